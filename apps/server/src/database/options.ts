@@ -1,0 +1,24 @@
+import type { DataSourceOptions } from 'typeorm';
+import { AuditEntry } from '../audit/audit-entry.entity';
+import { Dataset } from '../datasets/dataset.entity';
+import { Revision } from '../datasets/revision.entity';
+import { Person } from '../people/person.entity';
+import { Session } from '../people/session.entity';
+import { Result } from '../runs/result.entity';
+import { Run } from '../runs/run.entity';
+import { Source } from '../sources/source.entity';
+import { SourceGrant } from '../sources/source-grant.entity';
+import { Foundation1700000000000 } from './migrations/1700000000000-foundation';
+
+/** Cendra's own database: entities by hand, schema by migrations only. */
+export function databaseOptions(url: string): DataSourceOptions {
+  return {
+    type: 'postgres',
+    url,
+    entities: [Person, Session, Source, SourceGrant, Dataset, Revision, Run, Result, AuditEntry],
+    migrations: [Foundation1700000000000],
+    migrationsRun: true,
+    synchronize: false,
+    extra: { max: 12 },
+  };
+}

@@ -1,0 +1,34 @@
+/** One limit: its value here, and what the steward reads about it. */
+interface Limit {
+  readonly value: number;
+  readonly unit: 'rows' | 'bytes' | 'runs' | 'ms' | 'values' | 'hours';
+  readonly says: string;
+}
+
+const limit = (value: number, unit: Limit['unit'], says: string): Limit => ({ value, unit, says });
+
+/** Every limit on what comes from outside, in one place. The steward sees this list. */
+export const LIMITS = {
+  resultRows: limit(20_000_000, 'rows', 'rows of one stored result; further rows are cut off and the result says so'),
+  resultBytes: limit(4_000_000_000, 'bytes', 'bytes read from sources for one result; further rows are cut off'),
+  storeBytes: limit(20_000_000_000, 'bytes', 'all stored results together; the oldest go first'),
+  resultAge: limit(24, 'hours', 'age at which a stored result is removed'),
+  headRows: limit(1_000, 'rows', 'rows of a head run'),
+  runsPerSource: limit(4, 'runs', 'runs at once on one source; further ones wait'),
+  runsPerPerson: limit(3, 'runs', 'runs at once of one person; further ones wait'),
+  waitingPerPerson: limit(20, 'runs', 'runs of one person that may wait'),
+  statementTime: limit(300_000, 'ms', 'time of one statement in a source'),
+  idleTime: limit(20_000, 'ms', 'time a source may send nothing at all while connecting or describing'),
+  connectTime: limit(8_000, 'ms', 'time to connect to a source'),
+  requestBytes: limit(4_000_000, 'bytes', 'size of one request, and so of edits and value lists'),
+  definitionBytes: limit(2_000_000, 'bytes', 'size of one dataset definition'),
+  listValues: limit(100_000, 'values', 'values of one parameter'),
+  pageRows: limit(500, 'rows', 'rows of one page of a result'),
+  cellBytes: limit(1_000, 'bytes', 'text of a cell sent with a page; the rest comes on demand'),
+  cellDemandBytes: limit(16_000_000, 'bytes', 'text of one cell sent on demand'),
+  engineMemory: limit(2_000_000_000, 'bytes', 'memory of the combine engine'),
+  engineSpill: limit(20_000_000_000, 'bytes', 'disk the combine engine may spill to'),
+  csvAtOnce: limit(4, 'runs', 'downloads prepared at once'),
+} as const satisfies Record<string, Limit>;
+
+export type LimitName = keyof typeof LIMITS;

@@ -1,0 +1,4 @@
+export * from './problem.dto';
+export * from './problem.exception';
+export * from './problem.filter';
+export * from './validation';

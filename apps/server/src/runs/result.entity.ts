@@ -1,0 +1,31 @@
+import { Column, Entity, PrimaryColumn } from 'typeorm';
+import type { FieldType } from '@cendra/core';
+
+export interface ResultColumn {
+  readonly id: string;
+  readonly name: string;
+  readonly type: FieldType;
+  /** For a number without a fixed scale, kept as its own text: the most decimals met, to sort by. */
+  readonly measuredScale?: number;
+}
+
+/** What a result was made from: who reads it must hold all of it at that moment. */
+export interface Seal {
+  readonly sources: readonly { readonly id: string; readonly login: string }[];
+}
+
+@Entity('result')
+export class Result {
+  @PrimaryColumn('uuid') id!: string;
+  @Column('jsonb') columns!: readonly ResultColumn[];
+  @Column('bigint') rows!: string;
+  /** False for a head run's first rows and for a result cut at a limit. */
+  @Column('boolean') complete!: boolean;
+  @Column('text', { nullable: true }) cut!: string | null;
+  /** Per field id: how many values did not fit their type and are shown as the source's text. */
+  @Column('jsonb') misfits!: Readonly<Record<string, number>>;
+  @Column('jsonb') seal!: Seal;
+  @Column('bigint') bytes!: string;
+  @Column('timestamptz', { name: 'as_of' }) asOf!: Date;
+  @Column('timestamptz', { name: 'made_at' }) madeAt!: Date;
+}

@@ -1,0 +1,21 @@
+import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
+import type { ConnectionSettings, TestAnswer } from './connectors/connector';
+
+/** A test and the settings it was made with, so that a changed setting makes it stale. */
+export interface RecordedTest {
+  readonly answer: TestAnswer;
+  readonly at: string;
+  readonly settingsHash: string;
+}
+
+@Entity('source')
+export class Source {
+  @PrimaryGeneratedColumn('uuid') id!: string;
+  @Column('text') name!: string;
+  /** Two letters that stand for it on lanes. */
+  @Column('text') mark!: string;
+  @Column('text') kind!: 'postgresql';
+  @Column('jsonb') settings!: ConnectionSettings;
+  @Column('bytea', { select: false }) secret!: Buffer;
+  @Column('jsonb', { nullable: true }) test!: RecordedTest | null;
+}

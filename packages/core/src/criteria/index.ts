@@ -1,0 +1,5 @@
+export * from './check';
+export * from './clause';
+export * from './operators';
+export * from './sentence';
+export * from './uses';

@@ -1,0 +1,202 @@
+import type { FieldType } from '../fields';
+import type { Decimal, Value } from '../values';
+import { addDecimals, compareValues, DAY_MICROS, divideDecimals, fitsDigits, formatDecimal, multiplyDecimals, negateDecimal, rescale } from '../values';
+import type { Expression } from './expression';
+import type { Arithmetic, Comparison } from './tree';
+
+/** What an expression is evaluated against: one row and the bound parameter values. */
+export interface Row {
+  field(id: string): Value;
+  parameter(id: string, part?: 'from' | 'until'): Value;
+  list(id: string): readonly Value[];
+}
+
+/**
+ * The value of an expression on one row. Total: what cannot be computed (overflow, division by zero)
+ * is null. Yes/no follows three-valued logic. This is the reference every engine is compared with.
+ */
+export function evaluate(node: Expression, row: Row): Value {
+  switch (node.op) {
+    case 'literal':
+      return node.value;
+    case 'field':
+      return row.field(node.id);
+    case 'parameter':
+      return row.parameter(node.id, node.part);
+    case 'widen':
+      return widenValue(evaluate(node.of, row), node.of.type, node.type);
+    case 'negate':
+      return negateValue(evaluate(node.of, row));
+    case 'arithmetic':
+      return calculate(node.operator, node.type, node.left.type, evaluate(node.left, row), node.right.type, evaluate(node.right, row));
+    case 'compare':
+      return compareNullable(node.operator, comparedType(node.left.type, node.right.type), evaluate(node.left, row), evaluate(node.right, row));
+    case 'and':
+      return settle(node.items, row, false);
+    case 'or':
+      return settle(node.items, row, true);
+    case 'not': {
+      const of = evaluate(node.of, row);
+      return of === null ? null : !of;
+    }
+    case 'isNull':
+      return evaluate(node.of, row) === null;
+    case 'isTrue':
+      return evaluate(node.of, row) === true;
+    case 'dayAfter': {
+      const of = evaluate(node.of, row);
+      return of === null ? null : (of as number) + 1;
+    }
+    case 'textMatch':
+      return textMatch(node.how, evaluate(node.of, row), evaluate(node.part, row));
+    case 'in':
+      return member(comparedType(node.of.type, node.items[0]?.type ?? node.of.type), evaluate(node.of, row), node.items.map((item) => evaluate(item, row)));
+    case 'inList':
+      return member(node.of.type, evaluate(node.of, row), row.list(node.id).map((item) => widenValue(item, node.listType, node.of.type)));
+    case 'like':
+      return like(evaluate(node.of, row), evaluate(node.pattern, row), node.escape);
+  }
+}
+
+/** Whether a condition keeps the row: unknown does not. */
+export function holds(node: Expression, row: Row): boolean {
+  return evaluate(node, row) === true;
+}
+
+const comparedType = (left: FieldType, right: FieldType): FieldType => (left.kind === 'whole' ? right : left);
+
+/** `and` is decided by the first false, `or` by the first true; a null leaves it open. */
+function settle(items: readonly Expression[], row: Row, deciding: boolean): Value {
+  let open = false;
+  for (const item of items) {
+    const value = evaluate(item, row);
+    if (value === deciding) return deciding;
+    if (value === null) open = true;
+  }
+  return open ? null : !deciding;
+}
+
+function compareNullable(operator: Comparison, type: FieldType, left: Value, right: Value): Value {
+  if (left === null || right === null) return null;
+  const order = compareValues(type, left, right);
+  switch (operator) {
+    case '=':
+      return order === 0;
+    case '<>':
+      return order !== 0;
+    case '<':
+      return order < 0;
+    case '<=':
+      return order <= 0;
+    case '>':
+      return order > 0;
+    case '>=':
+      return order >= 0;
+  }
+}
+
+function member(type: FieldType, of: Value, items: readonly Value[]): Value {
+  if (items.length === 0) return false;
+  if (of === null) return null;
+  if (items.some((item) => item !== null && compareValues(type, of, item) === 0)) return true;
+  return items.includes(null) ? null : false;
+}
+
+function widenValue(value: Value, from: FieldType, to: FieldType): Value {
+  if (value === null) return null;
+  if (to.kind === 'float' && typeof value === 'object') return Number(formatDecimal(value));
+  if (to.kind === 'decimal' && typeof value === 'object') return to.open ? value : fitted(value, to);
+  if (to.kind === 'datetime' && from.kind === 'date') return BigInt(value as number) * DAY_MICROS;
+  return value;
+}
+
+function negateValue(value: Value): Value {
+  if (value === null) return null;
+  return typeof value === 'object' ? negateDecimal(value) : -(value as number);
+}
+
+function calculate(operator: Arithmetic, type: FieldType, leftType: FieldType, left: Value, rightType: FieldType, right: Value): Value {
+  if (left === null || right === null) return null;
+  if (type.kind === 'float') return calculateFloat(operator, left as number, right as number);
+  if (type.kind !== 'decimal') return null;
+  const result = calculateDecimal(operator, type.scale, closed(leftType, left as Decimal), closed(rightType, right as Decimal));
+  return result === undefined ? null : fitted(result, type);
+}
+
+/** A number of a source column without a fixed scale enters arithmetic rounded to the open scale. */
+function closed(type: FieldType, value: Decimal): Decimal {
+  return type.kind === 'decimal' && type.open ? rescale(value, type.scale) : value;
+}
+
+function calculateDecimal(operator: Arithmetic, scale: number, left: Decimal, right: Decimal): Decimal | undefined {
+  switch (operator) {
+    case '+':
+      return addDecimals(left, right);
+    case '-':
+      return addDecimals(left, negateDecimal(right));
+    case '*':
+      return multiplyDecimals(left, right);
+    case '/':
+      return divideDecimals(left, right, scale);
+  }
+}
+
+/** A floating result that is not a finite number is a failure, also where an operand was infinite already. */
+function calculateFloat(operator: Arithmetic, left: number, right: number): Value {
+  const result = operator === '+' ? left + right : operator === '-' ? left - right : operator === '*' ? left * right : left / right;
+  return Number.isFinite(result) ? result : null;
+}
+
+function fitted(value: Decimal, type: FieldType & { kind: 'decimal' }): Decimal | null {
+  const scaled = rescale(value, type.scale);
+  return fitsDigits(scaled, type.precision) ? scaled : null;
+}
+
+function textMatch(how: 'contains' | 'begins' | 'ends', of: Value, part: Value): Value {
+  if (of === null || part === null) return null;
+  const [text, sought] = [String(of), String(part)];
+  return how === 'contains' ? text.includes(sought) : how === 'begins' ? text.startsWith(sought) : text.endsWith(sought);
+}
+
+/** SQL's like: `%` any run, `_` one code point, compared by code point. */
+function like(of: Value, pattern: Value, escape: string | undefined): Value {
+  if (of === null || pattern === null) return null;
+  return matches([...String(of)], patternSteps(String(pattern), escape));
+}
+
+type PatternStep = { readonly any: true } | { readonly any: false; readonly char: string | undefined };
+
+function patternSteps(pattern: string, escape: string | undefined): readonly PatternStep[] {
+  const chars = [...pattern];
+  const steps: PatternStep[] = [];
+  for (let at = 0; at < chars.length; at++) {
+    const char = chars[at];
+    if (char === escape) steps.push({ any: false, char: chars[++at] });
+    else if (char === '%') steps.push({ any: true });
+    else steps.push({ any: false, char: char === '_' ? undefined : char });
+  }
+  return steps;
+}
+
+/** Greedy matching that falls back to the last `%` only, which is enough for this pattern language. */
+function matches(chars: readonly string[], steps: readonly PatternStep[]): boolean {
+  let at = 0;
+  let step = 0;
+  let retryStep = -1;
+  let retryAt = 0;
+  while (at < chars.length) {
+    const current = steps[step];
+    if (current?.any) {
+      retryStep = step++;
+      retryAt = at;
+    } else if (current && (current.char === undefined || current.char === chars[at])) {
+      step++;
+      at++;
+    } else if (retryStep >= 0) {
+      step = retryStep + 1;
+      at = ++retryAt;
+    } else return false;
+  }
+  return steps.slice(step).every((rest) => rest.any);
+}
+

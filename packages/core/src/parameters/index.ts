@@ -1,0 +1,2 @@
+export * from './bind';
+export * from './parameter';

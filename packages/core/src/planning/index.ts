@@ -1,0 +1,3 @@
+export * from './counts';
+export * from './plan';
+export * from './push';

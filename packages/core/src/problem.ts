@@ -1,0 +1,54 @@
+/** Where something is wrong. Every part is optional; the screen shows the problem at the narrowest place it knows. */
+export interface Place {
+  readonly step?: string;
+  readonly clause?: string;
+  readonly field?: string;
+  readonly parameter?: string;
+  /** Half-open range of UTF-16 offsets in the expression text at that place. */
+  readonly position?: Span;
+  /** JSON pointer into the document that was read. */
+  readonly pointer?: string;
+}
+
+export interface Span {
+  readonly from: number;
+  readonly to: number;
+}
+
+export type Severity = 'error' | 'warning' | 'hint';
+
+/** A typed error or finding: a stable code, one plain sentence, what was expected instead, and where. */
+export interface Problem {
+  readonly code: string;
+  readonly severity: Severity;
+  readonly message: string;
+  readonly expected?: string;
+  readonly place: Place;
+}
+
+export function problem(code: string, message: string, place: Place = {}, expected?: string): Problem {
+  return expected === undefined
+    ? { code, severity: 'error', message, place }
+    : { code, severity: 'error', message, expected, place };
+}
+
+export function warning(code: string, message: string, place: Place = {}, expected?: string): Problem {
+  return { ...problem(code, message, place, expected), severity: 'warning' };
+}
+
+/** Carries problems across a function boundary where a value cannot be returned. */
+export class ProblemError extends Error {
+  constructor(readonly problems: readonly Problem[]) {
+    super(problems.map((each) => each.message).join(' '));
+    this.name = 'ProblemError';
+  }
+}
+
+export function refuse(code: string, message: string, place: Place = {}, expected?: string): never {
+  throw new ProblemError([problem(code, message, place, expected)]);
+}
+
+/** The problem as one sentence for a log or a message line. */
+export function sentenceOf(each: Problem): string {
+  return each.expected === undefined ? each.message : `${each.message} Expected: ${each.expected}.`;
+}

@@ -1,0 +1,241 @@
+import type { Expression } from '../expressions';
+import type { FieldId, FieldType } from '../fields';
+import type { Binding } from '../parameters';
+import { parameterKeysUsed } from '../expressions';
+import type { Value } from '../values';
+import { formatDecimal, writeValue } from '../values';
+import type { Decimal } from '../values';
+import type { Dialect } from './dialect';
+import type { Column, Relation, TableColumn } from './relation';
+import { columnsOf } from './relation';
+
+/** A value that travels beside a statement, in wire form; a list travels as one value. */
+export interface BoundValue {
+  readonly type: FieldType;
+  readonly value: string | readonly string[];
+}
+
+/** One statement for one engine. `values[n-1]` is what place n reads. */
+export interface Statement {
+  readonly text: string;
+  readonly values: readonly BoundValue[];
+  readonly columns: readonly Column[];
+}
+
+/**
+ * A relation as one statement: each named step is a common table expression, so the text reads in the
+ * order of the trail. Values are never in the text, except numbers and yes/no in canonical form.
+ */
+export function compile(relation: Relation, dialect: Dialect, binding: Pick<Binding, 'bound'>): Statement {
+  const compiler = new Compiler(dialect, binding);
+  return compiler.statement(relation);
+}
+
+interface Compiled {
+  /** Something to select from: a quoted name or a parenthesised select. */
+  readonly from: string;
+  readonly columns: ReadonlyMap<FieldId, string>;
+}
+
+class Compiler {
+  private readonly tables: string[] = [];
+  private readonly names = new Set<string>();
+  private readonly values: BoundValue[] = [];
+  private readonly places = new Map<string, string>();
+
+  constructor(
+    private readonly dialect: Dialect,
+    private readonly binding: Pick<Binding, 'bound'>,
+  ) {}
+
+  statement(relation: Relation): Statement {
+    const select = this.select(relation);
+    const head = this.tables.length > 0 ? `with ${this.tables.join(',\n')}\n` : '';
+    return { text: head + select, values: this.values, columns: columnsOf(relation) };
+  }
+
+  /** The relation as a select; its inputs become common table expressions before it. */
+  private select(relation: Relation): string {
+    const own = aliases(columnsOf(relation));
+    const named = (columns: readonly Column[], sql: (column: Column) => string) =>
+      columns.length === 0 ? '' : columns.map((column) => `${sql(column)} as ${this.quoted(own, column.id)}`).join(', ');
+    switch (relation.node) {
+      case 'table': {
+        const list = relation.columns.map((column) => this.tableColumn(column, own)).join(', ');
+        return `select ${list} from ${this.dialect.identifier(relation.schema)}.${this.dialect.identifier(relation.table)}`;
+      }
+      case 'landed':
+        return `select ${named(relation.columns, (column) => this.dialect.identifier(column.id))} from ${this.dialect.landed(relation.handle)}`;
+      case 'filter': {
+        const input = this.input(relation.input);
+        return `select ${named(columnsOf(relation), (column) => this.column(input, column.id))} from ${input.from} where ${this.expression(relation.condition, input)}`;
+      }
+      case 'choose': {
+        const input = this.input(relation.input);
+        return `select ${named(relation.columns, (column) => this.column(input, column.id))} from ${input.from}`;
+      }
+      case 'union':
+        return relation.inputs.map((input) => this.select({ node: 'choose', input, columns: columnsOf(input) })).join('\nunion all\n');
+      case 'limit': {
+        const input = this.input(relation.input);
+        return `select ${named(columnsOf(relation), (column) => this.column(input, column.id))} from ${input.from} limit ${relation.count}`;
+      }
+      case 'stages':
+        return this.stages(relation);
+    }
+  }
+
+  private stages(relation: Relation & { node: 'stages' }): string {
+    const input = this.input(relation.input);
+    const cases = relation.stages.map(({ condition }, index) => `when (${this.expression(condition, input)}) is not true then ${index + 1}`);
+    const stage = cases.length > 0 ? `case ${cases.join(' ')} else 0 end` : '0';
+    const failures = relation.stages.flatMap(({ failure }) => (failure ? [`(${this.expression(failure, input)}) is true`] : []));
+    const failed = failures.length > 0 ? `count(*) filter (where ${failures.join(' or ')})` : '0';
+    if (cases.length === 0) return `select 0 as stage, count(*) as "rows", 0 as failed from ${input.from}`;
+    return `select ${stage} as stage, count(*) as "rows", ${failed} as failed from ${input.from} group by 1`;
+  }
+
+  private input(relation: Relation): Compiled {
+    const columns = aliases(columnsOf(relation));
+    const quoted = new Map([...columns.keys()].map((id) => [id, this.quoted(columns, id)]));
+    if (!relation.name) return { from: `(${this.select(relation)}) as input`, columns: quoted };
+    const select = this.select(relation);
+    const name = this.dialect.identifier(this.uniqueName(relation.name));
+    this.tables.push(`${name} as (\n  ${select.replaceAll('\n', '\n  ')}\n)`);
+    return { from: name, columns: quoted };
+  }
+
+  private uniqueName(name: string): string {
+    for (let count = 1; ; count++) {
+      const suffix = count === 1 ? '' : ` ${count}`;
+      const candidate = cutBytes(name, this.dialect.nameBytes - suffix.length) + suffix;
+      if (this.names.has(candidate)) continue;
+      this.names.add(candidate);
+      return candidate;
+    }
+  }
+
+  private tableColumn(column: TableColumn, own: ReadonlyMap<FieldId, string>): string {
+    const plain = this.dialect.identifier(column.column);
+    const read = this.dialect.readColumn(column, plain);
+    const alias = this.quoted(own, column.id);
+    return read === alias ? read : `${read} as ${alias}`;
+  }
+
+  private quoted(columns: ReadonlyMap<FieldId, string>, id: FieldId): string {
+    return this.dialect.identifier(columns.get(id) ?? id);
+  }
+
+  private column(input: Compiled, id: FieldId): string {
+    const sql = input.columns.get(id);
+    if (sql === undefined) throw new RangeError(`field ${id} is not among the columns of its input`);
+    return sql;
+  }
+
+  private expression(node: Expression, input: Compiled): string {
+    const sql = (of: Expression) => this.expression(of, input);
+    switch (node.op) {
+      case 'literal':
+        return this.literal(node.type, node.value);
+      case 'field':
+        return this.column(input, node.id);
+      case 'parameter':
+        return this.parameter(node);
+      case 'arithmetic':
+        return this.dialect.arithmetic(node, sql(node.left), sql(node.right));
+      case 'negate':
+        return this.dialect.negate(node, sql(node.of));
+      case 'widen':
+        return this.dialect.widen(node, sql(node.of));
+      case 'compare':
+        return this.compare(node, sql(node.left), sql(node.right));
+      case 'and':
+      case 'or':
+        return `(${node.items.map(sql).join(` ${node.op} `)})`;
+      case 'not':
+        return `(not ${sql(node.of)})`;
+      case 'isNull':
+        return `(${sql(node.of)} is null)`;
+      case 'isTrue':
+        return `(${sql(node.of)} is true)`;
+      case 'in':
+        return `(${sql(node.of)} in (${node.items.map(sql).join(', ')}))`;
+      case 'inList':
+        return `(${sql(node.of)} in (${this.list(node.id, node.listType)}))`;
+      case 'like':
+        return this.dialect.like(sql(node.of), sql(node.pattern), node.escape);
+      case 'textMatch':
+        return this.dialect.textMatch(node.how, sql(node.of), sql(node.part));
+      case 'dayAfter':
+        return this.dialect.dayAfter(sql(node.of));
+    }
+  }
+
+  private compare(node: Expression & { op: 'compare' }, left: string, right: string): string {
+    const ordered = node.left.type.kind === 'text' && node.operator !== '=' && node.operator !== '<>';
+    return ordered ? `(${this.dialect.binary(left)} ${node.operator} ${this.dialect.binary(right)})` : `(${left} ${node.operator} ${right})`;
+  }
+
+  private literal(type: FieldType, value: Value): string {
+    if (value === null) return `cast(null as ${this.dialect.typeName(type)})`;
+    if (type.kind === 'yesno') return value === true ? 'true' : 'false';
+    if (type.kind === 'whole' || type.kind === 'decimal') return numberText(value as Decimal);
+    return this.place(type, writeValue(type, value), undefined);
+  }
+
+  private parameter(node: Expression & { op: 'parameter' }): string {
+    const bound = this.binding.bound.get(node.id);
+    const value = bound?.takes === 'one' ? bound.value : bound?.takes === 'range' && node.part ? bound[node.part] : undefined;
+    if (value === undefined) throw new RangeError(`parameter ${node.id} has no value; blanks are applied before compiling`);
+    if (value === null) return `cast(null as ${this.dialect.typeName(node.type)})`;
+    return this.place(node.type, writeValue(node.type, value), parameterKeysUsed(node)[0]);
+  }
+
+  private list(id: string, type: FieldType): string {
+    const bound = this.binding.bound.get(id);
+    if (bound?.takes !== 'several') throw new RangeError(`parameter ${id} has no list; blanks are applied before compiling`);
+    this.values.push({ type, value: bound.values.flatMap((each) => (each === null ? [] : [writeValue(type, each)])) });
+    return this.dialect.list(this.values.length, type);
+  }
+
+  /** A parameter used twice reads the same place. */
+  private place(type: FieldType, value: string, key: string | undefined): string {
+    const known = key === undefined ? undefined : this.places.get(key);
+    if (known !== undefined) return known;
+    this.values.push({ type, value });
+    const sql = this.dialect.value(this.values.length, type);
+    if (key !== undefined) this.places.set(key, sql);
+    return sql;
+  }
+}
+
+/** Negative numbers are parenthesised, so that a sign before them does not become a comment. */
+function numberText(value: Decimal): string {
+  const digits = formatDecimal(value);
+  return digits.startsWith('-') ? `(${digits})` : digits;
+}
+
+/** Field names as they are, made different where two fields share one. */
+export function aliases(columns: readonly Column[]): ReadonlyMap<FieldId, string> {
+  const used = new Set<string>();
+  return new Map(
+    columns.map(({ id, name }) => {
+      let alias = name;
+      for (let count = 2; used.has(alias); count++) alias = `${name} ${count}`;
+      used.add(alias);
+      return [id, alias];
+    }),
+  );
+}
+
+function cutBytes(name: string, bytes: number): string {
+  const kept: string[] = [];
+  let size = 0;
+  for (const char of name.trim() === '' ? 'step' : name) {
+    const point = char.codePointAt(0) ?? 0;
+    size += point < 0x80 ? 1 : point < 0x800 ? 2 : point < 0x10000 ? 3 : 4;
+    if (size > bytes) break;
+    kept.push(char);
+  }
+  return kept.join('');
+}

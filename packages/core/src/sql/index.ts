@@ -1,0 +1,6 @@
+export * from './compile';
+export * from './dialect';
+export * from './duckdb';
+export * from './postgresql';
+export * from './postgresql-types';
+export * from './relation';

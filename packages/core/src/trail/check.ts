@@ -1,0 +1,68 @@
+import type { Schema } from '../fields';
+import type { Parameter } from '../parameters';
+import type { Problem } from '../problem';
+import { problem, warning } from '../problem';
+import type { Catalogue, Step } from '../steps';
+import { kindOf } from '../steps';
+import type { Definition } from './definition';
+
+export interface CheckedStep {
+  readonly step: Step;
+  /** Its name by hand, or its sentence. */
+  readonly title: string;
+  readonly schema: Schema;
+  readonly problems: readonly Problem[];
+  /** It or a step it stands on has an error, so it cannot run. */
+  readonly blocked: boolean;
+}
+
+export interface CheckedTrail {
+  readonly definition: Definition;
+  readonly steps: readonly CheckedStep[];
+  readonly problems: readonly Problem[];
+}
+
+const NOTHING_KNOWN: Catalogue = () => undefined;
+
+/** Every step with its output fields and its problems, without running anything. Never throws for a wrong definition. */
+export function checkTrail(definition: Definition, catalogue: Catalogue = NOTHING_KNOWN): CheckedTrail {
+  const done = new Map<string, CheckedStep>();
+  const context = { parameters: definition.parameters, catalogue };
+  for (const step of definition.steps) {
+    const inputs = step.inputs.flatMap((id) => done.get(id) ?? []);
+    const schemas = inputs.map((each) => each.schema);
+    const kind = kindOf(step);
+    const through = step.off && schemas[0];
+    const result = through ? { schema: through, problems: [] } : kind.check(step, schemas, context);
+    const blocked = inputs.some((each) => each.blocked) || result.problems.some((each) => each.severity === 'error');
+    done.set(step.id, { step, title: step.name || kind.sentence(step, schemas, context), schema: result.schema, problems: result.problems, blocked });
+  }
+  const steps = [...done.values()];
+  return { definition, steps, problems: [...steps.flatMap((each) => each.problems), ...datasetProblems(definition, steps)] };
+}
+
+export function checkedStep(trail: CheckedTrail, id: string): CheckedStep | undefined {
+  return trail.steps.find((each) => each.step.id === id);
+}
+
+function datasetProblems(definition: Definition, steps: readonly CheckedStep[]): readonly Problem[] {
+  const used = new Set(definition.steps.flatMap((step) => kindOf(step).uses(step).flatMap((use) => (use.kind === 'parameter' ? [use.id] : []))));
+  const unused = definition.parameters.filter((each) => !used.has(each.id)).map((each) => unusedParameter(each));
+  const last = steps[steps.length - 1];
+  const nothing = last && last.schema.fields.every((each) => each.forUseOnly);
+  return nothing ? [...unused, { ...problem('nothing-taken', 'No field is chosen yet.', { step: last.step.id }, 'at least one field taken in the table step'), severity: 'hint' }] : unused;
+}
+
+const unusedParameter = (parameter: Parameter) => warning('parameter-unused', `The parameter :${parameter.name} is used nowhere.`, { parameter: parameter.id }, 'a clause that asks with it, or remove it');
+
+/** The step and all steps it stands on, in the order of the trail. */
+export function subTrail(definition: Definition, id: string): readonly Step[] {
+  const wanted = new Set([id]);
+  const kept: Step[] = [];
+  for (const step of [...definition.steps].reverse()) {
+    if (!wanted.has(step.id)) continue;
+    step.inputs.forEach((input) => wanted.add(input));
+    kept.unshift(step);
+  }
+  return kept;
+}

@@ -1,0 +1,109 @@
+import { z } from 'zod';
+import type { Parameter } from '../parameters';
+import { BLANKS, PARAMETER_NAME, PARAMETER_TYPES, TAKES } from '../parameters';
+import type { Problem } from '../problem';
+import { problem } from '../problem';
+import type { Step } from '../steps';
+import { kindOf, stepShape } from '../steps';
+
+export const DEFINITION_VERSION = 1;
+
+/** A dataset as it is stored and sent: plain JSON, changed only by edits. Steps stand in the order of the trail. */
+export interface Definition {
+  readonly version: typeof DEFINITION_VERSION;
+  readonly title: string;
+  readonly steps: readonly Step[];
+  readonly parameters: readonly Parameter[];
+}
+
+export const parameterShape: z.ZodType<Parameter> = z.strictObject({
+  id: z.string().min(1).max(64),
+  name: z.string().max(63).regex(PARAMETER_NAME, 'a name of letters, digits and _, beginning with a letter'),
+  type: z.enum(PARAMETER_TYPES),
+  takes: z.enum(TAKES),
+  leftBlank: z.enum(BLANKS),
+  startsAs: z.array(z.string().max(10_000)).max(100_000),
+  hint: z.string().max(1_000),
+});
+
+const shape: z.ZodType<Definition> = z.strictObject({
+  version: z.literal(DEFINITION_VERSION),
+  title: z.string().max(200),
+  steps: z.array(stepShape).max(200),
+  parameters: z.array(parameterShape).max(200),
+});
+
+export type ReadDefinition = { readonly definition: Definition } | { readonly problems: readonly Problem[] };
+
+export function emptyDefinition(title: string): Definition {
+  return { version: DEFINITION_VERSION, title, steps: [], parameters: [] };
+}
+
+/** Migrations by the version they lead away from. Each takes the document one version on. */
+const MIGRATIONS: Readonly<Record<number, (document: Record<string, unknown>) => Record<string, unknown>>> = {};
+
+/** Reads a stored or received document: older versions are migrated, newer ones and broken ones refused with pointers. */
+export function readDefinition(document: unknown): ReadDefinition {
+  if (typeof document !== 'object' || document === null || Array.isArray(document)) {
+    return { problems: [problem('definition-broken', 'This is no dataset definition.', { pointer: '' }, 'a JSON object')] };
+  }
+  const migrated = migrate(document as Record<string, unknown>);
+  if ('problems' in migrated) return migrated;
+  const parsed = shape.safeParse(migrated.document);
+  if (!parsed.success) return { problems: parsed.error.issues.slice(0, 50).map(issueProblem) };
+  const problems = consistency(parsed.data);
+  return problems.length > 0 ? { problems } : { definition: parsed.data };
+}
+
+function migrate(document: Record<string, unknown>): { readonly document: Record<string, unknown> } | { readonly problems: readonly Problem[] } {
+  const { version } = document;
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1) {
+    return { problems: [problem('definition-broken', 'The definition has no version.', { pointer: '/version' }, `a whole number up to ${DEFINITION_VERSION}`)] };
+  }
+  if (version > DEFINITION_VERSION) {
+    return { problems: [problem('definition-newer', `The definition has version ${version}, made by a newer Cendra.`, { pointer: '/version' }, `version ${DEFINITION_VERSION} or older`)] };
+  }
+  let current = document;
+  for (let from = version; from < DEFINITION_VERSION; from++) current = MIGRATIONS[from]?.(current) ?? current;
+  return { document: current };
+}
+
+function issueProblem(issue: z.core.$ZodIssue): Problem {
+  const pointer = issue.path.map((part) => `/${String(part).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
+  return problem('definition-broken', `The definition is broken at ${pointer || 'its root'}.`, { pointer }, issue.message);
+}
+
+/** Ids are unique, inputs exist and stand before the steps that use them, so there is no cycle. */
+function consistency(definition: Definition): readonly Problem[] {
+  const problems: Problem[] = [];
+  const seen = new Set<string>();
+  definition.steps.forEach((step, index) => {
+    const pointer = `/steps/${index}`;
+    if (seen.has(step.id)) problems.push(problem('definition-broken', 'Two steps share one id.', { pointer, step: step.id }));
+    const { inputs } = kindOf(step);
+    if (step.inputs.length !== inputs) problems.push(problem('definition-broken', `A ${step.kind} step has ${step.inputs.length} inputs.`, { pointer: `${pointer}/inputs`, step: step.id }, `${inputs}`));
+    for (const input of step.inputs) {
+      if (!seen.has(input)) problems.push(problem('definition-broken', 'A step uses rows of a step that does not stand before it.', { pointer: `${pointer}/inputs`, step: step.id }));
+    }
+    seen.add(step.id);
+  });
+  const names = definition.parameters.map((each) => each.name);
+  const ids = definition.parameters.map((each) => each.id);
+  if (new Set(names).size < names.length) problems.push(problem('parameter-name-taken', 'Two parameters share one name.', { pointer: '/parameters' }, 'a name of its own for each'));
+  if (new Set(ids).size < ids.length) problems.push(problem('definition-broken', 'Two parameters share one id.', { pointer: '/parameters' }));
+  return problems;
+}
+
+/** Sources the definition reads from. */
+export function sourcesOf(definition: Definition): readonly string[] {
+  return [...new Set(definition.steps.flatMap((step) => (step.kind === 'table' ? [step.source] : [])))];
+}
+
+/** The definition's shape without any value typed into it, for those who lack a source. */
+export function withoutValues(definition: Definition): Definition {
+  return {
+    ...definition,
+    steps: definition.steps.map((step) => kindOf(step).withoutValues(step)),
+    parameters: definition.parameters.map((parameter) => ({ ...parameter, startsAs: [] })),
+  };
+}

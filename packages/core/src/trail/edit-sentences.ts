@@ -1,0 +1,75 @@
+import { clauseSentence } from '../criteria';
+import type { Schema } from '../fields';
+import type { Definition } from './definition';
+import { checkedStep, checkTrail } from './check';
+import type { Edit } from './edits';
+import type { Step } from '../steps';
+
+/** What an edit did, in words, told from the definition before it. */
+export function editSentence(edit: Edit, before: Definition): string {
+  switch (edit.kind) {
+    case 'set title':
+      return `renamed the dataset to ${edit.to}`;
+    case 'add step':
+      return `added ${stepTitle(edit.step, before)}`;
+    case 'remove step':
+      return `removed ${stepTitle(edit.step, before)}`;
+    case 'set step':
+      return stepChange(edit, before);
+    case 'add clause':
+      return `added the clause ${words(edit.step, edit.clause, before)}`;
+    case 'remove clause':
+      return `removed the clause ${words(edit.step, edit.clause, before)}`;
+    case 'set clause':
+      return `changed ${words(edit.step, edit.from, before)} to ${words(edit.step, edit.to, before)}`;
+    case 'add parameter':
+      return `added the parameter :${edit.parameter.name}`;
+    case 'remove parameter':
+      return `removed the parameter :${edit.parameter.name}`;
+    case 'set parameter':
+      return `changed ${PROPERTY_WORDS[edit.property]} of :${before.parameters.find((each) => each.id === edit.parameter)?.name ?? edit.parameter}`;
+    case 'rename parameter':
+      return `renamed :${edit.from} to :${edit.to}`;
+  }
+}
+
+const PROPERTY_WORDS = { type: 'the type', takes: 'how many values', leftBlank: 'what blank means', startsAs: 'the first value', hint: 'the hint' };
+
+function stepTitle(step: Step, before: Definition): string {
+  return step.name || checkedStep(checkTrail(before), step.id)?.title || (step.kind === 'table' ? `the table ${step.table}` : `a ${step.kind} step`);
+}
+
+function stepChange(edit: Edit & { kind: 'set step' }, before: Definition): string {
+  const title = checkedStep(checkTrail(before), edit.step)?.title ?? edit.step;
+  switch (edit.property) {
+    case 'name':
+      return edit.to === '' ? `named ${title} by its sentence again` : `named ${title} ${String(edit.to)}`;
+    case 'off':
+      return edit.to ? `disabled ${title}` : `enabled ${title}`;
+    case 'taken':
+      return takenSentence(edit, title);
+    case 'head':
+      return `changed ${title} to keep rows where ${String(edit.to)} holds`;
+    case 'fields':
+      return `took over the columns of ${title} as they are now`;
+    case 'clauses':
+      return `changed the order of the clauses of ${title}`;
+    default:
+      return `pointed ${title} to ${edit.property} ${String(edit.to)}`;
+  }
+}
+
+function takenSentence(edit: Edit & { kind: 'set step' }, title: string): string {
+  const [from, to] = [edit.from as readonly string[], edit.to as readonly string[]];
+  const added = to.filter((each) => !from.includes(each)).length;
+  const left = from.filter((each) => !to.includes(each)).length;
+  const fields = (count: number) => `${count} field${count === 1 ? '' : 's'}`;
+  if (added > 0 && left > 0) return `took ${fields(added)} of ${title} and left out ${fields(left)}`;
+  if (added > 0) return `took ${fields(added)} of ${title}`;
+  return left > 0 ? `left out ${fields(left)} of ${title}` : `changed the order of the fields of ${title}`;
+}
+
+function words(stepId: string, clause: Parameters<typeof clauseSentence>[0], before: Definition): string {
+  const schema: Schema = checkedStep(checkTrail(before), stepId)?.schema ?? { fields: [] };
+  return clauseSentence(clause, schema, before.parameters);
+}

@@ -1,0 +1,3 @@
+export * from './calendar';
+export * from './decimal';
+export * from './value';
