@@ -1,0 +1,65 @@
+import { ApiProperty } from '@nestjs/swagger';
+import { ArrayMaxSize, ArrayMinSize, IsArray, IsInt, IsObject, IsOptional, IsString, IsUUID, MaxLength, Min, MinLength } from 'class-validator';
+import { ProblemDto } from '../problems';
+
+/** A dataset begins with a table; its title is made of the table and the date unless given. */
+export class NewDatasetDto {
+  @ApiProperty() @IsUUID() source!: string;
+  @ApiProperty() @IsString() @MinLength(1) @MaxLength(256) schema!: string;
+  @ApiProperty() @IsString() @MinLength(1) @MaxLength(256) table!: string;
+  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(200) title?: string;
+}
+
+export class EditsDto {
+  /** Minted by the sender. The same id twice is answered with the first outcome. */
+  @ApiProperty() @IsString() @MinLength(8) @MaxLength(64) editId!: string;
+  @ApiProperty() @IsInt() @Min(0) baseRevision!: number;
+  @ApiProperty({ type: 'array', items: { type: 'object', additionalProperties: true } })
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(500)
+  @IsObject({ each: true })
+  edits!: object[];
+}
+
+export class DatasetLineDto {
+  @ApiProperty() id!: string;
+  @ApiProperty() title!: string;
+  @ApiProperty() revision!: number;
+  @ApiProperty() changedAt!: string;
+  @ApiProperty() changedBy!: string;
+}
+
+export class KnownColumnDto {
+  @ApiProperty() name!: string;
+  @ApiProperty() sourceType!: string;
+  @ApiProperty() looseText!: boolean;
+}
+
+/** What a source says about a table the dataset reads, at this moment. */
+export class KnownTableDto {
+  @ApiProperty() source!: string;
+  @ApiProperty() schema!: string;
+  @ApiProperty() table!: string;
+  @ApiProperty({ enum: ['known', 'gone', 'unreachable'] }) state!: 'known' | 'gone' | 'unreachable';
+  @ApiProperty({ type: [KnownColumnDto] }) columns!: KnownColumnDto[];
+  @ApiProperty({ required: false, type: ProblemDto }) problem?: ProblemDto;
+}
+
+export class DatasetDto {
+  @ApiProperty() id!: string;
+  @ApiProperty() revision!: number;
+  @ApiProperty() savedAt!: string;
+  /** The definition, opaque on the wire: core reads and checks it. Null when it is broken or newer, see `problems`. */
+  @ApiProperty({ type: 'object', additionalProperties: true, nullable: true }) definition!: object | null;
+  /** Values are left out because the person lacks a source it reads. */
+  @ApiProperty() withoutValues!: boolean;
+  @ApiProperty({ type: [ProblemDto] }) problems!: readonly ProblemDto[];
+}
+
+export class RevisionDto {
+  @ApiProperty() number!: number;
+  @ApiProperty() sentence!: string;
+  @ApiProperty() madeAt!: string;
+  @ApiProperty() person!: string;
+}

@@ -1,0 +1,2 @@
+export * from './dataset.entity';
+export * from './datasets.service';

@@ -1,0 +1,108 @@
+import { fork } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
+import { join } from 'node:path';
+import { LIMITS } from '../limits';
+import { refused } from '../problems';
+import type { EngineAnswers, EngineReply, EngineRequest, EngineWork } from './messages';
+import { ENGINE_VERSION } from './messages';
+
+interface Waiting {
+  resolve(answer: never): void;
+  reject(error: unknown): void;
+}
+
+/**
+ * The server's side of one engine process: starts it when needed, starts it again after it died, and turns
+ * its answers into values or problems. Work under way when it dies fails with `engine-lost`.
+ */
+export class Engine {
+  private child: ChildProcess | undefined;
+  private readonly waiting = new Map<number, Waiting>();
+  private next = 1;
+  private stopped = false;
+
+  constructor(private readonly pagesFolder: string) {}
+
+  /** For tests and health: the process now running. */
+  get pid(): number | undefined {
+    return this.child?.pid;
+  }
+
+  start(): void {
+    if (!this.child) this.spawn();
+  }
+
+  do<W extends EngineWork['work']>(task: EngineWork & { work: W }, signal?: AbortSignal): Promise<EngineAnswers[W]> {
+    if (this.stopped) return Promise.reject(lost());
+    if (signal?.aborted) return Promise.reject(refused(409, 'run-cancelled', 'The run was stopped.'));
+    const child = this.child ?? this.spawn();
+    const id = this.next++;
+    const cancel = () => this.send(child, { id: this.next++, task: { work: 'cancel', request: id } });
+    signal?.addEventListener('abort', cancel, { once: true });
+    const answer = new Promise<EngineAnswers[W]>((resolve, reject) => {
+      this.waiting.set(id, { resolve: resolve as Waiting['resolve'], reject });
+      this.send(child, { id, task });
+    });
+    return answer.finally(() => signal?.removeEventListener('abort', cancel));
+  }
+
+  async stop(): Promise<void> {
+    this.stopped = true;
+    const { child } = this;
+    if (!child || child.exitCode !== null) return;
+    const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()));
+    child.kill('SIGKILL');
+    await ended;
+  }
+
+  private send(child: ChildProcess, request: EngineRequest): void {
+    if (child.connected) child.send(request);
+  }
+
+  private spawn(): ChildProcess {
+    const child = fork(join(__dirname, 'process.js'), {
+      serialization: 'advanced',
+      env: {
+        PATH: process.env.PATH,
+        UV_THREADPOOL_SIZE: '16',
+        ENGINE_MEMORY: `${Math.round(LIMITS.engineMemory.value / 1e6)}MB`,
+        ENGINE_SPILL: `${Math.round(LIMITS.engineSpill.value / 1e6)}MB`,
+        ENGINE_PAGES: this.pagesFolder,
+      },
+      execArgv: [],
+    });
+    this.child = child;
+    child.on('message', (reply: EngineReply) => this.receive(child, reply));
+    child.on('error', () => this.ended(child));
+    child.on('exit', () => this.ended(child));
+    return child;
+  }
+
+  private ended(child: ChildProcess): void {
+    if (this.child !== child) return;
+    this.child = undefined;
+    const open = [...this.waiting.values()];
+    this.waiting.clear();
+    for (const each of open) each.reject(lost());
+  }
+
+  private receive(child: ChildProcess, reply: EngineReply): void {
+    if ('ready' in reply) {
+      if (reply.ready !== ENGINE_VERSION) child.kill('SIGKILL');
+      return;
+    }
+    const waiting = this.waiting.get(reply.id);
+    this.waiting.delete(reply.id);
+    if (!waiting) return;
+    if (reply.ok) waiting.resolve(reply.answer as never);
+    else waiting.reject(problemOf(reply));
+  }
+}
+
+const lost = () => refused(503, 'engine-lost', 'The combine engine stopped in the middle of this work.', {}, 'run again; it has been started anew');
+
+function problemOf(reply: Extract<EngineReply, { ok: false }>) {
+  if (reply.code === 'engine-cancelled') return refused(409, 'run-cancelled', 'The run was stopped.');
+  if (reply.code === 'engine-full') return refused(507, 'engine-full', 'The combine engine ran out of memory or disk.', {}, 'a narrower question', reply.message);
+  return refused(500, 'engine-failed', 'The combine engine could not do this.', {}, undefined, reply.message);
+}

@@ -1,0 +1,3 @@
+export * from './engine';
+export * from './messages';
+export * from './result-store';

@@ -1,0 +1,97 @@
+import { statSync } from 'node:fs';
+import type { DuckDBConnection } from '@duckdb/node-api';
+import { duckdbTypeName } from '@cendra/core';
+import type { EngineWork, Landed, StoredColumn } from './messages';
+import { literal, MARKS, quoted } from './stored-text';
+
+type Land = EngineWork & { work: 'land' };
+
+/**
+ * CSV of the source's text to Parquet. First as if every value fits its type, which nearly always holds
+ * and is fast; when one does not, again with every value read as text, converted where it can be and
+ * kept as a mark where it cannot. DuckDB reads `0044-03-15 BC` as a date after Christ and `infinity` as a
+ * timestamp, so those are checked for.
+ */
+export async function land(connection: DuckDBConnection, task: Land): Promise<Landed> {
+  const fits = await tryPlain(connection, task);
+  if (!fits) await copy(connection, carefulSelect(task), task.out);
+  const misfits = fits ? {} : await countMarks(connection, task);
+  const measuredScales = await measureScales(connection, task);
+  const [row] = await rowsOf(connection, `select count(*)::varchar from read_parquet(${literal(task.out)})`);
+  return { rows: row?.[0] ?? '0', bytes: statSync(task.out).size, misfits, measuredScales };
+}
+
+async function tryPlain(connection: DuckDBConnection, task: Land): Promise<boolean> {
+  try {
+    await copy(connection, plainSelect(task), task.out);
+  } catch (error) {
+    if (error instanceof Error && /conversion|could not convert|error when converting|misfit/i.test(error.message)) return false;
+    throw error;
+  }
+  const timed = task.columns.filter(({ type }) => type.kind === 'datetime' || type.kind === 'instant');
+  if (timed.length === 0) return true;
+  const infinite = timed.map(({ id }) => `coalesce(bool_or(isinf(${quoted(id)})), false)`).join(' or ');
+  const [row] = await rowsOf(connection, `select cast(${infinite} as varchar) from read_parquet(${literal(task.out)})`);
+  return row?.[0] !== 'true';
+}
+
+function copy(connection: DuckDBConnection, select: string, out: string) {
+  return connection.run(`copy (${select}) to ${literal(out)} (format parquet, compression snappy)`);
+}
+
+function readCsv(task: Land, typeOf: (column: StoredColumn) => string): string {
+  const columns = task.columns.map((column) => `${literal(column.id)}: '${typeOf(column)}'`);
+  if (task.filler) columns.push("'cendra_filler': 'varchar'");
+  const line = Math.max(2_097_152, task.longestRow + 1_024);
+  const size = line > 2_097_152 ? `, max_line_size=${line}, buffer_size=${line * 2}` : '';
+  return `read_csv(${literal(task.csv)}, header=false, auto_detect=false, delim=',', quote='"', escape='"', nullstr='', allow_quoted_nulls=false, columns={${columns.join(', ')}}${size})`;
+}
+
+const isDate = (column: StoredColumn) => column.type.kind === 'date';
+
+function plainSelect(task: Land): string {
+  const list = task.columns.map((column) => {
+    const name = quoted(column.id);
+    return isDate(column) ? `case when ${name} is null then null when length(${name}) = 10 then cast(${name} as date) else error('misfit') end as ${name}` : name;
+  });
+  return `select ${list.join(', ')} from ${readCsv(task, (column) => (isDate(column) ? 'varchar' : duckdbTypeName(column.type)))}`;
+}
+
+function carefulSelect(task: Land): string {
+  const converted = task.columns.map((column) => `${conversion(column)} as ${quoted(column.id)}`);
+  const checked = task.columns.filter((column) => conversion(column) !== quoted(column.id));
+  const bad = checked.map((column) => `(${quoted(column.id)} is not null and (${conversion(column)}) is null)`);
+  const marks = checked.map((column, index) => `${literal(column.id)}, case when ${bad[index]} then ${quoted(column.id)} end`);
+  const mark = checked.length > 0 ? `case when ${bad.join(' or ')} then cast(json_object(${marks.join(', ')}) as varchar) end` : 'cast(null as varchar)';
+  return `select ${converted.join(', ')}, ${mark} as ${MARKS} from ${readCsv(task, () => 'varchar')}`;
+}
+
+function conversion(column: StoredColumn): string {
+  const name = quoted(column.id);
+  const type = duckdbTypeName(column.type);
+  if (type === 'varchar') return name;
+  if (isDate(column)) return `try_cast(case when length(${name}) = 10 then ${name} end as date)`;
+  if (column.type.kind === 'datetime' || column.type.kind === 'instant') return `try_cast(case when ${name} not like '%infinity' and ${name} not like '%BC' then ${name} end as ${type})`;
+  return `try_cast(${name} as ${type})`;
+}
+
+async function countMarks(connection: DuckDBConnection, task: Land): Promise<Record<string, number>> {
+  const counts = task.columns.map(({ id }) => `count(json_extract_string(${MARKS}, ${literal(`$."${id}"`)}))::varchar`);
+  const [row = []] = await rowsOf(connection, `select ${counts.join(', ')} from read_parquet(${literal(task.out)}) where ${MARKS} is not null`);
+  const pairs = task.columns.map(({ id }, index) => [id, Number(row[index] ?? 0)] as const);
+  return Object.fromEntries(pairs.filter(([, count]) => count > 0));
+}
+
+/** Numbers without a fixed scale stay their own text; the most decimals met is noted, to sort by. */
+async function measureScales(connection: DuckDBConnection, task: Land): Promise<Record<string, number>> {
+  const open = task.columns.filter(({ type }) => type.kind === 'decimal' && type.open);
+  if (open.length === 0) return {};
+  const scales = open.map(({ id }) => `coalesce(max(length(split_part(${quoted(id)}, '.', 2))), 0)::varchar`);
+  const [row = []] = await rowsOf(connection, `select ${scales.join(', ')} from read_parquet(${literal(task.out)})`);
+  return Object.fromEntries(open.map(({ id }, index) => [id, Number(row[index] ?? 0)]));
+}
+
+export async function rowsOf(connection: DuckDBConnection, sql: string): Promise<readonly (string | null)[][]> {
+  const reader = await connection.runAndReadAll(sql);
+  return reader.getRowsJson() as (string | null)[][];
+}

@@ -1,0 +1,56 @@
+import type { FieldType } from '@cendra/core';
+
+/** Both sides say this; a child of another build is not used. */
+export const ENGINE_VERSION = 1;
+
+/** A column as it lies in a stored result: named by field id. */
+export interface StoredColumn {
+  readonly id: string;
+  readonly type: FieldType;
+  readonly measuredScale?: number;
+}
+
+export interface SortBy {
+  readonly field: string;
+  readonly descending: boolean;
+}
+
+/** Everything the engine does. Files are named by path inside the folder the instance may touch. */
+export type EngineWork =
+  /** A working instance of its own that sees one folder. */
+  | { readonly work: 'open'; readonly run: string; readonly folder: string }
+  /** Turns a CSV of the source's text into a Parquet file of the stored types. */
+  | { readonly work: 'land'; readonly run: string; readonly csv: string; readonly filler: boolean; readonly columns: readonly StoredColumn[]; readonly longestRow: number; readonly out: string }
+  | { readonly work: 'close'; readonly run: string }
+  | { readonly work: 'sort'; readonly file: string; readonly columns: readonly StoredColumn[]; readonly sort: readonly SortBy[]; readonly out: string }
+  | { readonly work: 'page'; readonly file: string; readonly columns: readonly StoredColumn[]; readonly sorted: boolean; readonly offset: number; readonly limit: number; readonly cellBytes: number }
+  | { readonly work: 'cell'; readonly file: string; readonly column: StoredColumn; readonly row: string; readonly most: number }
+  | { readonly work: 'csv'; readonly file: string; readonly columns: readonly (StoredColumn & { readonly name: string })[]; readonly out: string };
+
+export interface Landed {
+  readonly rows: string;
+  readonly bytes: number;
+  readonly misfits: Readonly<Record<string, number>>;
+  readonly measuredScales: Readonly<Record<string, number>>;
+}
+
+/** What each work answers with. Pages come as encoded JSON, so rows never cross as objects. */
+export interface EngineAnswers {
+  open: null;
+  land: Landed;
+  close: null;
+  sort: null;
+  page: Uint8Array;
+  cell: string | null;
+  csv: null;
+}
+
+export interface EngineRequest {
+  readonly id: number;
+  readonly task: EngineWork | { readonly work: 'cancel'; readonly request: number };
+}
+
+export type EngineReply =
+  | { readonly ready: number }
+  | { readonly id: number; readonly ok: true; readonly answer: EngineAnswers[keyof EngineAnswers] }
+  | { readonly id: number; readonly ok: false; readonly code: 'engine-failed' | 'engine-cancelled' | 'engine-full'; readonly message: string };

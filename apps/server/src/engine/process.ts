@@ -1,0 +1,124 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import type { DuckDBConnection } from '@duckdb/node-api';
+import { DuckDBInstance } from '@duckdb/node-api';
+import type { EngineReply, EngineRequest, EngineWork } from './messages';
+import { ENGINE_VERSION } from './messages';
+import { land } from './landing';
+import { cell, csv, page, sort } from './reading';
+import { literal } from './stored-text';
+
+/** The engine's side: a process of its own that holds no secrets, works on files, and ends with its parent. */
+const memory = process.env.ENGINE_MEMORY ?? '2GB';
+const spill = process.env.ENGINE_SPILL ?? '20GB';
+const pagesFolder = process.env.ENGINE_PAGES ?? '';
+
+interface Working {
+  readonly instance: DuckDBInstance;
+  readonly connection: DuckDBConnection;
+}
+
+const runs = new Map<string, Working>();
+const active = new Map<number, DuckDBConnection>();
+const cancelled = new Set<number>();
+let spare: Promise<DuckDBInstance> | undefined;
+let pages: Promise<DuckDBInstance> | undefined;
+
+const create = () => DuckDBInstance.create(':memory:', { threads: '2', memory_limit: memory, autoinstall_known_extensions: 'false', autoload_known_extensions: 'false' });
+
+/** After this the instance reaches only its folder and its settings cannot be changed. */
+async function confine(instance: DuckDBInstance, folder: string): Promise<DuckDBInstance> {
+  const spillFolder = join(folder, 'spill');
+  mkdirSync(spillFolder, { recursive: true });
+  const connection = await instance.connect();
+  for (const statement of [
+    "set TimeZone='UTC'",
+    `set temp_directory=${literal(spillFolder)}`,
+    `set max_temp_directory_size=${literal(spill)}`,
+    `set allowed_directories=[${literal(folder)}]`,
+    'set enable_external_access=false',
+    'set lock_configuration=true',
+  ]) {
+    await connection.run(statement);
+  }
+  connection.closeSync();
+  return instance;
+}
+
+async function open(run: string, folder: string): Promise<null> {
+  const instance = await confine(await (spare ?? create()), folder);
+  spare = create();
+  runs.set(run, { instance, connection: await instance.connect() });
+  return null;
+}
+
+function close(run: string): null {
+  const working = runs.get(run);
+  runs.delete(run);
+  working?.connection.closeSync();
+  working?.instance.closeSync();
+  return null;
+}
+
+async function perform(id: number, task: EngineWork): Promise<unknown> {
+  if (task.work === 'open') return open(task.run, task.folder);
+  if (task.work === 'close') return close(task.run);
+  if (task.work === 'land') {
+    const working = runs.get(task.run);
+    if (!working) throw new Error('this run was not opened');
+    return watched(id, working.connection, () => land(working.connection, task));
+  }
+  pages ??= confine(await create(), pagesFolder);
+  const connection = await (await pages).connect();
+  try {
+    return await watched(id, connection, (): Promise<unknown> => {
+      switch (task.work) {
+        case 'page':
+          return page(connection, task);
+        case 'cell':
+          return cell(connection, task);
+        case 'sort':
+          return sort(connection, task);
+        case 'csv':
+          return csv(connection, task);
+      }
+    });
+  } finally {
+    connection.closeSync();
+  }
+}
+
+async function watched<T>(id: number, connection: DuckDBConnection, work: () => Promise<T>): Promise<T> {
+  active.set(id, connection);
+  try {
+    return await work();
+  } finally {
+    active.delete(id);
+  }
+}
+
+function failure(id: number, error: unknown): EngineReply {
+  const message = error instanceof Error ? error.message : String(error);
+  const code = cancelled.has(id) ? 'engine-cancelled' : /out of memory|no space|max_temp_directory/i.test(message) ? 'engine-full' : 'engine-failed';
+  return { id, ok: false, code, message };
+}
+
+const reply = (message: EngineReply) => process.send?.(message);
+
+process.on('message', (request: EngineRequest) => {
+  const { id, task } = request;
+  if (task.work === 'cancel') {
+    cancelled.add(task.request);
+    active.get(task.request)?.interrupt();
+    return;
+  }
+  perform(id, task).then(
+    (answer) => reply({ id, ok: true, answer: answer as null }),
+    (error: unknown) => reply(failure(id, error)),
+  );
+});
+
+process.on('disconnect', () => process.exit(0));
+process.on('SIGINT', () => undefined);
+spare = create();
+reply({ ready: ENGINE_VERSION });

@@ -1,0 +1,81 @@
+import type { DuckDBConnection } from '@duckdb/node-api';
+import type { EngineWork, StoredColumn } from './messages';
+import { rowsOf } from './landing';
+import { literal, MARKS, quoted, ROW, sortKey, storedText } from './stored-text';
+
+/** A stored result or a sorted view of it, with its row numbers and marks under the same names. */
+async function source(connection: DuckDBConnection, file: string, sorted: boolean): Promise<{ readonly from: string; readonly marked: boolean }> {
+  const described = await rowsOf(connection, `select column_name from (describe select * from read_parquet(${literal(file)}))`);
+  const marked = described.some(([name]) => name === MARKS);
+  const row = sorted ? '' : `file_row_number as ${ROW}, `;
+  return { from: `(select ${row}* from read_parquet(${literal(file)}${sorted ? '' : ', file_row_number=true'}))`, marked };
+}
+
+const isLong = ({ type }: StoredColumn) => type.kind === 'text' || type.kind === 'json';
+
+/**
+ * One page as JSON bytes: `[[row number, cell, …], …]`. A cell is its text, null, `{t, n}` for a text that
+ * was cut (n characters in all), or `{m}` for a value that fits no type.
+ */
+export async function page(connection: DuckDBConnection, task: EngineWork & { work: 'page' }): Promise<Uint8Array> {
+  const { from, marked } = await source(connection, task.file, task.sorted);
+  const cells = task.columns.flatMap((column) => {
+    const sql = storedText(column);
+    return isLong(column) ? [`left(${sql}, ${task.cellBytes})`, `case when length(${quoted(column.id)}) > ${task.cellBytes} then length(${quoted(column.id)})::varchar end`] : [sql];
+  });
+  const list = [`${ROW}::varchar`, ...cells, marked ? MARKS : 'null'];
+  const rows = await rowsOf(connection, `select ${list.join(', ')} from ${from} limit ${task.limit} offset ${task.offset}`);
+  return new TextEncoder().encode(JSON.stringify(rows.map((row) => encodeRow(row, task.columns))));
+}
+
+type Cell = string | null | { readonly t: string; readonly n: number } | { readonly m: string };
+
+function encodeRow(row: readonly (string | null)[], columns: readonly StoredColumn[]): readonly Cell[] {
+  const last = row[row.length - 1];
+  const marks = typeof last === 'string' ? (JSON.parse(last) as Record<string, string | null>) : {};
+  let at = 1;
+  const cells = columns.map((column): Cell => {
+    const text = row[at++] ?? null;
+    const length = isLong(column) ? row[at++] : undefined;
+    const mark = marks[column.id];
+    if (typeof mark === 'string') return { m: mark };
+    return typeof length === 'string' && text !== null ? { t: text, n: Number(length) } : text;
+  });
+  return [row[0] ?? '0', ...cells];
+}
+
+/** The whole text of one cell, up to `most` characters. */
+export async function cell(connection: DuckDBConnection, task: EngineWork & { work: 'cell' }): Promise<string | null> {
+  const { from } = await source(connection, task.file, false);
+  const [row] = await rowsOf(connection, `select left(${storedText(task.column)}, ${task.most}) from ${from} where ${ROW} = ${BigInt(task.row)}`);
+  return row?.[0] ?? null;
+}
+
+/** A view of the result in another order, made once; nulls last, equal rows in their own order. */
+export async function sort(connection: DuckDBConnection, task: EngineWork & { work: 'sort' }): Promise<null> {
+  const { from } = await source(connection, task.file, false);
+  const order = task.sort.flatMap(({ field, descending }) => {
+    const column = task.columns.find((each) => each.id === field);
+    if (!column) throw new RangeError('the field sorted by was checked before');
+    return sortKey(column).split(/, (?=try_cast)/).map((key) => `${key} ${descending ? 'desc' : 'asc'} nulls last`);
+  });
+  await connection.run(`copy (select * from ${from} order by ${[...order, ROW].join(', ')}) to ${literal(task.out)} (format parquet, compression snappy)`);
+  return null;
+}
+
+/**
+ * The whole result as CSV with a header of field names: null is nothing, empty text is "". A text that a
+ * spreadsheet would take for a formula gets an apostrophe before it.
+ */
+export async function csv(connection: DuckDBConnection, task: EngineWork & { work: 'csv' }): Promise<null> {
+  const { from, marked } = await source(connection, task.file, false);
+  const list = task.columns.map((column) => {
+    const sql = isLong(column) ? neutral(storedText(column)) : storedText(column);
+    const value = marked ? `coalesce(${sql}, json_extract_string(${MARKS}, ${literal(`$."${column.id}"`)}))` : sql;
+    return `${value} as ${quoted(column.name)}`;
+  });
+  await connection.run(`copy (select ${list.join(', ')} from ${from}) to ${literal(task.out)} (format csv, header true, quote '"', escape '"', nullstr '')`);
+  return null;
+}
+
+const neutral = (sql: string) => `case when left(${sql}, 1) in ('=', '+', '-', '@', chr(9), chr(13)) then '''' || ${sql} else ${sql} end`;

@@ -1,0 +1,64 @@
+import { existsSync } from 'node:fs';
+import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+
+/**
+ * Where results lie: a folder per result with its rows and sorted views, and a folder per running run that
+ * vanishes with it. Everything else speaks of handles; paths are made here only.
+ */
+export class ResultStore {
+  readonly resultsFolder: string;
+  private readonly runsFolder: string;
+
+  constructor(dataFolder: string) {
+    this.resultsFolder = join(dataFolder, 'results');
+    this.runsFolder = join(dataFolder, 'runs');
+  }
+
+  /** Clears what an earlier process left behind; results without a row in the database go too. */
+  async sweep(known: ReadonlySet<string>): Promise<void> {
+    await rm(this.runsFolder, { recursive: true, force: true });
+    await mkdir(this.runsFolder, { recursive: true, mode: 0o700 });
+    await mkdir(this.resultsFolder, { recursive: true, mode: 0o700 });
+    for (const name of await readdir(this.resultsFolder)) {
+      if (!known.has(name)) await rm(join(this.resultsFolder, name), { recursive: true, force: true });
+    }
+  }
+
+  async openRun(run: string): Promise<string> {
+    const folder = join(this.runsFolder, run);
+    await mkdir(folder, { recursive: true, mode: 0o700 });
+    return folder;
+  }
+
+  async closeRun(run: string): Promise<void> {
+    await rm(join(this.runsFolder, run), { recursive: true, force: true });
+  }
+
+  /** Makes rows that a run left in its folder a result. The move is atomic: a result is whole or absent. */
+  async keep(result: string, rowsFile: string): Promise<void> {
+    const folder = join(this.resultsFolder, result);
+    await mkdir(folder, { recursive: true, mode: 0o700 });
+    await rename(rowsFile, this.rows(result));
+  }
+
+  rows(result: string): string {
+    return join(this.resultsFolder, result, 'rows.parquet');
+  }
+
+  file(result: string, name: string): string {
+    return join(this.resultsFolder, result, name);
+  }
+
+  has(file: string): boolean {
+    return existsSync(file);
+  }
+
+  async remove(result: string): Promise<void> {
+    await rm(join(this.resultsFolder, result), { recursive: true, force: true });
+  }
+
+  async size(file: string): Promise<number> {
+    return (await stat(file)).size;
+  }
+}

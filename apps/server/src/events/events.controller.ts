@@ -1,0 +1,49 @@
+import { Controller, Get, Req, Res } from '@nestjs/common';
+import { ApiExcludeController } from '@nestjs/swagger';
+import type { Response } from 'express';
+import { concatMap, from } from 'rxjs';
+import type { PersonRequest } from '../people';
+import { Access, Person, SESSION_COOKIE, SignedInPerson } from '../people';
+import { SignInService } from '../people/sign-in.service';
+import { SourcesService } from '../sources';
+import { EventsService } from './events.service';
+
+const KEEP_ALIVE = 20_000;
+
+/** One stream per browser: the leading tab holds it and passes events on to the others. */
+@ApiExcludeController()
+@Controller('events')
+@Access('analyst', 'steward', 'reader')
+export class EventsController {
+  constructor(
+    private readonly events: EventsService,
+    private readonly sources: SourcesService,
+    private readonly signIns: SignInService,
+  ) {}
+
+  @Get()
+  stream(@SignedInPerson() person: Person, @Req() request: PersonRequest, @Res() response: Response): void {
+    response.status(200).set({ 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' });
+    response.flushHeaders();
+    response.write(': hello\n\n');
+    const token = (request.cookies as Record<string, string>)[SESSION_COOKIE];
+    const listening = this.events
+      .for(person.id)
+      .pipe(concatMap((event) => from(this.mayKnow(token, event.body).then((may) => (may ? event : undefined)))))
+      .subscribe((event) => {
+        if (event) response.write(`event: ${event.kind}\ndata: ${JSON.stringify(event.body)}\n\n`);
+      });
+    const alive = setInterval(() => response.write(': alive\n\n'), KEEP_ALIVE);
+    request.on('close', () => {
+      clearInterval(alive);
+      listening.unsubscribe();
+    });
+  }
+
+  /** Asked for every event: the session may have ended, or a source been taken away, since the stream began. */
+  private async mayKnow(token: string | undefined, body: Readonly<Record<string, unknown>>): Promise<boolean> {
+    const found = await this.signIns.whoIs(token);
+    const sources = Array.isArray(body.sources) ? (body.sources as string[]) : [];
+    return found !== undefined && found.person.role !== 'reader' && (await this.sources.mayUse(found.person, sources));
+  }
+}

@@ -1,0 +1,3 @@
+export * from './access';
+export * from './demo-people';
+export * from './person.entity';

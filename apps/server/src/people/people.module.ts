@@ -1,0 +1,17 @@
+import { Global, Module } from '@nestjs/common';
+import { APP_GUARD } from '@nestjs/core';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { AccessGuard } from './access.guard';
+import { PeopleController } from './people.controller';
+import { Person } from './person.entity';
+import { Session } from './session.entity';
+import { SignInService } from './sign-in.service';
+
+@Global()
+@Module({
+  imports: [TypeOrmModule.forFeature([Person, Session])],
+  controllers: [PeopleController],
+  providers: [SignInService, { provide: APP_GUARD, useClass: AccessGuard }],
+  exports: [SignInService, TypeOrmModule],
+})
+export class PeopleModule {}

@@ -1,0 +1,57 @@
+import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { hash, verify } from '@node-rs/argon2';
+import { LessThan, Repository } from 'typeorm';
+import { refused } from '../problems';
+import { Person } from './person.entity';
+import { Session } from './session.entity';
+
+const SESSION_HOURS = 12;
+
+export interface SignedIn {
+  readonly person: Person;
+  readonly csrf: string;
+}
+
+@Injectable()
+export class SignInService {
+  /** Verified when the name is unknown, so that both answers take the same time. */
+  private readonly decoy = hash('no such person');
+
+  constructor(
+    @InjectRepository(Person) private readonly people: Repository<Person>,
+    @InjectRepository(Session) private readonly sessions: Repository<Session>,
+  ) {}
+
+  /** A new session's token, or a refusal that does not say which of name and password was wrong. */
+  async signIn(name: string, password: string): Promise<SignedIn & { readonly token: string }> {
+    const person = await this.people.findOne({ where: { name }, select: { id: true, name: true, shownName: true, role: true, passwordHash: true } });
+    const fits = await verify(person?.passwordHash ?? (await this.decoy), password);
+    if (!person || !fits) throw refused(401, 'sign-in-refused', 'The name or the password is wrong.', {}, 'the name and password of a person known here');
+    await this.sessions.delete({ expiresAt: LessThan(new Date()) });
+    const token = randomBytes(32).toString('base64url');
+    const csrf = randomBytes(18).toString('base64url');
+    await this.sessions.insert({ tokenHash: hashOf(token), personId: person.id, csrf, expiresAt: new Date(Date.now() + SESSION_HOURS * 3_600_000) });
+    return { person, csrf, token };
+  }
+
+  async signOut(token: string): Promise<void> {
+    await this.sessions.delete({ tokenHash: hashOf(token) });
+  }
+
+  async whoIs(token: string | undefined): Promise<SignedIn | undefined> {
+    if (token === undefined || token === '') return undefined;
+    const session = await this.sessions.findOneBy({ tokenHash: hashOf(token) });
+    if (!session || session.expiresAt < new Date()) return undefined;
+    const person = await this.people.findOneBy({ id: session.personId });
+    return person ? { person, csrf: session.csrf } : undefined;
+  }
+}
+
+const hashOf = (token: string) => createHash('sha256').update(token).digest('hex');
+
+export function sameToken(a: string, b: string): boolean {
+  const [x, y] = [Buffer.from(a), Buffer.from(b)];
+  return x.length === y.length && timingSafeEqual(x, y);
+}

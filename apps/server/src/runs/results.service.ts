@@ -1,0 +1,87 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { LessThan, Repository } from 'typeorm';
+import type { SortBy } from '../engine';
+import { Engine, ResultStore } from '../engine';
+import { LIMITS } from '../limits';
+import type { Person } from '../people';
+import { notFound, refused } from '../problems';
+import { SourcesService } from '../sources';
+import { PAGES_ENGINE } from './engines';
+import { Result } from './result.entity';
+
+@Injectable()
+export class ResultsService {
+  /** Sorted views being made, so that two readers wait for one. */
+  private readonly sorting = new Map<string, Promise<unknown>>();
+
+  constructor(
+    @InjectRepository(Result) private readonly results: Repository<Result>,
+    private readonly sources: SourcesService,
+    private readonly store: ResultStore,
+    @Inject(PAGES_ENGINE) private readonly engine: Engine,
+  ) {}
+
+  /**
+   * The result, if the person holds everything it was made from at this moment and every source is still read
+   * with the same login. Every read of rows goes through here.
+   */
+  async forPerson(person: Person, id: string): Promise<Result> {
+    const result = await this.results.findOneBy({ id });
+    if (!result) throw notFound('result');
+    const ids = result.seal.sources.map((each) => each.id);
+    const logins = await this.sources.logins(ids);
+    const sealed = result.seal.sources.every((each) => logins.get(each.id) === each.login);
+    if (!sealed || !(await this.sources.mayUse(person, ids))) throw notFound('result');
+    return result;
+  }
+
+  byId(id: string): Promise<Result | null> {
+    return this.results.findOneBy({ id });
+  }
+
+  /** One page as encoded JSON rows. */
+  async page(result: Result, offset: number, limit: number, sort: readonly SortBy[]): Promise<Uint8Array> {
+    const known = sort.every(({ field }) => result.columns.some((each) => each.id === field));
+    if (!known) throw refused(400, 'field-unknown', 'The rows are to be sorted by a field they do not have.');
+    const file = sort.length === 0 ? this.store.rows(result.id) : await this.sorted(result, sort);
+    return this.engine.do({ work: 'page', file, columns: result.columns, sorted: sort.length > 0, offset, limit, cellBytes: LIMITS.cellBytes.value });
+  }
+
+  cell(result: Result, row: string, field: string): Promise<string | null> {
+    const column = result.columns.find((each) => each.id === field);
+    if (!column) throw refused(400, 'field-unknown', 'The result has no such field.');
+    return this.engine.do({ work: 'cell', file: this.store.rows(result.id), column, row, most: LIMITS.cellDemandBytes.value });
+  }
+
+  /** Writes the whole result as CSV into its folder; the caller removes the file. */
+  async csv(result: Result, signal: AbortSignal): Promise<string> {
+    const out = this.store.file(result.id, `take-away-${randomUUID()}.csv`);
+    await this.engine.do({ work: 'csv', file: this.store.rows(result.id), columns: result.columns, out }, signal);
+    return out;
+  }
+
+  /** Removes results that are too old, then the oldest while all together are too large. */
+  async tidy(): Promise<void> {
+    const border = new Date(Date.now() - LIMITS.resultAge.value * 3_600_000);
+    const old = await this.results.findBy({ madeAt: LessThan(border) });
+    const rest = await this.results.find({ order: { madeAt: 'DESC' } });
+    let total = 0;
+    const over = rest.filter((each) => (total += Number(each.bytes)) > LIMITS.storeBytes.value);
+    for (const id of new Set([...old, ...over].map((each) => each.id))) {
+      await this.results.delete(id);
+      await this.store.remove(id);
+    }
+  }
+
+  private async sorted(result: Result, sort: readonly SortBy[]): Promise<string> {
+    const name = createHash('sha256').update(JSON.stringify(sort)).digest('hex').slice(0, 24);
+    const out = this.store.file(result.id, `sorted-${name}.parquet`);
+    if (this.store.has(out) && !this.sorting.has(out)) return out;
+    const making = this.sorting.get(out) ?? this.engine.do({ work: 'sort', file: this.store.rows(result.id), columns: result.columns, sort, out }).finally(() => this.sorting.delete(out));
+    this.sorting.set(out, making);
+    await making;
+    return out;
+  }
+}

@@ -1,0 +1,74 @@
+import { ApiProperty } from '@nestjs/swagger';
+import { IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min } from 'class-validator';
+import { Type } from 'class-transformer';
+import { ProblemDto } from '../problems';
+import type { RunSize, RunState } from './run.entity';
+
+const STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
+
+export class NewRunDto {
+  @ApiProperty() @IsUUID() dataset!: string;
+  @ApiProperty() @IsInt() @Min(1) revision!: number;
+  @ApiProperty() @IsString() @MaxLength(64) step!: string;
+  @ApiProperty({ enum: ['head', 'full'] }) @IsIn(['head', 'full']) size!: RunSize;
+  /** By parameter id; a list of texts in wire form, empty for blank. */
+  @ApiProperty({ type: 'object', additionalProperties: { type: 'array', items: { type: 'string' } } }) @IsObject() values!: Record<string, string[]>;
+  /** A newer run of the same slot stops the older one at the source. */
+  @ApiProperty() @IsString() @MaxLength(64) slot!: string;
+}
+
+export class StepCountDto {
+  @ApiProperty() step!: string;
+  @ApiProperty() rows!: string;
+  @ApiProperty() failed!: string;
+}
+
+export class ResultColumnDto {
+  @ApiProperty() id!: string;
+  @ApiProperty() name!: string;
+  @ApiProperty({ type: 'object', additionalProperties: true }) type!: object;
+}
+
+export class ResultDto {
+  @ApiProperty() id!: string;
+  @ApiProperty({ type: [ResultColumnDto] }) columns!: readonly ResultColumnDto[];
+  @ApiProperty() rows!: string;
+  @ApiProperty() complete!: boolean;
+  @ApiProperty({ type: String, nullable: true }) cut!: string | null;
+  @ApiProperty({ type: 'object', additionalProperties: { type: 'number' } }) misfits!: Readonly<Record<string, number>>;
+  @ApiProperty() asOf!: string;
+}
+
+export class RunDto {
+  @ApiProperty() id!: string;
+  @ApiProperty() dataset!: string;
+  @ApiProperty() revision!: number;
+  @ApiProperty() step!: string;
+  @ApiProperty({ enum: ['head', 'full'] }) size!: RunSize;
+  @ApiProperty({ enum: STATES }) state!: RunState;
+  @ApiProperty({ type: 'object', additionalProperties: { type: 'array', items: { type: 'string' } } }) values!: Readonly<Record<string, readonly string[]>>;
+  @ApiProperty() rowsRead!: number;
+  @ApiProperty() bytesRead!: number;
+  @ApiProperty({ type: [StepCountDto], nullable: true }) counts!: readonly StepCountDto[] | null;
+  @ApiProperty({ type: [ProblemDto] }) problems!: readonly ProblemDto[];
+  @ApiProperty({ required: false }) detail?: string;
+  @ApiProperty({ type: ResultDto, nullable: true }) result!: ResultDto | null;
+  @ApiProperty() createdAt!: string;
+  @ApiProperty({ type: Number, nullable: true }) ms!: number | null;
+}
+
+export class PageQueryDto {
+  @ApiProperty() @Type(() => Number) @IsInt() @Min(0) offset!: number;
+  @ApiProperty() @Type(() => Number) @IsInt() @Min(1) @Max(500) limit!: number;
+  /** `field id` or `field id:desc`, several separated by commas. */
+  @ApiProperty({ required: false }) @IsOptional() @Matches(/^[\w-]+(:(asc|desc))?(,[\w-]+(:(asc|desc))?)*$/) @MaxLength(300) sort?: string;
+}
+
+export class CellQueryDto {
+  @ApiProperty() @Matches(/^\d{1,12}$/) row!: string;
+  @ApiProperty() @IsString() @MaxLength(64) field!: string;
+}
+
+export class CellDto {
+  @ApiProperty({ type: String, nullable: true }) text!: string | null;
+}

@@ -1,0 +1,29 @@
+import type { OnApplicationShutdown } from '@nestjs/common';
+import { Inject, Module } from '@nestjs/common';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { DatasetsModule } from '../datasets/datasets.module';
+import { Engine } from '../engine';
+import { SourcesModule } from '../sources/sources.module';
+import { engineProviders, PAGES_ENGINE, RUNS_ENGINE } from './engines';
+import { Result } from './result.entity';
+import { ResultsService } from './results.service';
+import { Run } from './run.entity';
+import { ResultsController, RunsController } from './runs.controller';
+import { RunsService } from './runs.service';
+
+@Module({
+  imports: [TypeOrmModule.forFeature([Run, Result]), DatasetsModule, SourcesModule],
+  controllers: [RunsController, ResultsController],
+  providers: [...engineProviders, ResultsService, RunsService],
+  exports: [ResultsService, RUNS_ENGINE, PAGES_ENGINE],
+})
+export class RunsModule implements OnApplicationShutdown {
+  constructor(
+    @Inject(RUNS_ENGINE) private readonly runsEngine: Engine,
+    @Inject(PAGES_ENGINE) private readonly pagesEngine: Engine,
+  ) {}
+
+  async onApplicationShutdown(): Promise<void> {
+    await Promise.all([this.runsEngine.stop(), this.pagesEngine.stop()]);
+  }
+}

@@ -1,0 +1,260 @@
+import type { OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/common';
+import { Inject, Injectable, Logger } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { In, Repository } from 'typeorm';
+import type { Binding, CheckedTrail, Problem, Catalogue } from '@cendra/core';
+import { bindValues, checkedStep, checkTrail, problem, sourcesOf, subTrail } from '@cendra/core';
+import { catalogueOf, DatasetsService } from '../datasets';
+import { Engine, ResultStore } from '../engine';
+import { EventsService } from '../events/events.service';
+import { LIMITS } from '../limits';
+import type { Person } from '../people';
+import { notFound, ProblemException, refused } from '../problems';
+import type { Source } from '../sources';
+import { loginOf, SourcesService } from '../sources';
+import { RUNS_ENGINE } from './engines';
+import type { StoredRows } from './execute';
+import { execute } from './execute';
+import { Gate } from './gate';
+import { Result } from './result.entity';
+import { ResultsService } from './results.service';
+import type { NewRunDto, RunDto } from './run.dto';
+import { Run } from './run.entity';
+
+const PROGRESS_EVERY = 300;
+const TIDY_EVERY = 600_000;
+
+interface Prepared {
+  readonly trail: CheckedTrail;
+  readonly binding: Binding;
+  readonly catalogue: Catalogue;
+  readonly sources: ReadonlyMap<string, Source>;
+}
+
+@Injectable()
+export class RunsService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('runs');
+  private readonly gate = new Gate();
+  private readonly active = new Map<string, { readonly abort: AbortController; readonly done: Promise<void>; readonly run: Run }>();
+  private tidying: NodeJS.Timeout | undefined;
+
+  constructor(
+    @InjectRepository(Run) private readonly runs: Repository<Run>,
+    @InjectRepository(Result) private readonly results: Repository<Result>,
+    private readonly datasets: DatasetsService,
+    private readonly sources: SourcesService,
+    private readonly resultsService: ResultsService,
+    private readonly events: EventsService,
+    private readonly store: ResultStore,
+    @Inject(RUNS_ENGINE) private readonly engine: Engine,
+  ) {}
+
+  /** Runs an earlier process left open have failed; what they left behind goes. */
+  async onApplicationBootstrap(): Promise<void> {
+    const stopped = problem('server-stopped', 'The server stopped in the middle of this run.', {}, 'run again');
+    await this.runs.update({ state: In(['waiting', 'running']) }, { state: 'failed', problems: [stopped] as never, endedAt: new Date() });
+    const known = await this.results.find({ select: { id: true } });
+    await this.store.sweep(new Set(known.map((each) => each.id)));
+    const lost = known.filter(({ id }) => !this.store.has(this.store.rows(id))).map((each) => each.id);
+    if (lost.length > 0) await this.results.delete(lost);
+    this.engine.start();
+    this.tidying = setInterval(() => void this.resultsService.tidy().catch((error: unknown) => this.log.error(String(error))), TIDY_EVERY);
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    clearInterval(this.tidying);
+    for (const { abort } of this.active.values()) abort.abort();
+    await Promise.allSettled([...this.active.values()].map((each) => each.done));
+  }
+
+  /** Checks everything that can be known before running, then starts and gives the run as it stands. */
+  async start(person: Person, given: NewRunDto): Promise<RunDto> {
+    const prepared = await this.prepare(person, given);
+    await this.replace(person, given);
+    const waiting = [...this.active.values()].filter((each) => each.run.personId === person.id).length;
+    if (waiting >= LIMITS.waitingPerPerson.value) throw refused(429, 'too-many-runs', 'You have too many runs waiting.', {}, `at most ${LIMITS.waitingPerPerson.value}; stop some of them`);
+    const run = await this.runs.save(
+      this.runs.create({
+        personId: person.id,
+        datasetId: given.dataset,
+        revision: given.revision,
+        stepId: given.step,
+        size: given.size,
+        state: 'waiting',
+        slot: given.slot,
+        parameterValues: recorded(prepared),
+        sources: [...prepared.sources.keys()],
+        createdAt: new Date(),
+      }),
+    );
+    const abort = new AbortController();
+    const done = this.carryOut(run, prepared, abort.signal).finally(() => this.active.delete(run.id));
+    this.active.set(run.id, { abort, done, run });
+    return this.shown(run);
+  }
+
+  /** The person's own runs, newest first, as far as they still hold the sources. */
+  async list(person: Person): Promise<RunDto[]> {
+    const runs = await this.runs.find({ where: { personId: person.id }, order: { createdAt: 'DESC' }, take: 100 });
+    const seen = await Promise.all(runs.map(async (run) => ((await this.sources.mayUse(person, run.sources)) ? [run] : [])));
+    return Promise.all(seen.flat().map((run) => this.shown(run)));
+  }
+
+  async forPerson(person: Person, id: string): Promise<Run> {
+    const run = await this.runs.findOneBy({ id });
+    if (!run || run.personId !== person.id || !(await this.sources.mayUse(person, run.sources))) throw notFound('run');
+    return run;
+  }
+
+  /** Stops a run at its source; a run that has ended stays as it ended. */
+  async cancel(run: Run): Promise<RunDto> {
+    const active = this.active.get(run.id);
+    active?.abort.abort();
+    await active?.done;
+    return this.shown((await this.runs.findOneBy({ id: run.id })) ?? run);
+  }
+
+  async shown(run: Run): Promise<RunDto> {
+    const result = run.resultId ? await this.resultsService.byId(run.resultId) : null;
+    const ended = run.endedAt ?? null;
+    return {
+      id: run.id,
+      dataset: run.datasetId,
+      revision: run.revision,
+      step: run.stepId,
+      size: run.size,
+      state: run.state,
+      values: run.parameterValues,
+      rowsRead: Number(run.rowsRead ?? 0),
+      bytesRead: Number(run.bytesRead ?? 0),
+      counts: run.counts ?? null,
+      problems: run.problems ?? [],
+      ...(run.detail ? { detail: run.detail } : {}),
+      result: result && { id: result.id, columns: result.columns, rows: result.rows, complete: result.complete, cut: result.cut, misfits: result.misfits, asOf: result.asOf.toISOString() },
+      createdAt: run.createdAt.toISOString(),
+      ms: ended && run.startedAt ? ended.getTime() - run.startedAt.getTime() : null,
+    };
+  }
+
+  private async prepare(person: Person, given: NewRunDto): Promise<Prepared> {
+    const values = given.values;
+    const shaped = Object.values(values).every((each) => Array.isArray(each) && each.every((item) => typeof item === 'string'));
+    if (!shaped) throw refused(400, 'values-wrong', 'The parameter values are not as they should be.', { pointer: '/values' }, 'for each parameter a list of texts');
+    const { definition } = await this.datasets.definition(given.dataset, given.revision);
+    const used = { ...definition, steps: subTrail(definition, given.step) };
+    const ids = sourcesOf(used);
+    if (!(await this.sources.mayUse(person, sourcesOf(definition)))) throw refused(403, 'source-missing', 'You lack a source this dataset reads.', {}, 'a steward who gives you the source');
+    const sources = new Map((await this.sources.byIds(ids)).map((each) => [each.id, each]));
+    const catalogue = catalogueOf(await this.datasets.known(person, used, false));
+    const trail = checkTrail(definition, catalogue);
+    const step = checkedStep(trail, given.step);
+    if (!step) throw refused(404, 'step-gone', 'This step is not in the dataset.', { step: given.step });
+    if (ids.length === 0 || sources.size < ids.length) throw refused(422, 'source-gone', 'A source this dataset reads was removed.', { step: given.step }, 'another source, chosen in the table step');
+    if (step.blocked) {
+      const own = new Set(used.steps.map((each) => each.id));
+      throw new ProblemException(422, trail.problems.filter((each) => each.severity === 'error' && own.has(each.place.step ?? '')));
+    }
+    const binding = bindValues(definition.parameters, values);
+    if (binding.problems.length > 0) throw new ProblemException(422, binding.problems);
+    return { trail, binding, catalogue, sources };
+  }
+
+  /** A newer run of the same slot stops the older ones; they are not waited for. */
+  private replace(person: Person, given: NewRunDto): void {
+    for (const { run, abort } of this.active.values()) {
+      if (run.personId === person.id && run.datasetId === given.dataset && run.slot === given.slot) abort.abort();
+    }
+  }
+
+  private async carryOut(run: Run, prepared: Prepared, signal: AbortSignal): Promise<void> {
+    let leave: (() => void) | undefined;
+    try {
+      const keys = new Map([[`person ${run.personId}`, LIMITS.runsPerPerson.value], ...run.sources.map((id) => [`source ${id}`, LIMITS.runsPerSource.value] as const)]);
+      leave = await this.gate.enter(keys, signal);
+      await this.update(run, { state: 'running', startedAt: new Date() });
+      await this.executeRun(run, prepared, signal);
+      await this.update(run, { state: 'done', endedAt: new Date() });
+    } catch (error) {
+      await this.fail(run, error, signal);
+    } finally {
+      leave?.();
+    }
+  }
+
+  private async executeRun(run: Run, prepared: Prepared, signal: AbortSignal): Promise<void> {
+    let told = 0;
+    await execute(
+      {
+        run: run.id,
+        trail: prepared.trail,
+        step: run.stepId,
+        size: run.size,
+        binding: prepared.binding,
+        catalogue: prepared.catalogue,
+        signal,
+        open: (id) => this.sources.open(sourceOf(prepared, id)),
+        dialect: (id) => this.sources.connector(sourceOf(prepared, id)).dialect,
+        onProgress: ({ rows, bytes }) => {
+          if (Date.now() - told < PROGRESS_EVERY) return;
+          told = Date.now();
+          run.rowsRead = String(rows);
+          run.bytesRead = String(bytes);
+          void this.tell(run);
+        },
+        onRows: async (rows) => {
+          await this.keep(rows, prepared);
+          await this.update(run, { resultId: rows.result, rowsRead: rows.rows });
+        },
+        onCounts: (counts) => this.update(run, { counts: counts.map(({ step, rows, failed }) => ({ step, rows: String(rows), failed: String(failed) })) }),
+      },
+      this.engine,
+      this.store,
+    );
+  }
+
+  private async keep(rows: StoredRows, prepared: Prepared): Promise<void> {
+    const seal = { sources: [...prepared.sources.values()].map(({ id, settings }) => ({ id, login: loginOf(settings) })) };
+    await this.results.insert({
+      id: rows.result,
+      columns: rows.columns as never,
+      rows: rows.rows,
+      complete: rows.complete,
+      cut: rows.cut ?? null,
+      misfits: rows.misfits as never,
+      seal: seal as never,
+      bytes: String(rows.bytes),
+      asOf: rows.asOf,
+      madeAt: new Date(),
+    });
+  }
+
+  private async fail(run: Run, error: unknown, signal: AbortSignal): Promise<void> {
+    const stopped = signal.aborted;
+    const known = error instanceof ProblemException;
+    if (!known && !stopped) this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
+    const problems: readonly Problem[] = known ? error.problems : [problem('unexpected', 'Something went wrong on the server during this run.', {}, 'run again')];
+    const change = stopped ? { state: 'cancelled' as const, problems: null } : { state: 'failed' as const, problems, detail: known ? (error.detail ?? null) : null };
+    await this.update(run, { ...change, endedAt: new Date() }).catch((failure: unknown) => this.log.error(String(failure)));
+  }
+
+  private async update(run: Run, change: Partial<Run>): Promise<void> {
+    Object.assign(run, change);
+    await this.runs.update(run.id, change as never);
+    await this.tell(run);
+  }
+
+  private async tell(run: Run): Promise<void> {
+    this.events.tell({ kind: 'run', person: run.personId, body: { ...(await this.shown(run)), slot: run.slot, sources: run.sources } });
+  }
+}
+
+function sourceOf(prepared: Prepared, id: string): Source {
+  const source = prepared.sources.get(id);
+  if (!source) throw refused(422, 'source-gone', 'A source this dataset reads was removed.');
+  return source;
+}
+
+/** Values kept with the run; a long list is kept as its length, not in full. */
+function recorded({ binding }: Prepared) {
+  return Object.fromEntries(Object.entries(binding.used).map(([id, values]) => [id, values.length > 1_000 ? [...values.slice(0, 1_000), `… ${values.length} values`] : values]));
+}

@@ -1,0 +1,102 @@
+import type { Dialect, FieldType, Problem, Statement } from '@cendra/core';
+
+export type Tls = 'off' | 'required' | 'verified';
+
+export interface ConnectionSettings {
+  readonly host: string;
+  readonly port: number;
+  readonly database: string;
+  readonly user: string;
+  readonly tls: Tls;
+}
+
+export type TestAnswer =
+  | { readonly ok: true; readonly user: string; readonly version: string; readonly ms: number; readonly tables: number }
+  | { readonly ok: false; readonly problem: Problem; readonly detail?: string };
+
+export interface CatalogueTable {
+  readonly schema: string;
+  readonly name: string;
+  readonly view: boolean;
+  /** Estimated rows; null where the source has none. */
+  readonly estimate: number | null;
+  readonly comment: string;
+}
+
+export interface DescribedColumn {
+  readonly name: string;
+  /** The source's own name of the type, domains resolved to what they are made of. */
+  readonly sourceType: string;
+  /** As declared, for the reader: the domain's or enum's name. */
+  readonly declaredType: string;
+  readonly type: FieldType;
+  readonly nullable: boolean;
+  readonly primaryKey: boolean;
+  readonly foreignKey: boolean;
+  readonly unique: boolean;
+  readonly looseText: boolean;
+  readonly comment: string;
+}
+
+/** A declared foreign key, from this table (`out`) or to it (`in`). */
+export interface Relationship {
+  readonly direction: 'out' | 'in';
+  readonly columns: readonly string[];
+  readonly otherSchema: string;
+  readonly otherTable: string;
+  readonly otherColumns: readonly string[];
+}
+
+export interface DescribedTable {
+  readonly schema: string;
+  readonly name: string;
+  readonly columns: readonly DescribedColumn[];
+  readonly keys: readonly (readonly string[])[];
+  readonly relationships: readonly Relationship[];
+  readonly estimate: number | null;
+}
+
+export interface CopyProgress {
+  readonly rows: number;
+  readonly bytes: number;
+}
+
+export interface CopyOutcome extends CopyProgress {
+  /** Longest row in bytes, which the reader of the file has to allow for. */
+  readonly longestRow: number;
+  /** Set when a limit ended it early. */
+  readonly cut: 'rows' | 'bytes' | undefined;
+}
+
+export interface CopyLimits {
+  readonly rows: number;
+  readonly bytes: number;
+}
+
+/**
+ * One moment of a source: a read-only transaction in which every statement sees the same data.
+ * All methods reject with a ProblemException; `close` never rejects and leaves nothing running.
+ */
+export interface Moment {
+  /** When the moment was fixed, by the source's clock. */
+  readonly asOf: Date;
+  /** Streams a statement's rows as CSV into a file: no header, null is nothing, empty text is "". */
+  copyTo(file: string, statement: Statement, limits: CopyLimits, onProgress: (progress: CopyProgress) => void): Promise<CopyOutcome>;
+  /** A few rows as the source's text. */
+  rows(statement: Statement): Promise<readonly (readonly (string | null)[])[]>;
+  /** Stops what is running, at the source; the running call rejects with code `run-cancelled`. */
+  cancel(): Promise<void>;
+  close(): Promise<void>;
+}
+
+/** Everything Cendra asks of a kind of source. A new kind is one folder that gives this and passes the contract suite. */
+export interface Connector {
+  readonly kind: string;
+  readonly dialect: Dialect;
+  test(settings: ConnectionSettings, secret: string): Promise<TestAnswer>;
+  tables(settings: ConnectionSettings, secret: string): Promise<readonly CatalogueTable[]>;
+  /** Undefined when there is no such table or it may not be read. */
+  describe(settings: ConnectionSettings, secret: string, schema: string, table: string): Promise<DescribedTable | undefined>;
+  open(settings: ConnectionSettings, secret: string): Promise<Moment>;
+}
+

@@ -1,0 +1,88 @@
+import { Client } from 'pg';
+import { LIMITS } from '../../../limits';
+import { refused } from '../../../problems';
+import type { ConnectionSettings } from '../connector';
+import { connectionProblem } from './errors';
+
+/** Everything comes back as the database's own text; nothing is made a JavaScript number or date on the way. */
+const AS_TEXT = { getTypeParser: () => (value: string | Buffer) => value } as never;
+
+const OPTIONS = [
+  'TimeZone=UTC',
+  'DateStyle=ISO,YMD',
+  'IntervalStyle=postgres',
+  'extra_float_digits=1',
+  'bytea_output=hex',
+  'client_encoding=UTF8',
+  'client_connection_check_interval=1s',
+  `statement_timeout=${LIMITS.statementTime.value}`,
+  'lock_timeout=10s',
+  'idle_in_transaction_session_timeout=120s',
+  'default_transaction_read_only=on',
+];
+
+/** A fresh connection with the session settings every result depends on. Rejects with a ProblemException. */
+export async function connect(settings: ConnectionSettings, secret: string): Promise<Client> {
+  const client = new Client({
+    host: settings.host,
+    port: settings.port,
+    database: settings.database,
+    user: settings.user,
+    password: secret,
+    ssl: settings.tls === 'off' ? false : { rejectUnauthorized: settings.tls === 'verified', ...(settings.tls === 'verified' ? { servername: settings.host } : {}) },
+    connectionTimeoutMillis: LIMITS.connectTime.value,
+    application_name: 'cendra',
+    options: OPTIONS.map((each) => `-c ${each.replaceAll(' ', '\\ ')}`).join(' '),
+    types: AS_TEXT,
+    keepAlive: true,
+  });
+  // A connection the source ends while idle raises here; the next statement reports it.
+  client.on('error', () => undefined);
+  try {
+    await client.connect();
+    return client;
+  } catch (error) {
+    client.end().catch(() => undefined);
+    const { problem, detail } = connectionProblem(error, settings);
+    throw refused(502, problem.code, problem.message, problem.place, problem.expected, detail);
+  }
+}
+
+/** Runs `use` on a connection of its own, bounded in time, and always closes it. */
+export async function withConnection<T>(settings: ConnectionSettings, secret: string, use: (client: Client) => Promise<T>): Promise<T> {
+  const client = await connect(settings, secret);
+  let timer: NodeJS.Timeout | undefined;
+  const stalled = new Promise<never>((_resolve, reject) => {
+    timer = setTimeout(() => {
+      destroy(client);
+      reject(refused(504, 'source-silent', `The source at ${settings.host} stopped answering.`, {}, `an answer within ${LIMITS.idleTime.value / 1000} seconds`));
+    }, LIMITS.idleTime.value);
+  });
+  try {
+    return await Promise.race([use(client), stalled]);
+  } finally {
+    clearTimeout(timer);
+    await closeQuietly(client);
+  }
+}
+
+/** Ends a connection; one that does not answer is cut after a second. */
+export async function closeQuietly(client: Client): Promise<void> {
+  let timer: NodeJS.Timeout | undefined;
+  const cut = new Promise<void>((resolve) => {
+    timer = setTimeout(() => {
+      destroy(client);
+      resolve();
+    }, 1_000);
+  });
+  await Promise.race([client.end().catch(() => undefined), cut]);
+  clearTimeout(timer);
+}
+
+export function destroy(client: Client): void {
+  streamOf(client).destroy();
+}
+
+export function streamOf(client: Client): import('node:net').Socket {
+  return (client as unknown as { connection: { stream: import('node:net').Socket } }).connection.stream;
+}

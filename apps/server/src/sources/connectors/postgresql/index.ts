@@ -1,0 +1,46 @@
+import { problem, postgresql } from '@cendra/core';
+import { ProblemException } from '../../../problems';
+import type { ConnectionSettings, Connector, TestAnswer } from '../connector';
+import { readTable, readTables } from './catalogue';
+import { withConnection } from './connect';
+import { statementProblem } from './errors';
+import { openMoment } from './moment';
+
+async function test(settings: ConnectionSettings, secret: string): Promise<TestAnswer> {
+  const started = performance.now();
+  try {
+    return await withConnection(settings, secret, async (client): Promise<TestAnswer> => {
+      const answer = await client.query<string[]>({ text: "select current_user, current_setting('server_version')", rowMode: 'array' });
+      const ms = Math.round(performance.now() - started);
+      const tables = await readTables(client);
+      const [user = '', version = ''] = answer.rows[0] ?? [];
+      if (tables.length === 0) {
+        return { ok: false, problem: problem('rights-missing', `${user} can sign in but may not read any table of ${settings.database}.`, { pointer: '/user' }, 'the right to select from at least one table') };
+      }
+      return { ok: true, user, version: version.split(' ')[0] ?? version, ms, tables: tables.length };
+    });
+  } catch (error) {
+    if (!(error instanceof ProblemException)) throw error;
+    const [first] = error.problems;
+    if (!first) throw error;
+    return error.detail === undefined ? { ok: false, problem: first } : { ok: false, problem: first, detail: error.detail };
+  }
+}
+
+/** Driver errors while asking the catalogue become problems like any other statement's. */
+async function asking<T>(work: Promise<T>): Promise<T> {
+  try {
+    return await work;
+  } catch (error) {
+    throw error instanceof ProblemException ? error : statementProblem(error);
+  }
+}
+
+export const postgresqlConnector: Connector = {
+  kind: 'postgresql',
+  dialect: postgresql('settings'),
+  test,
+  tables: (settings, secret) => asking(withConnection(settings, secret, readTables)),
+  describe: (settings, secret, schema, table) => asking(withConnection(settings, secret, (client) => readTable(client, schema, table))),
+  open: openMoment,
+};

@@ -1,0 +1,3 @@
+export * from './connectors/connector';
+export * from './source.entity';
+export * from './sources.service';

@@ -1,0 +1,171 @@
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Patch, Post, Put, Query } from '@nestjs/common';
+import { ApiCreatedResponse, ApiOkResponse, ApiProperty, ApiTags } from '@nestjs/swagger';
+import { IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import { Type } from 'class-transformer';
+import { postgresql, recogniseRole, typeWord } from '@cendra/core';
+import type { Relation } from '@cendra/core';
+import { compile } from '@cendra/core';
+import { AuditService } from '../audit/audit.service';
+import { Access, Person, SignedInPerson } from '../people';
+import { notFound } from '../problems';
+import type { DescribedTable } from './connectors/connector';
+import { ChangedSourceDto, DescribedTableDto, ExactCountDto, NewSourceDto, SampleDto, SourceAccessDto, SourceDto, TablesDto, TestAnswerDto, TestSourceDto } from './source.dto';
+import type { Source } from './source.entity';
+import { SourcesService } from './sources.service';
+
+class TableSearchDto {
+  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(200) search?: string;
+  @ApiProperty({ required: false }) @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(1_000) limit?: number;
+}
+
+const SAMPLE_ROWS = 50;
+
+@ApiTags('sources')
+@Controller('sources')
+@Access('analyst', 'steward')
+export class SourcesController {
+  constructor(
+    private readonly sources: SourcesService,
+    private readonly audit: AuditService,
+  ) {}
+
+  @Get()
+  @ApiOkResponse({ type: [SourceDto] })
+  async list(@SignedInPerson() person: Person): Promise<SourceDto[]> {
+    return (await this.sources.visibleTo(person)).map((source) => this.shown(source, person));
+  }
+
+  @Get(':id')
+  @ApiOkResponse({ type: SourceDto })
+  async one(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<SourceDto> {
+    return this.shown(await this.sources.forPerson(person, id), person);
+  }
+
+  @Post()
+  @Access('steward')
+  @ApiCreatedResponse({ type: SourceDto })
+  async add(@SignedInPerson() person: Person, @Body() body: NewSourceDto): Promise<SourceDto> {
+    const source = await this.sources.add(body);
+    await this.audit.note(person, 'added source', source.name);
+    return this.shown(source, person);
+  }
+
+  /** Tries settings before they are saved. Stewards only: the answer tells what runs where. */
+  @Post('test')
+  @HttpCode(200)
+  @Access('steward')
+  @ApiOkResponse({ type: TestAnswerDto })
+  try(@Body() body: TestSourceDto): Promise<TestAnswerDto> {
+    return this.sources.try(body);
+  }
+
+  @Patch(':id')
+  @Access('steward')
+  @ApiOkResponse({ type: SourceDto })
+  async change(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Body() body: ChangedSourceDto): Promise<SourceDto> {
+    const source = await this.sources.change(id, body);
+    await this.audit.note(person, 'changed source', source.name, { settings: Object.keys(body) });
+    return this.shown(source, person);
+  }
+
+  @Delete(':id')
+  @HttpCode(204)
+  @Access('steward')
+  async remove(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
+    const source = await this.sources.remove(id);
+    await this.audit.note(person, 'removed source', source.name);
+  }
+
+  @Post(':id/test')
+  @HttpCode(200)
+  @ApiOkResponse({ type: SourceDto })
+  async test(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<SourceDto> {
+    return this.shown(await this.sources.test(await this.sources.forPerson(person, id)), person);
+  }
+
+  @Get(':id/access')
+  @Access('steward')
+  @ApiOkResponse({ type: SourceAccessDto })
+  async access(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<SourceAccessDto> {
+    const source = await this.sources.forPerson(person, id);
+    return { people: await this.sources.people(source.id) };
+  }
+
+  @Put(':id/access')
+  @Access('steward')
+  @ApiOkResponse({ type: SourceAccessDto })
+  async give(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Body() body: SourceAccessDto): Promise<SourceAccessDto> {
+    await this.sources.give(id, body.people);
+    await this.audit.note(person, 'gave source', id, { people: body.people });
+    return { people: await this.sources.people(id) };
+  }
+
+  @Get(':id/tables')
+  @ApiOkResponse({ type: TablesDto })
+  async tables(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Query() query: TableSearchDto): Promise<TablesDto> {
+    const all = await this.sources.tables(await this.sources.forPerson(person, id));
+    const words = (query.search ?? '').toLowerCase().split(/\s+/).filter((each) => each !== '');
+    const found = all.filter(({ schema, name }) => words.every((word) => `${schema}.${name}`.toLowerCase().includes(word)));
+    return { tables: found.slice(0, query.limit ?? 200), total: found.length };
+  }
+
+  @Get(':id/tables/:schema/:table')
+  @ApiOkResponse({ type: DescribedTableDto })
+  async describe(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Param('schema') schema: string, @Param('table') table: string): Promise<DescribedTableDto> {
+    const described = await this.described(await this.sources.forPerson(person, id), schema, table);
+    return { ...described, columns: described.columns.map(({ looseText: _, ...column }) => ({ ...column, typeWord: typeWord(column.type), role: recogniseRole(column) })) };
+  }
+
+  @Get(':id/tables/:schema/:table/sample')
+  @ApiOkResponse({ type: SampleDto })
+  async sample(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Param('schema') schema: string, @Param('table') table: string): Promise<SampleDto> {
+    const source = await this.sources.forPerson(person, id);
+    const described = await this.described(source, schema, table);
+    const input = relationOf(source.id, described);
+    const { asOf, rows } = await this.ask(source, { node: 'limit', input, count: SAMPLE_ROWS });
+    const cut = rows.map((row) => row.map((cell) => (cell !== null && cell.length > 300 ? `${cell.slice(0, 300)}…` : cell)));
+    return { columns: described.columns.map((each) => each.name), rows: cut, asOf };
+  }
+
+  @Get(':id/tables/:schema/:table/count')
+  @ApiOkResponse({ type: ExactCountDto })
+  async count(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Param('schema') schema: string, @Param('table') table: string): Promise<ExactCountDto> {
+    const source = await this.sources.forPerson(person, id);
+    const input = relationOf(source.id, { ...(await this.described(source, schema, table)), columns: [] });
+    const { asOf, rows } = await this.ask(source, { node: 'stages', input, stages: [] });
+    return { rows: rows[0]?.[1] ?? '0', asOf };
+  }
+
+  private async described(source: Source, schema: string, table: string): Promise<DescribedTable> {
+    const described = await this.sources.describe(source, schema, table, true);
+    if (!described) throw notFound('table');
+    return described;
+  }
+
+  private async ask(source: Source, relation: Relation) {
+    const moment = await this.sources.open(source);
+    try {
+      const rows = await moment.rows(compile(relation, postgresql('settings'), { bound: new Map() }));
+      return { rows, asOf: moment.asOf.toISOString() };
+    } finally {
+      await moment.close();
+    }
+  }
+
+  private shown(source: Source, person: Person): SourceDto {
+    const { id, name, mark, kind, settings, test } = source;
+    const steward = person.role === 'steward';
+    const shown: SourceDto = { id, name, mark, kind };
+    if (steward) shown.settings = settings;
+    if (test) {
+      const { detail, ...answer } = test.answer as TestAnswerDto;
+      shown.test = { ...answer, at: test.at, stale: this.sources.isStale(source), ...(steward && detail !== undefined ? { detail } : {}) };
+    }
+    return shown;
+  }
+}
+
+function relationOf(source: string, described: DescribedTable): Relation {
+  const columns = described.columns.map(({ name, type, sourceType, looseText }) => ({ id: name, name, type, column: name, sourceType, looseText }));
+  return { node: 'table', site: { kind: 'source', source }, schema: described.schema, table: described.name, columns };
+}

@@ -1,0 +1,9 @@
+import { Module } from '@nestjs/common';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { SourceGrant } from './source-grant.entity';
+import { Source } from './source.entity';
+import { SourcesController } from './sources.controller';
+import { SourcesService } from './sources.service';
+
+@Module({ imports: [TypeOrmModule.forFeature([Source, SourceGrant])], controllers: [SourcesController], providers: [SourcesService], exports: [SourcesService] })
+export class SourcesModule {}

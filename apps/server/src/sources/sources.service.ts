@@ -1,0 +1,193 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { lookup } from 'node:dns/promises';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { In, Repository } from 'typeorm';
+import type { Person } from '../people';
+import { notFound, refused } from '../problems';
+import type { Settings } from '../settings';
+import { SETTINGS } from '../settings';
+import type { ConnectionSettings, Connector, DescribedTable, Moment, TestAnswer } from './connectors/connector';
+import { connectorOf } from './connectors/registry';
+import { seal, unseal } from './secret-box';
+import { SourceGrant } from './source-grant.entity';
+import type { RecordedTest } from './source.entity';
+import { Source } from './source.entity';
+import type { ChangedSourceDto, NewSourceDto, TestSourceDto } from './source.dto';
+
+const DESCRIBED_FOR = 60_000;
+
+@Injectable()
+export class SourcesService {
+  /** What tables looked like, for a minute: the trail is checked against it at every opening. */
+  private readonly described = new Map<string, { readonly at: number; readonly table: Promise<DescribedTable | undefined> }>();
+
+  constructor(
+    @InjectRepository(Source) private readonly sources: Repository<Source>,
+    @InjectRepository(SourceGrant) private readonly grants: Repository<SourceGrant>,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  /** Sources the person may use; a steward sees all. */
+  async visibleTo(person: Person): Promise<Source[]> {
+    const order = { name: 'ASC' } as const;
+    if (person.role === 'steward') return this.sources.find({ order });
+    const ids = (await this.grants.findBy({ personId: person.id })).map((each) => each.sourceId);
+    return ids.length === 0 ? [] : this.sources.find({ where: { id: In(ids) }, order });
+  }
+
+  /** The source, or a refusal that does not tell whether it exists. */
+  async forPerson(person: Person, id: string): Promise<Source> {
+    const source = await this.sources.findOneBy({ id });
+    if (!source || !(await this.mayUse(person, [id]))) throw notFound('source');
+    return source;
+  }
+
+  /** Whether the person may use all of these sources at this moment. Readers use none. */
+  async mayUse(person: Person, ids: readonly string[]): Promise<boolean> {
+    if (person.role === 'steward') return true;
+    if (person.role !== 'analyst') return false;
+    if (ids.length === 0) return true;
+    const held = await this.grants.countBy({ personId: person.id, sourceId: In([...ids]) });
+    return held === new Set(ids).size;
+  }
+
+  /** Logins now used for these sources; a removed source is missing. */
+  async logins(ids: readonly string[]): Promise<ReadonlyMap<string, string>> {
+    const found = ids.length === 0 ? [] : await this.sources.findBy({ id: In([...ids]) });
+    return new Map(found.map(({ id, settings }) => [id, loginOf(settings)]));
+  }
+
+  async add(given: NewSourceDto): Promise<Source> {
+    const settings = settingsOf(given);
+    await this.refuseOwnDatabase(settings);
+    await this.refuseTakenName(given.name, undefined);
+    const id = randomUUID();
+    const source = this.sources.create({ id, name: given.name, mark: given.mark.toUpperCase(), kind: 'postgresql', settings, secret: seal(this.settings.secretKey, id, given.password), test: null });
+    return this.sources.save(source);
+  }
+
+  /** Changed settings keep the earlier test, which then shows as stale. */
+  async change(id: string, given: ChangedSourceDto): Promise<Source> {
+    const source = await this.sources.findOneBy({ id });
+    if (!source) throw notFound('source');
+    const settings = settingsOf({ ...source.settings, ...withoutUndefined(given) });
+    await this.refuseOwnDatabase(settings);
+    if (given.name !== undefined) await this.refuseTakenName(given.name, id);
+    const moved = settings.host !== source.settings.host || settings.port !== source.settings.port || settings.user !== source.settings.user;
+    if (moved && given.password === undefined) {
+      throw refused(422, 'password-needed', 'A password is not sent to another host, port or user than it was given for.', { pointer: '/password' }, 'the password, typed again');
+    }
+    const secret = given.password === undefined ? {} : { secret: seal(this.settings.secretKey, id, given.password) };
+    await this.sources.update(id, { name: given.name ?? source.name, mark: (given.mark ?? source.mark).toUpperCase(), settings, ...secret });
+    this.forget(id);
+    return (await this.sources.findOneBy({ id })) ?? source;
+  }
+
+  async remove(id: string): Promise<Source> {
+    const source = await this.sources.findOneBy({ id });
+    if (!source) throw notFound('source');
+    await this.sources.delete(id);
+    this.forget(id);
+    return source;
+  }
+
+  async people(id: string): Promise<string[]> {
+    return (await this.grants.findBy({ sourceId: id })).map((each) => each.personId);
+  }
+
+  async give(id: string, people: readonly string[]): Promise<void> {
+    if (!(await this.sources.existsBy({ id }))) throw notFound('source');
+    await this.grants.manager.transaction(async (manager) => {
+      await manager.delete(SourceGrant, { sourceId: id });
+      await manager.insert(SourceGrant, [...new Set(people)].map((personId) => ({ sourceId: id, personId })));
+    });
+  }
+
+  /** Tries settings that are not saved. */
+  async try(given: TestSourceDto): Promise<TestAnswer> {
+    const settings = settingsOf(given);
+    await this.refuseOwnDatabase(settings);
+    if (given.password !== undefined) return connectorOf('postgresql').test(settings, given.password);
+    const source = given.source === undefined ? null : await this.sources.findOneBy({ id: given.source });
+    const same = source && source.settings.host === settings.host && source.settings.port === settings.port && source.settings.user === settings.user;
+    if (!source || !same) throw refused(422, 'password-needed', 'These settings need their password.', { pointer: '/password' }, 'the user’s password');
+    return connectorOf(source.kind).test(settings, await this.secretOf(source.id));
+  }
+
+  /** Tests a saved source and records the answer with the settings it speaks of. */
+  async test(source: Source): Promise<Source> {
+    const answer = await this.connector(source).test(source.settings, await this.secretOf(source.id));
+    const test: RecordedTest = { answer, at: new Date().toISOString(), settingsHash: hashOf(source.settings) };
+    await this.sources.update(source.id, { test: test as never });
+    return { ...source, test };
+  }
+
+  isStale(source: Source): boolean {
+    return source.test !== null && source.test.settingsHash !== hashOf(source.settings);
+  }
+
+  connector(source: Source): Connector {
+    return connectorOf(source.kind);
+  }
+
+  async tables(source: Source) {
+    return this.connector(source).tables(source.settings, await this.secretOf(source.id));
+  }
+
+  /** A table's description, remembered for a minute. */
+  async describe(source: Source, schema: string, table: string, fresh = false): Promise<DescribedTable | undefined> {
+    const key = JSON.stringify([source.id, schema, table]);
+    const known = this.described.get(key);
+    if (known && !fresh && Date.now() - known.at < DESCRIBED_FOR) return known.table;
+    const asked = this.secretOf(source.id).then((secret) => this.connector(source).describe(source.settings, secret, schema, table));
+    this.described.set(key, { at: Date.now(), table: asked });
+    asked.catch(() => this.described.delete(key));
+    return asked;
+  }
+
+  async open(source: Source): Promise<Moment> {
+    return this.connector(source).open(source.settings, await this.secretOf(source.id));
+  }
+
+  byIds(ids: readonly string[]): Promise<Source[]> {
+    return ids.length === 0 ? Promise.resolve([]) : this.sources.findBy({ id: In([...ids]) });
+  }
+
+  private forget(id: string): void {
+    for (const key of this.described.keys()) if (key.includes(id)) this.described.delete(key);
+  }
+
+  private async secretOf(id: string): Promise<string> {
+    const source = await this.sources.findOne({ where: { id }, select: { id: true, secret: true } });
+    if (!source) throw notFound('source');
+    return unseal(this.settings.secretKey, id, source.secret);
+  }
+
+  private async refuseTakenName(name: string, own: string | undefined): Promise<void> {
+    const other = await this.sources.findOneBy({ name });
+    if (other && other.id !== own) throw refused(409, 'name-taken', `There is a source named ${name} already.`, { pointer: '/name' }, 'another name');
+  }
+
+  /** Cendra's own database is no source: compared by resolved address, port and name. */
+  private async refuseOwnDatabase(settings: ConnectionSettings): Promise<void> {
+    const own = new URL(this.settings.database);
+    if (Number(own.port) !== settings.port || decodeURIComponent(own.pathname.slice(1)) !== settings.database) return;
+    const addresses = await Promise.all([own.hostname, settings.host].map((host) => lookup(host).then(({ address }) => address, () => host)));
+    const loopback = (address: string | undefined) => address === '::1' || address?.startsWith('127.') === true;
+    if (addresses[0] === addresses[1] || addresses.every(loopback)) {
+      throw refused(422, 'own-database', 'This is Cendra’s own database, which cannot be a source.', { pointer: '/database' }, 'a database with data to report on');
+    }
+  }
+}
+
+function settingsOf({ host, port, database, user, tls }: ConnectionSettings): ConnectionSettings {
+  return { host, port, database, user, tls };
+}
+
+const withoutUndefined = <T extends object>(given: T) => Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)) as T;
+
+/** Who reads there: results are shared only where this is the same. */
+export const loginOf = ({ host, port, database, user }: ConnectionSettings) => `${user}@${host}:${port}/${database}`;
+
+const hashOf = (settings: ConnectionSettings) => createHash('sha256').update(JSON.stringify(settingsOf(settings))).digest('hex');

@@ -1,0 +1,3 @@
+import { run } from './bootstrap.mjs';
+
+await run('bench.ts');

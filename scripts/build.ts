@@ -1,0 +1,4 @@
+import { buildAll } from './setup/build';
+import { main } from './setup/say';
+
+main(async () => buildAll());
