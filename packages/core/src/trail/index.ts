@@ -4,3 +4,4 @@ export * from './definition';
 export * from './edit-sentences';
 export * from './edits';
 export * from './evaluate';
+export * from './sentence';

@@ -1,0 +1,641 @@
+import { baseApi as api } from './base';
+export const addTagTypes = ['audit', 'people', 'sources', 'datasets', 'runs', 'results', 'exports', 'health'] as const;
+const injectedRtkApi = api
+  .enhanceEndpoints({
+    addTagTypes,
+  })
+  .injectEndpoints({
+    endpoints: (build) => ({
+      auditList: build.query<AuditListApiResponse, AuditListApiArg>({
+        query: () => ({ url: `/api/audit` }),
+        providesTags: ['audit'],
+      }),
+      peopleSignIn: build.mutation<PeopleSignInApiResponse, PeopleSignInApiArg>({
+        query: (queryArg) => ({ url: `/api/sign-in`, method: 'POST', body: queryArg.signInDto }),
+        invalidatesTags: ['people'],
+      }),
+      peopleSignOut: build.mutation<PeopleSignOutApiResponse, PeopleSignOutApiArg>({
+        query: () => ({ url: `/api/sign-out`, method: 'POST' }),
+        invalidatesTags: ['people'],
+      }),
+      peopleMe: build.query<PeopleMeApiResponse, PeopleMeApiArg>({
+        query: () => ({ url: `/api/me` }),
+        providesTags: ['people'],
+      }),
+      peopleDemoSignIns: build.query<PeopleDemoSignInsApiResponse, PeopleDemoSignInsApiArg>({
+        query: () => ({ url: `/api/demo-sign-ins` }),
+        providesTags: ['people'],
+      }),
+      peopleList: build.query<PeopleListApiResponse, PeopleListApiArg>({
+        query: () => ({ url: `/api/people` }),
+        providesTags: ['people'],
+      }),
+      sourcesList: build.query<SourcesListApiResponse, SourcesListApiArg>({
+        query: () => ({ url: `/api/sources` }),
+        providesTags: ['sources'],
+      }),
+      sourcesAdd: build.mutation<SourcesAddApiResponse, SourcesAddApiArg>({
+        query: (queryArg) => ({ url: `/api/sources`, method: 'POST', body: queryArg.newSourceDto }),
+        invalidatesTags: ['sources'],
+      }),
+      sourcesOne: build.query<SourcesOneApiResponse, SourcesOneApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}` }),
+        providesTags: ['sources'],
+      }),
+      sourcesChange: build.mutation<SourcesChangeApiResponse, SourcesChangeApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}`, method: 'PATCH', body: queryArg.changedSourceDto }),
+        invalidatesTags: ['sources'],
+      }),
+      sourcesRemove: build.mutation<SourcesRemoveApiResponse, SourcesRemoveApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}`, method: 'DELETE' }),
+        invalidatesTags: ['sources'],
+      }),
+      sourcesTry: build.mutation<SourcesTryApiResponse, SourcesTryApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/test`, method: 'POST', body: queryArg.testSourceDto }),
+        invalidatesTags: ['sources'],
+      }),
+      sourcesTest: build.mutation<SourcesTestApiResponse, SourcesTestApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/test`, method: 'POST' }),
+        invalidatesTags: ['sources'],
+      }),
+      sourcesAccess: build.query<SourcesAccessApiResponse, SourcesAccessApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/access` }),
+        providesTags: ['sources'],
+      }),
+      sourcesGive: build.mutation<SourcesGiveApiResponse, SourcesGiveApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/access`, method: 'PUT', body: queryArg.sourceAccessDto }),
+        invalidatesTags: ['sources'],
+      }),
+      sourcesTables: build.query<SourcesTablesApiResponse, SourcesTablesApiArg>({
+        query: (queryArg) => ({
+          url: `/api/sources/${queryArg.id}/tables`,
+          params: {
+            search: queryArg.search,
+            limit: queryArg.limit,
+          },
+        }),
+        providesTags: ['sources'],
+      }),
+      sourcesDescribe: build.query<SourcesDescribeApiResponse, SourcesDescribeApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/tables/${queryArg.schema}/${queryArg.table}` }),
+        providesTags: ['sources'],
+      }),
+      sourcesSample: build.query<SourcesSampleApiResponse, SourcesSampleApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/tables/${queryArg.schema}/${queryArg.table}/sample` }),
+        providesTags: ['sources'],
+      }),
+      sourcesCount: build.query<SourcesCountApiResponse, SourcesCountApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/tables/${queryArg.schema}/${queryArg.table}/count` }),
+        providesTags: ['sources'],
+      }),
+      datasetsList: build.query<DatasetsListApiResponse, DatasetsListApiArg>({
+        query: () => ({ url: `/api/datasets` }),
+        providesTags: ['datasets'],
+      }),
+      datasetsCreate: build.mutation<DatasetsCreateApiResponse, DatasetsCreateApiArg>({
+        query: (queryArg) => ({ url: `/api/datasets`, method: 'POST', body: queryArg.newDatasetDto }),
+        invalidatesTags: ['datasets'],
+      }),
+      datasetsOne: build.query<DatasetsOneApiResponse, DatasetsOneApiArg>({
+        query: (queryArg) => ({
+          url: `/api/datasets/${queryArg.id}`,
+          params: {
+            revision: queryArg.revision,
+          },
+        }),
+        providesTags: ['datasets'],
+      }),
+      datasetsEdit: build.mutation<DatasetsEditApiResponse, DatasetsEditApiArg>({
+        query: (queryArg) => ({ url: `/api/datasets/${queryArg.id}/edits`, method: 'POST', body: queryArg.editsDto }),
+        invalidatesTags: ['datasets'],
+      }),
+      datasetsRevisions: build.query<DatasetsRevisionsApiResponse, DatasetsRevisionsApiArg>({
+        query: (queryArg) => ({
+          url: `/api/datasets/${queryArg.id}/revisions`,
+          params: {
+            before: queryArg.before,
+          },
+        }),
+        providesTags: ['datasets'],
+      }),
+      datasetsTables: build.query<DatasetsTablesApiResponse, DatasetsTablesApiArg>({
+        query: (queryArg) => ({ url: `/api/datasets/${queryArg.id}/tables` }),
+        providesTags: ['datasets'],
+      }),
+      runsStart: build.mutation<RunsStartApiResponse, RunsStartApiArg>({
+        query: (queryArg) => ({ url: `/api/runs`, method: 'POST', body: queryArg.newRunDto }),
+        invalidatesTags: ['runs'],
+      }),
+      runsList: build.query<RunsListApiResponse, RunsListApiArg>({
+        query: () => ({ url: `/api/runs` }),
+        providesTags: ['runs'],
+      }),
+      runsOne: build.query<RunsOneApiResponse, RunsOneApiArg>({
+        query: (queryArg) => ({ url: `/api/runs/${queryArg.id}` }),
+        providesTags: ['runs'],
+      }),
+      runsCancel: build.mutation<RunsCancelApiResponse, RunsCancelApiArg>({
+        query: (queryArg) => ({ url: `/api/runs/${queryArg.id}/cancel`, method: 'POST' }),
+        invalidatesTags: ['runs'],
+      }),
+      resultsOne: build.query<ResultsOneApiResponse, ResultsOneApiArg>({
+        query: (queryArg) => ({ url: `/api/results/${queryArg.id}` }),
+        providesTags: ['results'],
+      }),
+      resultsRows: build.query<ResultsRowsApiResponse, ResultsRowsApiArg>({
+        query: (queryArg) => ({
+          url: `/api/results/${queryArg.id}/rows`,
+          params: {
+            offset: queryArg.offset,
+            limit: queryArg.limit,
+            sort: queryArg.sort,
+          },
+        }),
+        providesTags: ['results'],
+      }),
+      resultsCell: build.query<ResultsCellApiResponse, ResultsCellApiArg>({
+        query: (queryArg) => ({
+          url: `/api/results/${queryArg.id}/cell`,
+          params: {
+            row: queryArg.row,
+            field: queryArg.field,
+          },
+        }),
+        providesTags: ['results'],
+      }),
+      exportsCsv: build.query<ExportsCsvApiResponse, ExportsCsvApiArg>({
+        query: (queryArg) => ({
+          url: `/api/results/${queryArg.id}/csv`,
+          params: {
+            name: queryArg.name,
+          },
+        }),
+        providesTags: ['exports'],
+      }),
+      healthHealth: build.query<HealthHealthApiResponse, HealthHealthApiArg>({
+        query: () => ({ url: `/api/health` }),
+        providesTags: ['health'],
+      }),
+      healthLimits: build.query<HealthLimitsApiResponse, HealthLimitsApiArg>({
+        query: () => ({ url: `/api/limits` }),
+        providesTags: ['health'],
+      }),
+    }),
+    overrideExisting: false,
+  });
+export { injectedRtkApi as api };
+export type AuditListApiResponse = /** status 200  */ AuditEntryDto[];
+export type AuditListApiArg = void;
+export type PeopleSignInApiResponse = /** status 200  */ MeDto;
+export type PeopleSignInApiArg = {
+  signInDto: SignInDto;
+};
+export type PeopleSignOutApiResponse = unknown;
+export type PeopleSignOutApiArg = void;
+export type PeopleMeApiResponse = /** status 200  */ MeDto;
+export type PeopleMeApiArg = void;
+export type PeopleDemoSignInsApiResponse = /** status 200  */ DemoSignInDto[];
+export type PeopleDemoSignInsApiArg = void;
+export type PeopleListApiResponse = /** status 200  */ PersonDto[];
+export type PeopleListApiArg = void;
+export type SourcesListApiResponse = /** status 200  */ SourceDto[];
+export type SourcesListApiArg = void;
+export type SourcesAddApiResponse = /** status 201  */ SourceDto;
+export type SourcesAddApiArg = {
+  newSourceDto: NewSourceDto;
+};
+export type SourcesOneApiResponse = /** status 200  */ SourceDto;
+export type SourcesOneApiArg = {
+  id: string;
+};
+export type SourcesChangeApiResponse = /** status 200  */ SourceDto;
+export type SourcesChangeApiArg = {
+  id: string;
+  changedSourceDto: ChangedSourceDto;
+};
+export type SourcesRemoveApiResponse = unknown;
+export type SourcesRemoveApiArg = {
+  id: string;
+};
+export type SourcesTryApiResponse = /** status 200  */ TestAnswerDto;
+export type SourcesTryApiArg = {
+  testSourceDto: TestSourceDto;
+};
+export type SourcesTestApiResponse = /** status 200  */ SourceDto;
+export type SourcesTestApiArg = {
+  id: string;
+};
+export type SourcesAccessApiResponse = /** status 200  */ SourceAccessDto;
+export type SourcesAccessApiArg = {
+  id: string;
+};
+export type SourcesGiveApiResponse = /** status 200  */ SourceAccessDto;
+export type SourcesGiveApiArg = {
+  id: string;
+  sourceAccessDto: SourceAccessDto;
+};
+export type SourcesTablesApiResponse = /** status 200  */ TablesDto;
+export type SourcesTablesApiArg = {
+  id: string;
+  search?: string;
+  limit?: number;
+};
+export type SourcesDescribeApiResponse = /** status 200  */ DescribedTableDto;
+export type SourcesDescribeApiArg = {
+  id: string;
+  schema: string;
+  table: string;
+};
+export type SourcesSampleApiResponse = /** status 200  */ SampleDto;
+export type SourcesSampleApiArg = {
+  id: string;
+  schema: string;
+  table: string;
+};
+export type SourcesCountApiResponse = /** status 200  */ ExactCountDto;
+export type SourcesCountApiArg = {
+  id: string;
+  schema: string;
+  table: string;
+};
+export type DatasetsListApiResponse = /** status 200  */ DatasetLineDto[];
+export type DatasetsListApiArg = void;
+export type DatasetsCreateApiResponse = /** status 201  */ DatasetDto;
+export type DatasetsCreateApiArg = {
+  newDatasetDto: NewDatasetDto;
+};
+export type DatasetsOneApiResponse = /** status 200  */ DatasetDto;
+export type DatasetsOneApiArg = {
+  id: string;
+  revision?: number;
+};
+export type DatasetsEditApiResponse = /** status 201  */ DatasetDto;
+export type DatasetsEditApiArg = {
+  id: string;
+  editsDto: EditsDto;
+};
+export type DatasetsRevisionsApiResponse = /** status 200  */ RevisionDto[];
+export type DatasetsRevisionsApiArg = {
+  id: string;
+  before?: number;
+};
+export type DatasetsTablesApiResponse = /** status 200  */ KnownTableDto[];
+export type DatasetsTablesApiArg = {
+  id: string;
+};
+export type RunsStartApiResponse = /** status 201  */ RunDto;
+export type RunsStartApiArg = {
+  newRunDto: NewRunDto;
+};
+export type RunsListApiResponse = /** status 200  */ RunDto[];
+export type RunsListApiArg = void;
+export type RunsOneApiResponse = /** status 200  */ RunDto;
+export type RunsOneApiArg = {
+  id: string;
+};
+export type RunsCancelApiResponse = /** status 200  */ RunDto;
+export type RunsCancelApiArg = {
+  id: string;
+};
+export type ResultsOneApiResponse = /** status 200  */ ResultDto;
+export type ResultsOneApiArg = {
+  id: string;
+};
+export type ResultsRowsApiResponse = /** status 200  */ any[][];
+export type ResultsRowsApiArg = {
+  id: string;
+  offset: number;
+  limit: number;
+  sort?: string;
+};
+export type ResultsCellApiResponse = /** status 200  */ CellDto;
+export type ResultsCellApiArg = {
+  id: string;
+  row: string;
+  field: string;
+};
+export type ExportsCsvApiResponse = unknown;
+export type ExportsCsvApiArg = {
+  id: string;
+  name?: string;
+};
+export type HealthHealthApiResponse = /** status 200  */ HealthDto;
+export type HealthHealthApiArg = void;
+export type HealthLimitsApiResponse = /** status 200  */ LimitDto[];
+export type HealthLimitsApiArg = void;
+export type AuditEntryDto = {
+  id: string;
+  at: string;
+  person: string;
+  act: string;
+  subject: string;
+};
+export type MeDto = {
+  id: string;
+  name: string;
+  shownName: string;
+  role: 'reader' | 'analyst' | 'steward';
+  csrf: string;
+};
+export type SignInDto = {
+  name: string;
+  password: string;
+};
+export type DemoSignInDto = {
+  name: string;
+  shownName: string;
+  role: 'reader' | 'analyst' | 'steward';
+  password: string;
+};
+export type PersonDto = {
+  id: string;
+  name: string;
+  shownName: string;
+  role: 'reader' | 'analyst' | 'steward';
+};
+export type SourceSettingsDto = {
+  host: string;
+  port: number;
+  database: string;
+  user: string;
+  tls: 'off' | 'required' | 'verified';
+};
+export type SpanDto = {
+  from: number;
+  to: number;
+};
+export type PlaceDto = {
+  step?: string;
+  clause?: string;
+  field?: string;
+  parameter?: string;
+  position?: SpanDto;
+  pointer?: string;
+};
+export type ProblemDto = {
+  code: string;
+  severity: 'error' | 'warning' | 'hint';
+  message: string;
+  expected?: string;
+  place: PlaceDto;
+};
+export type RecordedTestDto = {
+  ok: boolean;
+  user?: string;
+  version?: string;
+  ms?: number;
+  tables?: number;
+  problem?: ProblemDto;
+  detail?: string;
+  at: string;
+  stale: boolean;
+};
+export type SourceDto = {
+  id: string;
+  name: string;
+  mark: string;
+  kind: string;
+  settings?: SourceSettingsDto;
+  test?: RecordedTestDto;
+};
+export type NewSourceDto = {
+  host: string;
+  port: number;
+  database: string;
+  user: string;
+  tls: 'off' | 'required' | 'verified';
+  name: string;
+  mark: string;
+  password: string;
+};
+export type ChangedSourceDto = {
+  host?: string;
+  port?: number;
+  database?: string;
+  user?: string;
+  tls?: 'off' | 'required' | 'verified';
+  name?: string;
+  mark?: string;
+  password?: string;
+};
+export type TestAnswerDto = {
+  ok: boolean;
+  user?: string;
+  version?: string;
+  ms?: number;
+  tables?: number;
+  problem?: ProblemDto;
+  detail?: string;
+};
+export type TestSourceDto = {
+  host: string;
+  port: number;
+  database: string;
+  user: string;
+  tls: 'off' | 'required' | 'verified';
+  password?: string;
+  source?: string;
+};
+export type SourceAccessDto = {
+  people: string[];
+};
+export type CatalogueTableDto = {
+  schema: string;
+  name: string;
+  view: boolean;
+  estimate: number | null;
+  comment: string;
+};
+export type TablesDto = {
+  tables: CatalogueTableDto[];
+  total: number;
+};
+export type DescribedColumnDto = {
+  name: string;
+  sourceType: string;
+  declaredType: string;
+  type: {
+    [key: string]: any;
+  };
+  typeWord: string;
+  role: string;
+  nullable: boolean;
+  primaryKey: boolean;
+  foreignKey: boolean;
+  unique: boolean;
+  comment: string;
+};
+export type RelationshipDto = {
+  direction: 'out' | 'in';
+  columns: string[];
+  otherSchema: string;
+  otherTable: string;
+  otherColumns: string[];
+};
+export type DescribedTableDto = {
+  schema: string;
+  name: string;
+  columns: DescribedColumnDto[];
+  keys: string[][];
+  relationships: RelationshipDto[];
+  estimate: number | null;
+};
+export type SampleDto = {
+  columns: string[];
+  rows: (string | null)[][];
+  asOf: string;
+};
+export type ExactCountDto = {
+  rows: string;
+  asOf: string;
+};
+export type DatasetLineDto = {
+  id: string;
+  title: string;
+  revision: number;
+  changedAt: string;
+  changedBy: string;
+};
+export type DatasetDto = {
+  id: string;
+  revision: number;
+  savedAt: string;
+  definition: {
+    [key: string]: any;
+  } | null;
+  withoutValues: boolean;
+  problems: ProblemDto[];
+};
+export type NewDatasetDto = {
+  source: string;
+  schema: string;
+  table: string;
+  title?: string;
+};
+export type EditsDto = {
+  editId: string;
+  baseRevision: number;
+  edits: {
+    [key: string]: any;
+  }[];
+};
+export type RevisionDto = {
+  number: number;
+  sentence: string;
+  madeAt: string;
+  person: string;
+};
+export type KnownColumnDto = {
+  name: string;
+  sourceType: string;
+  looseText: boolean;
+};
+export type KnownTableDto = {
+  source: string;
+  schema: string;
+  table: string;
+  state: 'known' | 'gone' | 'unreachable';
+  columns: KnownColumnDto[];
+  problem?: ProblemDto;
+};
+export type StepCountDto = {
+  step: string;
+  rows: string;
+  failed: string;
+};
+export type ResultColumnDto = {
+  id: string;
+  name: string;
+  type: {
+    [key: string]: any;
+  };
+};
+export type ResultDto = {
+  id: string;
+  columns: ResultColumnDto[];
+  rows: string;
+  complete: boolean;
+  cut: string | null;
+  misfits: {
+    [key: string]: number;
+  };
+  asOf: string;
+};
+export type RunDto = {
+  id: string;
+  dataset: string;
+  revision: number;
+  step: string;
+  size: 'head' | 'full';
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
+  values: {
+    [key: string]: string[];
+  };
+  rowsRead: number;
+  bytesRead: number;
+  counts: StepCountDto[] | null;
+  problems: ProblemDto[];
+  detail?: string;
+  result: ResultDto | null;
+  createdAt: string;
+  ms: number | null;
+};
+export type NewRunDto = {
+  dataset: string;
+  revision: number;
+  step: string;
+  size: 'head' | 'full';
+  values: {
+    [key: string]: string[];
+  };
+  slot: string;
+};
+export type CellDto = {
+  text: string | null;
+};
+export type HealthDto = {
+  status: string;
+};
+export type LimitDto = {
+  name: string;
+  value: number;
+  unit: string;
+  says: string;
+};
+export const {
+  useAuditListQuery,
+  usePeopleSignInMutation,
+  usePeopleSignOutMutation,
+  usePeopleMeQuery,
+  usePeopleDemoSignInsQuery,
+  usePeopleListQuery,
+  useSourcesListQuery,
+  useSourcesAddMutation,
+  useSourcesOneQuery,
+  useSourcesChangeMutation,
+  useSourcesRemoveMutation,
+  useSourcesTryMutation,
+  useSourcesTestMutation,
+  useSourcesAccessQuery,
+  useSourcesGiveMutation,
+  useSourcesTablesQuery,
+  useSourcesDescribeQuery,
+  useSourcesSampleQuery,
+  useSourcesCountQuery,
+  useDatasetsListQuery,
+  useDatasetsCreateMutation,
+  useDatasetsOneQuery,
+  useDatasetsEditMutation,
+  useDatasetsRevisionsQuery,
+  useDatasetsTablesQuery,
+  useRunsStartMutation,
+  useRunsListQuery,
+  useRunsOneQuery,
+  useRunsCancelMutation,
+  useResultsOneQuery,
+  useResultsRowsQuery,
+  useResultsCellQuery,
+  useExportsCsvQuery,
+  useHealthHealthQuery,
+  useHealthLimitsQuery,
+} = injectedRtkApi;

@@ -1,0 +1,119 @@
+import { Redo2, Undo2 } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { NavLink, Outlet, useLocation, useParams } from 'react-router';
+import { editSentence } from '@cendra/core';
+import { api } from '../api';
+import { failureOf } from '../api/problem';
+import { opened, redid, undid } from '../bench/bench-slice';
+import type { OpenBench } from '../bench/bench-slice';
+import { Conflict } from '../bench/conflict';
+import { mint } from '../bench/mint';
+import type { DatasetContext } from '../bench/use-bench';
+import { savedOf, useSaving } from '../bench/use-saving';
+import { Button } from '../ui/button';
+import { clock } from '../ui/format';
+import { FailureNotice, ProblemLine } from '../ui/notice';
+import { Waiting } from '../ui/waiting';
+import { TitleField } from '../bench/title-field';
+import { useAppDispatch, useAppSelector } from './store';
+
+/** Opens one dataset and keeps it saved; its tabs are the views inside. */
+export function DatasetFrame() {
+  const { id = '' } = useParams();
+  const dispatch = useAppDispatch();
+  const dataset = api.useDatasetsOneQuery({ id });
+  const tables = api.useDatasetsTablesQuery({ id }, { skip: !dataset.data?.definition || dataset.data.withoutValues });
+  const bench = useAppSelector((state) => state.bench[id]);
+  useSaving(id);
+  useEffect(() => {
+    if (dataset.data?.definition) dispatch(opened(savedOf(dataset.data)));
+  }, [dataset.data, dispatch]);
+
+  const failure = failureOf(dataset.error);
+  if (failure && !bench) return <main className="p-6"><FailureNotice failure={failure} /></main>;
+  if (dataset.data && dataset.data.problems.length > 0) return <Unreadable problems={dataset.data.problems} />;
+  if (!bench || !dataset.data) return <main className="p-6"><Waiting what="Opening the dataset" /></main>;
+  const context: DatasetContext = { id, known: tables.data ?? [], withoutValues: dataset.data.withoutValues };
+  return (
+    <div className="flex h-full flex-col">
+      <DatasetHeader bench={bench} locked={context.withoutValues} />
+      {bench.conflict && <Conflict bench={bench} />}
+      <div className="min-h-0 flex-1">
+        <Outlet context={context} />
+      </div>
+    </div>
+  );
+}
+
+function Unreadable({ problems }: { readonly problems: readonly Parameters<typeof ProblemLine>[0]['problem'][] }) {
+  return (
+    <main className="space-y-2 p-6" role="alert">
+      <h1 className="font-serif text-title">This dataset cannot be opened here</h1>
+      {problems.map((problem, index) => (
+        <ProblemLine key={index} problem={problem} />
+      ))}
+      <p className="text-ink-soft">It is stored as it was; nothing was changed.</p>
+    </main>
+  );
+}
+
+function DatasetHeader({ bench, locked }: { readonly bench: OpenBench; readonly locked: boolean }) {
+  const dispatch = useAppDispatch();
+  const { id } = bench;
+  const last = bench.done[bench.done.length - 1];
+  const ahead = bench.undone[bench.undone.length - 1];
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
+      if (typing || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
+      event.preventDefault();
+      dispatch(event.shiftKey ? redid({ id, editId: mint() }) : undid({ id, editId: mint() }));
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [dispatch, id]);
+  const words = (edits: Parameters<typeof editSentence>[0][] | undefined) => (edits?.[0] ? editSentence(edits[0], bench.definition) : '');
+  return (
+    <div className="flex h-11 shrink-0 items-center gap-3 border-b px-3">
+      <TitleField bench={bench} locked={locked} />
+      <SavedState bench={bench} />
+      <div className="ml-auto flex items-center gap-1">
+        <Button kind="quiet" small icon={Undo2} disabled={!last} title={last && `Undo: ${words([...last.edits])}`} onClick={() => dispatch(undid({ id, editId: mint() }))}>
+          Undo
+        </Button>
+        <Button kind="quiet" small icon={Redo2} disabled={!ahead} title={ahead && `Redo: ${words([...ahead.edits])}`} onClick={() => dispatch(redid({ id, editId: mint() }))}>
+          Redo
+        </Button>
+        <nav aria-label="Dataset" className="ml-2 flex">
+          <Tab to="bench">Bench</Tab>
+          <Tab to="proof">Proof</Tab>
+        </nav>
+      </div>
+    </div>
+  );
+}
+
+/** Keeps step and parameter values in the address when the view changes. */
+function Tab({ to, children }: { readonly to: string; readonly children: string }) {
+  const { search } = useLocation();
+  return (
+    <NavLink to={{ pathname: to, search }} className={({ isActive }) => `border-b-2 px-3 py-2.5 ${isActive ? 'border-ember font-medium' : 'border-transparent text-ink-soft hover:text-ink'}`}>
+      {children}
+    </NavLink>
+  );
+}
+
+function SavedState({ bench }: { readonly bench: OpenBench }) {
+  const [, again] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => again((count) => count + 1), 30_000);
+    return () => clearInterval(timer);
+  }, []);
+  const unsent = bench.pending.length;
+  const words = bench.saving === 'saved' && unsent === 0 ? `saved ${clock(bench.saved.savedAt)}` : bench.saving === 'waiting for the server' ? `${unsent} not saved yet, the server does not answer` : bench.saving === 'signed out' ? `${unsent} not saved, sign in again` : 'saving';
+  return (
+    <span role="status" className={`figures text-meta ${unsent > 0 && bench.saving !== 'saving' ? 'text-amber' : 'text-ink-faint'}`}>
+      draft r{bench.saved.revision}, {words}
+    </span>
+  );
+}

@@ -1,0 +1,16 @@
+import { configureStore } from '@reduxjs/toolkit';
+import { useDispatch, useSelector } from 'react-redux';
+import { api } from '../api';
+import { benchReducer } from '../bench/bench-slice';
+import { runsReducer } from '../runs/runs-slice';
+
+export const store = configureStore({
+  reducer: { [api.reducerPath]: api.reducer, bench: benchReducer, runs: runsReducer },
+  middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
+});
+
+export type State = ReturnType<typeof store.getState>;
+export type Dispatch = typeof store.dispatch;
+
+export const useAppDispatch = useDispatch.withTypes<Dispatch>();
+export const useAppSelector = useSelector.withTypes<State>();

@@ -1,0 +1,60 @@
+import { useMemo, useState } from 'react';
+import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
+import { useRun } from '../runs/use-run';
+import { ParametersDrawer } from './parameters-drawer';
+import { FindingsDrawer } from './findings-drawer';
+import { HistoryDrawer } from './history-drawer';
+import { RowsPanel } from './rows-panel';
+import { SentenceBar } from './sentence-bar';
+import { StatusLine } from './status-line';
+import type { Drawer } from './status-line';
+import { StepEditor } from './step-editor';
+import { TrailPanel } from './trail-panel';
+import { useBench } from './use-bench';
+import { useHeadRun } from './use-head-run';
+import { mint } from './mint';
+
+const SEPARATOR = 'relative bg-line data-[separator=hover]:bg-ember data-[separator=active]:bg-ember';
+
+/** One dataset, one page: trail left, sentence above, the selected step's editor, and its rows below. */
+export function BenchPage() {
+  const bench = useBench();
+  const slot = useMemo(() => mint(), []);
+  const run = useRun(slot);
+  const head = useHeadRun(bench, run);
+  const [drawer, setDrawer] = useState<Drawer>();
+  const across = useDefaultLayout({ id: 'bench-across', storage: localStorage });
+  const down = useDefaultLayout({ id: 'bench-down', storage: localStorage });
+  return (
+    <main className="flex h-full flex-col">
+      <SentenceBar bench={bench} />
+      <div className="flex min-h-0 flex-1">
+        <Group orientation="horizontal" className="min-w-0 flex-1" defaultLayout={across.defaultLayout} onLayoutChange={across.onLayoutChange}>
+          <Panel id="trail" defaultSize="272px" minSize="200px" maxSize="480px">
+            <TrailPanel bench={bench} counts={head.counts} countsCurrent={head.current} />
+          </Panel>
+          <Separator className={`w-px ${SEPARATOR}`} aria-label="Width of the trail" />
+          <Panel id="step" minSize="400px">
+            <Group orientation="vertical" defaultLayout={down.defaultLayout} onLayoutChange={down.onLayoutChange}>
+              <Panel id="editor" defaultSize="46%" minSize="80px">
+                <StepEditor bench={bench} />
+              </Panel>
+              <Separator className={`h-px ${SEPARATOR}`} aria-label="Height of the rows" />
+              <Panel id="rows" minSize="80px">
+                <RowsPanel bench={bench} run={run} head={head} />
+              </Panel>
+            </Group>
+          </Panel>
+        </Group>
+        {drawer && (
+          <aside className="w-80 shrink-0 overflow-auto border-l bg-paper" aria-label={drawer}>
+            {drawer === 'Parameters' && <ParametersDrawer bench={bench} />}
+            {drawer === 'Findings' && <FindingsDrawer bench={bench} />}
+            {drawer === 'History' && <HistoryDrawer id={bench.id} revision={bench.bench.saved.revision} />}
+          </aside>
+        )}
+      </div>
+      <StatusLine bench={bench} run={run.run} drawer={drawer} onDrawer={(next) => setDrawer(next === drawer ? undefined : next)} />
+    </main>
+  );
+}

@@ -1,0 +1,105 @@
+import type { RunState } from '../runs/use-run';
+import { RunProgress } from '../runs/progress';
+import { isOpen } from '../runs/runs-slice';
+import { Sample } from '../sources/table-view';
+import { api } from '../api';
+import { Button } from '../ui/button';
+import { clock, grouped } from '../ui/format';
+import { EmptyState, FailureNotice } from '../ui/notice';
+import { RowsGrid } from './rows-grid';
+import type { Bench } from './use-bench';
+import type { HeadRun } from './use-head-run';
+
+interface RowsPanelProps {
+  readonly bench: Bench;
+  readonly run: RunState;
+  readonly head: HeadRun;
+}
+
+/** The rows after the selected step, under a line that says exactly what they are. Old rows are never shown as current. */
+export function RowsPanel({ bench, run, head }: RowsPanelProps) {
+  const { selected } = bench;
+  const sameStep = run.shown?.step === selected?.step.id;
+  const shown = sameStep && head.obstacle !== 'nothing taken' && head.obstacle !== 'without source' ? run.shown : undefined;
+  return (
+    <section aria-label="Rows" className="flex h-full flex-col">
+      <div className="flex min-h-8 shrink-0 flex-wrap items-center gap-x-3 border-b bg-panel px-3 py-1">
+        {shown ? <Stamp bench={bench} run={run} head={head} /> : <span className="text-ink-soft">{selected ? `After ${selected.title}` : ''}</span>}
+        <div className="ml-auto flex items-center gap-2">
+          {run.run && isOpen(run.run) && <RunProgress run={run.run} onStop={run.stop} />}
+          {shown?.result && !shown.result.complete && shown.result.cut === null && head.obstacle === undefined && (
+            <Button small onClick={() => head.run('full')} disabled={run.open}>
+              Get all rows
+            </Button>
+          )}
+          {head.obstacle === undefined && !head.current && (
+            <Button small kind="primary" onClick={() => head.run('head')} disabled={run.open}>
+              Run
+            </Button>
+          )}
+        </div>
+      </div>
+      {run.failure && (
+        <div className="border-b px-3 py-2">
+          <FailureNotice failure={run.failure} />
+        </div>
+      )}
+      <div className="min-h-0 flex-1">
+        {shown?.result ? (
+          <div className={`h-full ${head.current ? '' : 'opacity-60'}`}>
+            <RowsGrid key={shown.result.id} result={shown.result} />
+          </div>
+        ) : (
+          <NoRows bench={bench} head={head} run={run} />
+        )}
+      </div>
+    </section>
+  );
+}
+
+/** Which step, how many rows, complete or the first ones, which values, as of when; and whether that is still so. */
+function Stamp({ bench, run, head }: RowsPanelProps) {
+  const { shown } = run;
+  if (!shown?.result || !bench.selected) return null;
+  const { result } = shown;
+  const count = head.counts[shown.step]?.rows;
+  const stopped = shown.state === 'cancelled' ? ', counting was stopped' : '';
+  const extent = result.cut !== null ? `cut off after ${grouped(result.rows)} rows, a limit` : result.complete ? `all ${grouped(result.rows)} rows` : `the first ${grouped(result.rows)}${count === undefined ? '' : ` of ${grouped(count)}`} rows`;
+  const misfits = Object.values(result.misfits).reduce((sum, each) => sum + each, 0);
+  const values = bench.trail.definition.parameters.map(({ id, name, leftBlank }) => `:${name} ${shown.values[id]?.filter((each) => each !== '').join(', ') || `(${leftBlank})`}`);
+  return (
+    <p className="figures flex flex-wrap items-center gap-x-3">
+      <span>
+        After <strong className="font-medium">{bench.selected.title}</strong>: <span className={result.complete ? 'text-moss' : result.cut !== null ? 'text-amber' : ''}>{extent}{stopped}</span>
+      </span>
+      {values.length > 0 && <span className="text-slate">{values.join('; ')}</span>}
+      <span className="text-ink-soft">as of {clock(result.asOf)}</span>
+      {misfits > 0 && <span className="text-amber">{grouped(misfits)} values fit no type and are marked</span>}
+      {!head.current && <span className="font-medium text-amber">out of date</span>}
+    </p>
+  );
+}
+
+function NoRows({ bench, head, run }: RowsPanelProps) {
+  if (head.obstacle === 'without source') return <EmptyState>You lack a source of this dataset, so its rows are not shown. A steward gives sources.</EmptyState>;
+  if (head.obstacle === 'blocked') return <EmptyState>This step cannot run before its errors are mended; they stand above.</EmptyState>;
+  if (head.obstacle === 'values') return <EmptyState>A parameter needs another value first; the sentence above marks it.</EmptyState>;
+  if (head.obstacle === 'nothing taken') return <SourceSample bench={bench} />;
+  if (run.open || run.failure) return null;
+  return <EmptyState>Not run yet. Ctrl+Enter runs it.</EmptyState>;
+}
+
+/** Before any field is ticked: what the source holds, plainly called a sample. */
+function SourceSample({ bench }: { readonly bench: Bench }) {
+  const step = bench.trail.steps.find((each) => each.step.kind === 'table')?.step;
+  const table = step?.kind === 'table' ? step : undefined;
+  const sample = api.useSourcesSampleQuery({ id: table?.source ?? '', schema: table?.schema ?? '', table: table?.table ?? '' }, { skip: !table });
+  return (
+    <div className="flex h-full flex-col gap-2 overflow-auto p-3">
+      <p>
+        Nothing chosen yet. Below is a sample of the source{sample.data && `, ${sample.data.rows.length} rows as of ${clock(sample.data.asOf)}`}. Tick the fields to take in the table step, or take all.
+      </p>
+      {sample.data && <Sample sample={sample.data} />}
+    </div>
+  );
+}

@@ -1,0 +1,128 @@
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react';
+import { useState } from 'react';
+import type { Field, Schema } from '@cendra/core';
+import { typeWord } from '@cendra/core';
+import { RoleGlyph } from '../ui/glyphs';
+
+const OPTIONS = 'z-40 mt-1 max-h-72 overflow-auto rounded border bg-paper py-1 shadow-md';
+const OPTION = 'flex cursor-pointer items-center gap-2 px-3 py-1 data-focus:bg-panel';
+
+interface ChoiceSlotProps<T extends string> {
+  readonly label: string;
+  readonly value: T | '';
+  readonly choices: readonly T[];
+  readonly disabled?: boolean;
+  readonly wrong?: boolean;
+  readonly empty?: string;
+  readonly onChange: (value: T) => void;
+}
+
+/** A slot with a few fixed choices. */
+export function ChoiceSlot<T extends string>({ label, value, choices, disabled = false, wrong = false, empty = '…', onChange }: ChoiceSlotProps<T>) {
+  return (
+    <Listbox value={value} onChange={(next) => next !== '' && onChange(next)} disabled={disabled}>
+      <ListboxButton aria-label={`${label}: ${value === '' ? 'not chosen' : value}`} className={`slot ${wrong ? 'slot-wrong' : ''}`}>
+        {value === '' ? empty : value}
+      </ListboxButton>
+      <ListboxOptions anchor="bottom start" className={OPTIONS}>
+        {choices.map((choice) => (
+          <ListboxOption key={choice} value={choice} className={OPTION}>
+            {choice}
+          </ListboxOption>
+        ))}
+      </ListboxOptions>
+    </Listbox>
+  );
+}
+
+interface FieldSlotProps {
+  readonly schema: Schema;
+  readonly field: Field | undefined;
+  readonly missing: boolean;
+  readonly disabled: boolean;
+  readonly onField: (field: Field) => void;
+  /** A typed text that is no field's name, kept with Enter: an expression. */
+  readonly onExpression?: (text: string) => void;
+}
+
+/** A slot for a field, found by typing part of its name. Fields not taken are offered for use only. */
+export function FieldSlot({ schema, field, missing, disabled, onField, onExpression }: FieldSlotProps) {
+  const [typed, setTyped] = useState('');
+  const found = schema.fields.filter((each) => each.name.toLowerCase().includes(typed.trim().toLowerCase())).slice(0, 100);
+  const written = onExpression !== undefined && typed.trim() !== '' && found.length === 0 ? typed : undefined;
+  return (
+    <Combobox
+      value={field ?? null}
+      disabled={disabled}
+      immediate
+      onChange={(next: Field | string | null) => {
+        setTyped('');
+        if (typeof next === 'string') onExpression?.(next);
+        else if (next) onField(next);
+      }}
+    >
+      <ComboboxInput
+        aria-label="Field"
+        displayValue={(each: Field | null) => each?.name ?? ''}
+        placeholder={onExpression ? 'field, or an expression' : 'field'}
+        onChange={(event) => setTyped(event.target.value)}
+        onFocus={(event) => event.target.select()}
+        style={{ width: `${Math.max(written?.length ?? 0, field?.name.length ?? 20, 6) + 2}ch` }}
+        className={`slot ${missing ? 'slot-wrong' : ''}`}
+      />
+      <ComboboxOptions anchor="bottom start" className={`${OPTIONS} min-w-72`}>
+        {found.map((each) => (
+          <ComboboxOption key={each.id} value={each} className={OPTION}>
+            <RoleGlyph role={each.role} />
+            <span>{each.name}</span>
+            <span className="ml-auto text-meta text-ink-soft">
+              {typeWord(each.type)}
+              {each.forUseOnly && ', for use only'}
+            </span>
+          </ComboboxOption>
+        ))}
+        {written !== undefined && (
+          <ComboboxOption value={written} className={OPTION}>
+            <span className="text-ink-soft">as an expression</span> <span className="font-mono">{written}</span>
+          </ComboboxOption>
+        )}
+      </ComboboxOptions>
+    </Combobox>
+  );
+}
+
+interface TextSlotProps {
+  readonly label: string;
+  readonly value: string;
+  readonly placeholder: string;
+  readonly look?: string;
+  readonly disabled: boolean;
+  readonly onKeep: (text: string) => void;
+}
+
+/** A slot one types into: Enter or leaving keeps, Esc restores. */
+export function TextSlot({ label, value, placeholder, look = '', disabled, onKeep }: TextSlotProps) {
+  const [typed, setTyped] = useState<string>();
+  const keep = () => {
+    if (typed !== undefined && typed !== value) onKeep(typed);
+    setTyped(undefined);
+  };
+  const shown = typed ?? value;
+  return (
+    <input
+      aria-label={label}
+      value={shown}
+      placeholder={placeholder}
+      readOnly={disabled}
+      onChange={(event) => setTyped(event.target.value)}
+      onFocus={(event) => event.target.select()}
+      onBlur={keep}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') keep();
+        if (event.key === 'Escape') setTyped(undefined);
+      }}
+      style={{ width: `${Math.min(70, Math.max(shown.length, placeholder.length, 4) + 2)}ch` }}
+      className={`slot ${look}`}
+    />
+  );
+}

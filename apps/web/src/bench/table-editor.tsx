@@ -1,0 +1,111 @@
+import { Input } from '@headlessui/react';
+import { useState } from 'react';
+import type { Edit, TableField, TableStep } from '@cendra/core';
+import { kindOf, postgresqlType, typeWord } from '@cendra/core';
+import { Button } from '../ui/button';
+import { RoleGlyph } from '../ui/glyphs';
+import { Tick } from '../ui/tick';
+import type { Bench } from './use-bench';
+
+/** Which columns of the table are handed on. None is ticked to begin with; criteria may use the others. */
+export function TableEditor({ bench, step }: { readonly bench: Bench; readonly step: TableStep }) {
+  const { edit, withoutValues, known, trail } = bench;
+  const [sought, setSought] = useState('');
+  const [pasting, setPasting] = useState(false);
+  const take = (to: readonly string[]) => edit({ kind: 'set step', step: step.id, property: 'taken', from: step.taken, to });
+  const shown = step.fields.filter((each) => each.column.toLowerCase().includes(sought.toLowerCase()));
+  const used = new Set(trail.definition.steps.flatMap((each) => kindOf(each).uses(each).flatMap((use) => (use.kind === 'field' ? [use.id] : []))));
+  const change = (field: TableField, taken: boolean) => take(taken ? [...step.taken, field.id] : step.taken.filter((each) => each !== field.id));
+  const now = known.find((each) => each.source === step.source && each.schema === step.schema && each.table === step.table);
+  const columnNow = (field: TableField) => (now?.state === 'known' ? (now.columns.find((each) => each.name === field.column)?.sourceType ?? 'gone') : field.sourceType);
+  const changed = step.fields.some((field) => columnNow(field) !== field.sourceType && columnNow(field) !== 'gone');
+  return (
+    <div className="px-3 py-2">
+      <div className="flex flex-wrap items-center gap-2">
+        <p>
+          Rows of <span className="slot font-mono">{step.schema}.{step.table}</span>, taking <span className="figures">{step.taken.length}</span> of <span className="figures">{step.fields.length}</span> fields.
+        </p>
+        {!withoutValues && (
+          <div className="ml-auto flex items-center gap-2">
+            <Input aria-label="Part of a field’s name" placeholder="Part of a name" value={sought} onChange={(event) => setSought(event.target.value)} className="h-6 w-32 rounded border bg-paper px-2" />
+            <Button small onClick={() => take([...new Set([...step.taken, ...shown.map((each) => each.id)])])}>
+              {sought === '' ? 'Take all' : 'Take these'}
+            </Button>
+            <Button small onClick={() => take([])} disabled={step.taken.length === 0}>
+              Take none
+            </Button>
+            <Button small onClick={() => setPasting(!pasting)} aria-expanded={pasting}>
+              Paste names
+            </Button>
+          </div>
+        )}
+      </div>
+      {changed && !withoutValues && (
+        <Button small onClick={() => edit(takeTypesOver(step, columnNow))}>
+          Take the new types over
+        </Button>
+      )}
+      {pasting && <PasteNames step={step} onTake={take} onClose={() => setPasting(false)} />}
+      <ul className="mt-2 border-t" aria-label="Fields">
+        {shown.map((field) => {
+          const taken = step.taken.includes(field.id);
+          const current = columnNow(field);
+          return (
+            <li key={field.id} className="flex h-7 items-center gap-3 border-b">
+              <Tick checked={taken} label={`Take ${field.column}`} disabled={withoutValues} onChange={(on) => change(field, on)} />
+              <span className="flex w-56 items-center gap-2 truncate">
+                <RoleGlyph role={field.role} />
+                {field.column}
+              </span>
+              <span className="w-32 text-ink-soft">{typeWord(field.type)}</span>
+              <span className="w-24 text-ink-soft">{field.role}</span>
+              <span className="text-meta text-ink-soft">{!taken && used.has(field.id) && 'for use only'}</span>
+              {current !== field.sourceType && <span className={taken ? 'text-rust' : 'text-amber'}>{current === 'gone' ? 'gone from the table' : `is now ${current}`}</span>}
+            </li>
+          );
+        })}
+      </ul>
+    </div>
+  );
+}
+
+function takeTypesOver(step: TableStep, columnNow: (field: TableField) => string): Edit {
+  const to = step.fields.map((field) => {
+    const sourceType = columnNow(field);
+    return sourceType === 'gone' || sourceType === field.sourceType ? field : { ...field, sourceType, type: postgresqlType(sourceType) };
+  });
+  return { kind: 'set step', step: step.id, property: 'fields', from: step.fields, to };
+}
+
+/** Takes fields by a pasted list of names; names that are no column are listed. */
+function PasteNames({ step, onTake, onClose }: { readonly step: TableStep; readonly onTake: (ids: readonly string[]) => void; readonly onClose: () => void }) {
+  const [text, setText] = useState('');
+  const [missing, setMissing] = useState<readonly string[]>([]);
+  const take = () => {
+    const names = text.split(/[\s,;]+/).filter((each) => each !== '');
+    const match = (name: string) => step.fields.find((each) => each.column.toLowerCase() === name.toLowerCase().replaceAll('"', ''));
+    const unknown = names.filter((name) => !match(name));
+    onTake([...new Set([...step.taken, ...names.flatMap((name) => match(name)?.id ?? [])])]);
+    setMissing(unknown);
+    if (unknown.length === 0) onClose();
+    else setText(unknown.join('\n'));
+  };
+  return (
+    <div className="mt-2 space-y-1 border bg-panel p-2">
+      <textarea autoFocus aria-label="Names of fields to take" rows={4} placeholder="Names, separated by commas, blanks or line ends" value={text} onChange={(event) => setText(event.target.value)} className="w-full rounded border bg-paper px-2 py-1 font-mono" />
+      {missing.length > 0 && (
+        <p role="alert" className="text-amber">
+          No column of {step.table} is called {missing.join(', ')}.
+        </p>
+      )}
+      <div className="flex gap-2">
+        <Button small kind="primary" onClick={take} disabled={text.trim() === ''}>
+          Take them
+        </Button>
+        <Button small onClick={onClose}>
+          Close
+        </Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,74 @@
+import { useCallback, useMemo } from 'react';
+import type { Catalogue, CheckedStep, CheckedTrail, Edit, GivenValues } from '@cendra/core';
+import { checkTrail } from '@cendra/core';
+import { useOutletContext, useSearchParams } from 'react-router';
+import type { KnownTableDto } from '../api';
+import { useAppDispatch, useAppSelector } from '../app/store';
+import type { OpenBench } from './bench-slice';
+import { edited, redid, undid } from './bench-slice';
+import { mint } from './mint';
+
+export interface DatasetContext {
+  readonly id: string;
+  readonly known: readonly KnownTableDto[];
+  /** The person lacks a source: shape only, nothing to change or run. */
+  readonly withoutValues: boolean;
+}
+
+export interface Bench {
+  readonly id: string;
+  readonly bench: OpenBench;
+  readonly trail: CheckedTrail;
+  readonly selected: CheckedStep | undefined;
+  readonly values: GivenValues;
+  readonly withoutValues: boolean;
+  readonly known: readonly KnownTableDto[];
+  edit(...edits: Edit[]): void;
+  undo(): void;
+  redo(): void;
+  select(step: string): void;
+  setValues(parameter: string, values: readonly string[]): void;
+}
+
+/** The open dataset as the screens use it: checked, with the selected step and the values from the address. */
+export function useBench(): Bench {
+  const { id, known, withoutValues } = useOutletContext<DatasetContext>();
+  const bench = useAppSelector((state) => state.bench[id]);
+  if (!bench) throw new Error('the dataset is opened before its views are shown');
+  const dispatch = useAppDispatch();
+  const [search, setSearch] = useSearchParams();
+  const trail = useMemo(() => checkTrail(bench.definition, catalogueOf(known)), [bench.definition, known]);
+  const wanted = search.get('step');
+  const selected = trail.steps.find((each) => each.step.id === wanted) ?? trail.steps[trail.steps.length - 1];
+  const values = useMemo(() => valuesIn(search, bench.definition.parameters), [search, bench.definition.parameters]);
+
+  const edit = useCallback((...edits: Edit[]) => void dispatch(edited({ id, batch: { editId: mint(), edits } })), [dispatch, id]);
+  const undo = useCallback(() => void dispatch(undid({ id, editId: mint() })), [dispatch, id]);
+  const redo = useCallback(() => void dispatch(redid({ id, editId: mint() })), [dispatch, id]);
+  const select = useCallback((step: string) => setSearch((old) => withEntry(old, 'step', [step]), { replace: true }), [setSearch]);
+  const setValues = useCallback(
+    (parameter: string, given: readonly string[]) => setSearch((old) => withEntry(old, `v.${parameter}`, given.length === 0 ? [''] : given), { replace: true }),
+    [setSearch],
+  );
+  return { id, bench, trail, selected, values, withoutValues, known, edit, undo, redo, select, setValues };
+}
+
+function withEntry(old: URLSearchParams, key: string, values: readonly string[]): URLSearchParams {
+  const next = new URLSearchParams(old);
+  next.delete(key);
+  for (const value of values) next.append(key, value);
+  return next;
+}
+
+/** Values given in the address, by parameter id. An empty entry means left blank. */
+function valuesIn(search: URLSearchParams, parameters: readonly { readonly id: string }[]): GivenValues {
+  return Object.fromEntries(parameters.flatMap(({ id }) => (search.has(`v.${id}`) ? [[id, search.getAll(`v.${id}`)] as const] : [])));
+}
+
+function catalogueOf(known: readonly KnownTableDto[]): Catalogue {
+  return (source, schema, table) => {
+    const found = known.find((each) => each.source === source && each.schema === schema && each.table === table);
+    if (!found || found.state === 'unreachable') return undefined;
+    return found.state === 'gone' ? 'gone' : found.columns;
+  };
+}

@@ -1,0 +1,78 @@
+import { useCallback, useEffect, useState } from 'react';
+import type { GivenValues } from '@cendra/core';
+import type { RunDto } from '../api';
+import { api } from '../api';
+import type { Failure } from '../api/problem';
+import { failureOf } from '../api/problem';
+import { useAppDispatch, useAppSelector } from '../app/store';
+import { isOpen, runHeard } from './runs-slice';
+
+/** A silent event stream is helped out by asking, but rarely. */
+const ASK_AFTER = 1_500;
+
+/** What a run is of: while these are the same, its rows are current. */
+export interface RunOf {
+  readonly dataset: string;
+  readonly revision: number;
+  readonly step: string;
+  readonly size: 'head' | 'full';
+  readonly values: GivenValues;
+}
+
+export interface RunState {
+  readonly run: RunDto | undefined;
+  /** The last run of this slot that has rows; shown, marked out of date, while a newer one is under way. */
+  readonly shown: RunDto | undefined;
+  readonly failure: Failure | undefined;
+  readonly open: boolean;
+  start(of: RunOf): Promise<void>;
+  stop(): void;
+}
+
+/** Starts runs of one slot and follows them by events. A newer run of the slot stops the older one at the source. */
+export function useRun(slot: string): RunState {
+  const dispatch = useAppDispatch();
+  const [startRun] = api.useRunsStartMutation();
+  const [cancelRun] = api.useRunsCancelMutation();
+  const [ask] = api.useLazyRunsOneQuery();
+  const [id, setId] = useState<string>();
+  const [shownId, setShownId] = useState<string>();
+  const [refusal, setRefusal] = useState<Failure>();
+  const run = useAppSelector((state) => (id === undefined ? undefined : state.runs[id]));
+  const shown = useAppSelector((state) => (shownId === undefined ? undefined : state.runs[shownId]));
+  const open = isOpen(run);
+  const hasRows = run?.result !== null && run?.result !== undefined;
+
+  useEffect(() => {
+    if (hasRows) setShownId(id);
+  }, [hasRows, id]);
+
+  useEffect(() => {
+    if (!open || id === undefined) return undefined;
+    const timer = setInterval(() => {
+      void ask({ id }).then((answer) => answer.data && dispatch(runHeard(answer.data)));
+    }, ASK_AFTER);
+    return () => clearInterval(timer);
+  }, [open, id, ask, dispatch]);
+
+  const start = useCallback(
+    async ({ dataset, revision, step, size, values }: RunOf) => {
+      setRefusal(undefined);
+      const answer = await startRun({ newRunDto: { dataset, revision, step, size, values: values as Record<string, string[]>, slot } });
+      if (answer.data) {
+        dispatch(runHeard(answer.data));
+        setId(answer.data.id);
+      } else {
+        setId(undefined);
+        setRefusal(failureOf(answer.error));
+      }
+    },
+    [startRun, dispatch, slot],
+  );
+  const stop = useCallback(() => {
+    if (id !== undefined) void cancelRun({ id }).then((answer) => answer.data && dispatch(runHeard(answer.data)));
+  }, [cancelRun, id, dispatch]);
+
+  const failed = run?.state === 'failed' ? { status: 422, problems: run.problems as Failure['problems'], ...(run.detail === undefined ? {} : { detail: run.detail }) } : undefined;
+  return { run, shown, failure: refusal ?? failed, open, start, stop };
+}

@@ -1,0 +1,23 @@
+import { CircleCheck } from 'lucide-react';
+import type { TestAnswerDto } from '../api';
+import { FailureNotice } from '../ui/notice';
+
+/** A test's answer in one line: as whom, which server, how fast; or what is wrong. */
+export function TestLine({ answer, stale, when }: { readonly answer: TestAnswerDto; readonly stale: boolean; readonly when?: string }) {
+  return (
+    <div role="status" className={stale ? 'opacity-70' : ''}>
+      {answer.ok ? (
+        <p className="flex items-center gap-1.5 text-moss">
+          <CircleCheck size={16} strokeWidth={1.75} aria-hidden />
+          Answers as <em>{answer.user}</em>, PostgreSQL {answer.version}, {answer.ms} ms.
+          <span className="text-ink-soft">
+            {answer.tables} tables can be read{when === undefined ? '' : `, tested ${when}`}.
+          </span>
+        </p>
+      ) : (
+        <FailureNotice failure={{ status: 502, problems: answer.problem ? [answer.problem] : [], ...(answer.detail === undefined ? {} : { detail: answer.detail }) }} />
+      )}
+      {stale && <p className="text-amber">A setting changed since this test. Test again.</p>}
+    </div>
+  );
+}

@@ -1,0 +1,19 @@
+/** Whole numbers with thin gaps between thousands; works on text, so large counts stay exact. */
+export function grouped(count: string | number | bigint): string {
+  return String(count).replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f');
+}
+
+/** `3 201  −74 %`: the change of a count against the one before it; empty when nothing changed or nothing was there. */
+export function changeAgainst(count: string, before: string | undefined): string {
+  if (before === undefined || before === '0' || before === count) return '';
+  const percent = (Number(count) / Number(before) - 1) * 100;
+  const rounded = Math.abs(percent) < 1 ? percent.toFixed(1) : Math.round(percent).toString();
+  return `${rounded.replace('-', '−')} %`.replace(/^(?=\d)/, '+');
+}
+
+export function clock(iso: string): string {
+  const at = new Date(iso);
+  const sameDay = at.toDateString() === new Date().toDateString();
+  const time = at.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+  return sameDay ? time : `${at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })} ${time.slice(0, 5)}`;
+}

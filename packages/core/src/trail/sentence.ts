@@ -1,0 +1,65 @@
+import { clausesWithin } from '../criteria';
+import { fieldById } from '../fields';
+import type { GivenValues, Parameter } from '../parameters';
+import type { CheckedTrail } from './check';
+
+/** A piece of the dataset's sentence: words, or a slot for a parameter's values. */
+export type SentencePart = { readonly text: string } | { readonly parameter: Parameter; readonly values: readonly string[] };
+
+/**
+ * The dataset's sentence: what its rows are, and each parameter at the words it stands with. Values are those
+ * given, or else what the parameter starts as.
+ */
+export function datasetSentence(trail: CheckedTrail, given: GivenValues): readonly SentencePart[] {
+  const [first] = trail.steps;
+  if (!first) return [{ text: 'Nothing yet' }];
+  const parts: SentencePart[] = [{ text: capital(first.title) }];
+  const told = new Set<string>();
+  for (const { words, parameter } of mentions(trail)) {
+    if (told.has(parameter.id)) continue;
+    parts.push({ text: `${told.size === 0 ? ' where ' : ' and '}${words} ` }, { parameter, values: given[parameter.id] ?? parameter.startsAs });
+    told.add(parameter.id);
+  }
+  return parts;
+}
+
+/** The sentence as plain text, the proof's title. A blank parameter is told by what blank means. */
+export function sentenceText(parts: readonly SentencePart[]): string {
+  return parts.map((part) => ('text' in part ? part.text : valuesText(part.parameter, part.values))).join('');
+}
+
+/** The values of a parameter in words. More than twelve are only counted. */
+export function valuesText(parameter: Parameter, values: readonly string[]): string {
+  if (values.every((each) => each.trim() === '')) return BLANK_WORDS[parameter.leftBlank];
+  if (parameter.takes === 'range') {
+    const [from = '', until = ''] = values;
+    return from === '' ? `until ${until}` : until === '' ? `from ${from}` : `${from} until ${until}`;
+  }
+  return values.length > 12 ? `${values.length} values` : values.join(', ');
+}
+
+const BLANK_WORDS = { 'must be filled': 'a value still to be filled', 'condition is off': 'anything', 'matches empty': 'null' };
+
+function mentions(trail: CheckedTrail): readonly { readonly words: string; readonly parameter: Parameter }[] {
+  const { parameters } = trail.definition;
+  return trail.steps.flatMap(({ step, schema }) => {
+    if (step.kind !== 'criteria' || step.off) return [];
+    return step.clauses.filter((each) => !each.off).flatMap(clausesWithin).flatMap((clause) => {
+      const found = (id: string) => parameters.find((each) => each.id === id);
+      if (clause.kind === 'condition') {
+        const subject = fieldById(schema, clause.field)?.name ?? 'a missing field';
+        return clause.operands.flatMap((operand) => {
+          const parameter = operand.kind === 'parameter' ? found(operand.id) : undefined;
+          return parameter ? [{ words: `${subject} ${clause.operator}`, parameter }] : [];
+        });
+      }
+      if (clause.kind === 'group') return [];
+      return clause.expression.refs.flatMap((ref) => {
+        const parameter = ref.kind === 'parameter' ? found(ref.id) : undefined;
+        return parameter ? [{ words: `:${parameter.name} is`, parameter }] : [];
+      });
+    });
+  });
+}
+
+const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1).replaceAll('_', ' ');
