@@ -23,8 +23,15 @@ main(async () => {
     cluster.stop();
     rmSync(folder, { recursive: true, force: true });
   }
-  const made = spawnSync(join(root, 'node_modules/.bin/rtk-query-codegen-openapi'), ['api.config.cjs'], { cwd: join(root, 'apps/web'), stdio: 'inherit' });
+  const made = spawnSync(join(root, 'node_modules/.bin/rtk-query-codegen-openapi'), ['api.config.cjs'], {
+    cwd: join(root, 'apps/web'),
+    stdio: 'inherit',
+  });
   if (made.status !== 0) throw new SetupError('Generating the client', 'the generator complained above.', 'mend the DTOs it names.');
-  spawnSync(join(root, 'node_modules/.bin/prettier'), ['--write', '--log-level', 'warn', 'apps/server/openapi.json', 'apps/web/src/api/generated.ts'], { cwd: root, stdio: 'inherit' });
+  spawnSync(
+    join(root, 'node_modules/.bin/prettier'),
+    ['--write', '--log-level', 'warn', 'apps/server/openapi.json', 'apps/web/src/api/generated.ts'],
+    { cwd: root, stdio: 'inherit' },
+  );
   say('The client is up to date.');
 });

@@ -15,14 +15,23 @@ function refuse(what, why, todo) {
 /** Installs the packages of the lockfile when node_modules does not hold exactly those. */
 export function ensurePackages() {
   const [major, minor] = process.versions.node.split('.').map(Number);
-  if (major < 20 || (major === 20 && minor < 19)) refuse('Checking Node', `this is Node ${process.versions.node}.`, 'install Node 20.19 or newer.');
+  if (major < 20 || (major === 20 && minor < 19))
+    refuse('Checking Node', `this is Node ${process.versions.node}.`, 'install Node 20.19 or newer.');
   const lock = join(root, 'package-lock.json');
   const wanted = createHash('sha256').update(readFileSync(lock)).update(process.version).digest('hex');
   const marker = join(root, 'node_modules', '.cendra-installed');
   if (existsSync(marker) && readFileSync(marker, 'utf8') === wanted) return;
   process.stdout.write('Installing packages (about a minute) …\n');
-  const done = spawnSync('npm', ['ci', '--no-fund', '--no-audit', '--loglevel=error'], { cwd: root, stdio: ['ignore', 'inherit', 'inherit'] });
-  if (done.status !== 0) refuse('Installing packages', 'npm ci did not succeed; its message stands above.', 'check that npm reaches its registry, then run the same command again.');
+  const done = spawnSync('npm', ['ci', '--no-fund', '--no-audit', '--loglevel=error'], {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+  });
+  if (done.status !== 0)
+    refuse(
+      'Installing packages',
+      'npm ci did not succeed; its message stands above.',
+      'check that npm reaches its registry, then run the same command again.',
+    );
   writeFileSync(marker, wanted);
 }
 

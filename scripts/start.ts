@@ -32,7 +32,9 @@ main(async () => {
     const demoPassword = await ensureDemo(cluster, folder);
     const port = (await isFree(PORT)) ? PORT : await freePort();
     const common = { cluster, database, dataFolder: join(folder, 'server'), demoPassword };
-    let server: RunningServer = await startServer(dev ? { ...common, logLevel: 'info', port } : { ...common, port, webFolder: join(root, 'apps/web/dist') });
+    let server: RunningServer = await startServer(
+      dev ? { ...common, logLevel: 'info', port } : { ...common, port, webFolder: join(root, 'apps/web/dist') },
+    );
     stopAll.unshift(() => server.stop());
     let address = server.address;
     if (dev) {
@@ -45,7 +47,9 @@ main(async () => {
       });
     }
     writeFileSync(lock, JSON.stringify({ pid: process.pid, address }));
-    say(`\nCendra is ready at ${address}\nSign in as the demo steward or the demo analyst; both are offered there. Ctrl+C stops everything.`);
+    say(
+      `\nCendra is ready at ${address}\nSign in as the demo steward or the demo analyst; both are offered there. Ctrl+C stops everything.`,
+    );
     await asked;
     say('\nStopping …');
   } finally {
@@ -79,7 +83,11 @@ function isFree(port: number): Promise<boolean> {
 /** Vite's server for the pages, which passes /api on. */
 async function startPages(api: string, stopAll: (() => Promise<void> | void)[]): Promise<string> {
   const port = await freePort();
-  const vite = spawn(join(root, 'node_modules/.bin/vite'), ['apps/web', '--port', String(port), '--strictPort'], { cwd: root, stdio: 'inherit', env: { ...process.env, CENDRA_API: api } });
+  const vite = spawn(join(root, 'node_modules/.bin/vite'), ['apps/web', '--port', String(port), '--strictPort'], {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, CENDRA_API: api },
+  });
   stopAll.unshift(() => void vite.kill());
   return `http://127.0.0.1:${port}`;
 }

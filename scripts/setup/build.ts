@@ -15,9 +15,21 @@ interface Part {
 
 const SWC = ['swc', 'src', '-d', 'dist', '--strip-leading-paths', '--config-file', '../../.swcrc', '--quiet'];
 
-const CORE: Part = { name: 'core', from: ['packages/core/src', '.swcrc'], out: 'packages/core/dist', folder: 'packages/core', command: SWC };
+const CORE: Part = {
+  name: 'core',
+  from: ['packages/core/src', '.swcrc'],
+  out: 'packages/core/dist',
+  folder: 'packages/core',
+  command: SWC,
+};
 const SERVER: Part = { name: 'server', from: ['apps/server/src', '.swcrc'], out: 'apps/server/dist', folder: 'apps/server', command: SWC };
-const WEB: Part = { name: 'web pages', from: ['apps/web/src', 'apps/web/index.html', 'apps/web/public', 'apps/web/vite.config.ts', 'packages/core/src'], out: 'apps/web/dist', folder: 'apps/web', command: ['vite', 'build', '--logLevel', 'warn'] };
+const WEB: Part = {
+  name: 'web pages',
+  from: ['apps/web/src', 'apps/web/index.html', 'apps/web/public', 'apps/web/vite.config.ts', 'packages/core/src'],
+  out: 'apps/web/dist',
+  folder: 'apps/web',
+  command: ['vite', 'build', '--logLevel', 'warn'],
+};
 
 /** Builds what changed since the last build, by the content of the sources. */
 export function buildAll(): void {
@@ -35,8 +47,16 @@ function build(part: Part): void {
   say(`Building ${part.name} …`);
   rmSync(join(root, part.out), { recursive: true, force: true });
   const [program = '', ...args] = part.command;
-  const done = spawnSync(join(root, 'node_modules', '.bin', program), args, { cwd: join(root, part.folder), stdio: ['ignore', 'inherit', 'inherit'] });
-  if (done.status !== 0) throw new SetupError(`Building ${part.name}`, 'the compiler complained above.', 'mend what it names, or run git status to see what differs from the last commit.');
+  const done = spawnSync(join(root, 'node_modules', '.bin', program), args, {
+    cwd: join(root, part.folder),
+    stdio: ['ignore', 'inherit', 'inherit'],
+  });
+  if (done.status !== 0)
+    throw new SetupError(
+      `Building ${part.name}`,
+      'the compiler complained above.',
+      'mend what it names, or run git status to see what differs from the last commit.',
+    );
   mkdirSync(join(root, part.out), { recursive: true });
   writeFileSync(marker, wanted);
 }

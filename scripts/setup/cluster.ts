@@ -1,6 +1,18 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
-import { accessSync, chmodSync, chownSync, constants, existsSync, mkdirSync, readFileSync, readlinkSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  accessSync,
+  chmodSync,
+  chownSync,
+  constants,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  readlinkSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join, resolve } from 'node:path';
 import { ensurePostgresql } from './system';
@@ -56,7 +68,8 @@ function identity(): Identity | undefined {
 function reachable(folder: string, owner: Identity | undefined): string {
   if (!owner) return folder;
   for (let at = dirname(resolve(folder)); at !== dirname(at); at = dirname(at)) {
-    if (existsSync(at) && (statSync(at).mode & 0o001) === 0) return `/var/tmp/cendra-${createHash('sha256').update(resolve(folder)).digest('hex').slice(0, 12)}`;
+    if (existsSync(at) && (statSync(at).mode & 0o001) === 0)
+      return `/var/tmp/cendra-${createHash('sha256').update(resolve(folder)).digest('hex').slice(0, 12)}`;
   }
   return folder;
 }
@@ -67,7 +80,20 @@ function initialise(bin: string, data: string, secret: string, owner: Identity |
   const handed = join(dirname(data), `handed-${process.pid}`);
   writeFileSync(handed, password, { mode: 0o600 });
   if (owner) chownSync(handed, owner.uid, owner.gid);
-  const made = run(bin, owner, ['initdb', '-D', data, '-U', 'postgres', '-E', 'UTF8', '--locale=C.UTF-8', '--no-sync', '--no-instructions', '--auth=scram-sha-256', `--pwfile=${handed}`]);
+  const made = run(bin, owner, [
+    'initdb',
+    '-D',
+    data,
+    '-U',
+    'postgres',
+    '-E',
+    'UTF8',
+    '--locale=C.UTF-8',
+    '--no-sync',
+    '--no-instructions',
+    '--auth=scram-sha-256',
+    `--pwfile=${handed}`,
+  ]);
   rmSync(handed, { force: true });
   if (made !== '') throw new SetupError('Making the database cluster', made, `remove ${data} and run the same command again.`);
   writeFileSync(secret, password, { mode: 0o600 });
@@ -99,11 +125,24 @@ function isPostmaster(pid: number, data: string): boolean {
 
 async function launch(bin: string, data: string, owner: Identity | undefined, throwaway: boolean): Promise<number> {
   const port = await freePort();
-  const options = [`-p ${port}`, "-c listen_addresses=127.0.0.1", "-c unix_socket_directories=''", '-c timezone=UTC', '-c max_connections=80', '-c shared_buffers=256MB', '-c max_wal_size=4GB'];
+  const options = [
+    `-p ${port}`,
+    '-c listen_addresses=127.0.0.1',
+    "-c unix_socket_directories=''",
+    '-c timezone=UTC',
+    '-c max_connections=80',
+    '-c shared_buffers=256MB',
+    '-c max_wal_size=4GB',
+  ];
   if (throwaway) options.push('-c fsync=off', '-c synchronous_commit=off', '-c full_page_writes=off');
   const log = join(dirname(data), 'cluster.log');
   const failed = run(bin, owner, ['pg_ctl', '-D', data, '-l', log, '-w', '-t', '60', '-o', options.join(' '), 'start']);
-  if (failed !== '') throw new SetupError('Starting the database cluster', `${failed}\n${tail(log)}`, `read ${log}; if it is beyond repair, remove ${data} (demo data is made anew).`);
+  if (failed !== '')
+    throw new SetupError(
+      'Starting the database cluster',
+      `${failed}\n${tail(log)}`,
+      `read ${log}; if it is beyond repair, remove ${data} (demo data is made anew).`,
+    );
   return port;
 }
 
@@ -129,6 +168,11 @@ export function freePort(): Promise<number> {
 
 /** Runs one of PostgreSQL's programs; gives its complaint, or nothing when it succeeded. */
 function run(bin: string, owner: Identity | undefined, [program = '', ...args]: readonly string[]): string {
-  const done = spawnSync(join(bin, program), args, { cwd: '/', encoding: 'utf8', env: { PATH: `${bin}:/usr/bin:/bin`, LC_ALL: 'C.UTF-8' }, ...(owner ? { uid: owner.uid, gid: owner.gid } : {}) });
+  const done = spawnSync(join(bin, program), args, {
+    cwd: '/',
+    encoding: 'utf8',
+    env: { PATH: `${bin}:/usr/bin:/bin`, LC_ALL: 'C.UTF-8' },
+    ...(owner ? { uid: owner.uid, gid: owner.gid } : {}),
+  });
   return done.status === 0 ? '' : `${done.stderr ?? ''}${done.stdout ?? ''}${done.error?.message ?? ''}`.trim() || 'unknown reason';
 }

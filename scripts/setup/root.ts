@@ -1,5 +1,2 @@
-import { dirname } from 'node:path';
-import { fileURLToPath } from 'node:url';
-
-/** The project's folder. */
-export const root = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
+/** The project's folder: every script is started there by bootstrap.mjs, and the tests run there. */
+export const root = process.cwd();

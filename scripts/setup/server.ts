@@ -32,9 +32,15 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     CENDRA_DATA: options.dataFolder,
     CENDRA_LOG: options.logLevel ?? 'warn',
     CENDRA_WEB: options.webFolder ?? '',
-    ...(options.demoPassword === undefined ? {} : { CENDRA_DEMO: '1', CENDRA_DEMO_PORT: String(options.cluster.port), CENDRA_DEMO_PASSWORD: options.demoPassword }),
+    ...(options.demoPassword === undefined
+      ? {}
+      : { CENDRA_DEMO: '1', CENDRA_DEMO_PORT: String(options.cluster.port), CENDRA_DEMO_PASSWORD: options.demoPassword }),
   };
-  const child = fork(join(root, 'apps/server/dist/main.js'), { env, execArgv: ['--enable-source-maps'], stdio: ['ignore', 'inherit', 'pipe', 'ipc'] });
+  const child = fork(join(root, 'apps/server/dist/main.js'), {
+    env,
+    execArgv: ['--enable-source-maps'],
+    stdio: ['ignore', 'inherit', 'pipe', 'ipc'],
+  });
   let words = '';
   child.stderr?.on('data', (chunk: Buffer) => {
     words = `${words}${chunk.toString()}`.slice(-4_000);

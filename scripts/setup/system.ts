@@ -10,16 +10,27 @@ export function ensurePostgresql(): string {
   if (found) return found;
   install('postgresql-15', 'the database server', () => {
     // Debian would otherwise start a cluster of the system's own.
-    shell('mkdir -p /etc/postgresql-common && { grep -qs "^create_main_cluster" /etc/postgresql-common/createcluster.conf || echo "create_main_cluster = false" >> /etc/postgresql-common/createcluster.conf; }');
+    shell(
+      'mkdir -p /etc/postgresql-common && { grep -qs "^create_main_cluster" /etc/postgresql-common/createcluster.conf || echo "create_main_cluster = false" >> /etc/postgresql-common/createcluster.conf; }',
+    );
   });
   const installed = findPostgresql();
-  if (!installed) throw new SetupError('Installing PostgreSQL', 'its programs are not where Debian puts them.', 'install the package postgresql-15 by hand and run the same command again.');
+  if (!installed)
+    throw new SetupError(
+      'Installing PostgreSQL',
+      'its programs are not where Debian puts them.',
+      'install the package postgresql-15 by hand and run the same command again.',
+    );
   return installed;
 }
 
 function findPostgresql(): string | undefined {
   const base = '/usr/lib/postgresql';
-  const versions = existsSync(base) ? readdirSync(base).filter((each) => Number(each) >= 14).sort((a, b) => Number(b) - Number(a)) : [];
+  const versions = existsSync(base)
+    ? readdirSync(base)
+        .filter((each) => Number(each) >= 14)
+        .sort((a, b) => Number(b) - Number(a))
+    : [];
   return versions.map((each) => `${base}/${each}/bin`).find((each) => existsSync(`${each}/initdb`));
 }
 
@@ -33,8 +44,15 @@ function install(name: string, what: string, before?: () => void): void {
   say(`Installing ${what} (Debian package ${name}) …`);
   before?.();
   const env = 'DEBIAN_FRONTEND=noninteractive';
-  const ok = shell(`${env} apt-get install -y --no-install-recommends ${name}`) || (shell('apt-get update') && shell(`${env} apt-get install -y --no-install-recommends ${name}`));
-  if (!ok) throw new SetupError(`Installing ${name}`, 'apt-get did not succeed; its message stands above.', `check that apt-get reaches its registry and that you are root or may sudo, or install ${name} by hand.`);
+  const ok =
+    shell(`${env} apt-get install -y --no-install-recommends ${name}`) ||
+    (shell('apt-get update') && shell(`${env} apt-get install -y --no-install-recommends ${name}`));
+  if (!ok)
+    throw new SetupError(
+      `Installing ${name}`,
+      'apt-get did not succeed; its message stands above.',
+      `check that apt-get reaches its registry and that you are root or may sudo, or install ${name} by hand.`,
+    );
 }
 
 /** Runs a command with the rights to install; its output is shown only when it fails. */

@@ -35,7 +35,9 @@ export class AppModule {
           pinoHttp: {
             level: settings.logLevel,
             redact: { paths: REDACTED, remove: true },
-            serializers: { req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({ id, method, url: url.split('?')[0] }) },
+            serializers: {
+              req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({ id, method, url: url.split('?')[0] }),
+            },
             autoLogging: { ignore: (request) => request.url === '/api/events' },
           },
         }),

@@ -16,7 +16,11 @@ import { readSettings } from './settings';
 
 async function main(): Promise<void> {
   const settings = readSettings(process.env);
-  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(settings), { bufferLogs: true, bodyParser: false, forceCloseConnections: true });
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(settings), {
+    bufferLogs: true,
+    bodyParser: false,
+    forceCloseConnections: true,
+  });
   app.useLogger(app.get(Logger));
   app.use(helmet({ contentSecurityPolicy: { directives: POLICY } }));
   app.use(cookieParser());

@@ -32,7 +32,9 @@ export function readSettings(env: NodeJS.ProcessEnv): Settings {
     database: needed(env, 'CENDRA_DATABASE'),
     dataFolder,
     demo,
-    demoSource: demo ? { host: '127.0.0.1', port: Number(needed(env, 'CENDRA_DEMO_PORT')), password: needed(env, 'CENDRA_DEMO_PASSWORD') } : undefined,
+    demoSource: demo
+      ? { host: '127.0.0.1', port: Number(needed(env, 'CENDRA_DEMO_PORT')), password: needed(env, 'CENDRA_DEMO_PASSWORD') }
+      : undefined,
     webFolder: env.CENDRA_WEB === undefined || env.CENDRA_WEB === '' ? undefined : env.CENDRA_WEB,
     logLevel: env.CENDRA_LOG ?? 'info',
     secretKey: readKey(join(dataFolder, 'secret.key')),

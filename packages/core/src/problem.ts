@@ -27,9 +27,7 @@ export interface Problem {
 }
 
 export function problem(code: string, message: string, place: Place = {}, expected?: string): Problem {
-  return expected === undefined
-    ? { code, severity: 'error', message, place }
-    : { code, severity: 'error', message, expected, place };
+  return expected === undefined ? { code, severity: 'error', message, place } : { code, severity: 'error', message, expected, place };
 }
 
 export function warning(code: string, message: string, place: Place = {}, expected?: string): Problem {

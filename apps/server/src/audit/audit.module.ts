@@ -5,5 +5,10 @@ import { AuditController } from './audit.controller';
 import { AuditService } from './audit.service';
 
 @Global()
-@Module({ imports: [TypeOrmModule.forFeature([AuditEntry])], controllers: [AuditController], providers: [AuditService], exports: [AuditService] })
+@Module({
+  imports: [TypeOrmModule.forFeature([AuditEntry])],
+  controllers: [AuditController],
+  providers: [AuditService],
+  exports: [AuditService],
+})
 export class AuditModule {}

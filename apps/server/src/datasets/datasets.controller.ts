@@ -31,7 +31,13 @@ export class DatasetsController {
   @ApiOkResponse({ type: [DatasetLineDto] })
   async list(): Promise<DatasetLineDto[]> {
     const all = await this.datasets.list();
-    return all.map(({ dataset: { id, title, revision, changedAt }, changedBy }) => ({ id, title, revision, changedAt: changedAt.toISOString(), changedBy }));
+    return all.map(({ dataset: { id, title, revision, changedAt }, changedBy }) => ({
+      id,
+      title,
+      revision,
+      changedAt: changedAt.toISOString(),
+      changedBy,
+    }));
   }
 
   @Post()
@@ -44,7 +50,11 @@ export class DatasetsController {
 
   @Get(':id')
   @ApiOkResponse({ type: DatasetDto })
-  async one(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Query() query: RevisionQueryDto): Promise<DatasetDto> {
+  async one(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query() query: RevisionQueryDto,
+  ): Promise<DatasetDto> {
     return this.shown(person, await this.datasets.open(id, query.revision));
   }
 
@@ -56,7 +66,11 @@ export class DatasetsController {
 
   @Get(':id/revisions')
   @ApiOkResponse({ type: [RevisionDto] })
-  async revisions(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Query() query: HistoryQueryDto): Promise<RevisionDto[]> {
+  async revisions(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query() query: HistoryQueryDto,
+  ): Promise<RevisionDto[]> {
     await this.requireRights(person, id);
     const history = await this.datasets.history(id, query.before);
     return history.map(({ number, sentence, madeAt, person: name }) => ({ number, sentence, madeAt: madeAt.toISOString(), person: name }));

@@ -6,5 +6,10 @@ import { DatasetsController } from './datasets.controller';
 import { DatasetsService } from './datasets.service';
 import { Revision } from './revision.entity';
 
-@Module({ imports: [TypeOrmModule.forFeature([Dataset, Revision]), SourcesModule], controllers: [DatasetsController], providers: [DatasetsService], exports: [DatasetsService] })
+@Module({
+  imports: [TypeOrmModule.forFeature([Dataset, Revision]), SourcesModule],
+  controllers: [DatasetsController],
+  providers: [DatasetsService],
+  exports: [DatasetsService],
+})
 export class DatasetsModule {}

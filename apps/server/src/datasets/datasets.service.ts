@@ -36,9 +36,18 @@ export class DatasetsService {
 
   async list() {
     const datasets = await this.datasets.find({ order: { changedAt: 'DESC' }, take: 500 });
-    const last = datasets.length === 0 ? [] : await this.revisions.find({ where: datasets.map(({ id, revision }) => ({ datasetId: id, number: revision })), select: { datasetId: true, personId: true } });
+    const last =
+      datasets.length === 0
+        ? []
+        : await this.revisions.find({
+            where: datasets.map(({ id, revision }) => ({ datasetId: id, number: revision })),
+            select: { datasetId: true, personId: true },
+          });
     const names = await this.names(last.map((each) => each.personId));
-    return datasets.map((dataset) => ({ dataset, changedBy: names.get(last.find((each) => each.datasetId === dataset.id)?.personId ?? '') ?? '' }));
+    return datasets.map((dataset) => ({
+      dataset,
+      changedBy: names.get(last.find((each) => each.datasetId === dataset.id)?.personId ?? '') ?? '',
+    }));
   }
 
   /** Begins a dataset with a table step; none of its fields is taken. */
@@ -54,8 +63,20 @@ export class DatasetsService {
   /** Stores a whole definition as the first revision; for demo datasets and creation. */
   async begin(person: Person, definition: Definition): Promise<Dataset> {
     return this.datasets.manager.transaction(async (manager) => {
-      const dataset = await manager.save(Dataset, manager.create(Dataset, { title: definition.title, revision: 1, createdBy: person.id, changedAt: new Date() }));
-      await manager.insert(Revision, { datasetId: dataset.id, number: 1, editId: `begin-${dataset.id}`, edits: [] as never, sentence: 'began the dataset', snapshot: definition as never, personId: person.id, madeAt: new Date() });
+      const dataset = await manager.save(
+        Dataset,
+        manager.create(Dataset, { title: definition.title, revision: 1, createdBy: person.id, changedAt: new Date() }),
+      );
+      await manager.insert(Revision, {
+        datasetId: dataset.id,
+        number: 1,
+        editId: `begin-${dataset.id}`,
+        edits: [] as never,
+        sentence: 'began the dataset',
+        snapshot: definition as never,
+        personId: person.id,
+        madeAt: new Date(),
+      });
       return dataset;
     });
   }
@@ -64,7 +85,8 @@ export class DatasetsService {
     const dataset = await this.datasets.findOneBy({ id });
     if (!dataset) throw notFound('dataset');
     const at = revision ?? dataset.revision;
-    if (at > dataset.revision || at < 1) throw refused(404, 'revision-unknown', `This dataset has no revision ${at}.`, {}, `1 to ${dataset.revision}`);
+    if (at > dataset.revision || at < 1)
+      throw refused(404, 'revision-unknown', `This dataset has no revision ${at}.`, {}, `1 to ${dataset.revision}`);
     return { dataset, revision: at, document: await documentAt(this.revisions.manager, id, at), savedAt: dataset.changedAt };
   }
 
@@ -89,15 +111,26 @@ export class DatasetsService {
       const before = await documentAt(manager, id, dataset.revision);
       const repeated = await manager.findOneBy(Revision, { datasetId: id, editId: given.editId });
       if (repeated) return { dataset, definition: readOrRefuse(before), repeated: true };
-      if (given.baseRevision > dataset.revision) throw refused(409, 'revision-unknown', 'These edits stand on a revision that does not exist.', {}, `at most ${dataset.revision}`);
+      if (given.baseRevision > dataset.revision)
+        throw refused(409, 'revision-unknown', 'These edits stand on a revision that does not exist.', {}, `at most ${dataset.revision}`);
       const definition = readOrRefuse(before);
       const after = applyEdits(definition, edits);
       const size = Buffer.byteLength(JSON.stringify(after));
-      if (size > LIMITS.definitionBytes.value) throw refused(413, 'definition-too-large', `The dataset would take ${size} bytes.`, {}, `at most ${LIMITS.definitionBytes.value}`);
+      if (size > LIMITS.definitionBytes.value)
+        throw refused(413, 'definition-too-large', `The dataset would take ${size} bytes.`, {}, `at most ${LIMITS.definitionBytes.value}`);
       const number = dataset.revision + 1;
       const madeAt = new Date();
       const snapshot = number % SNAPSHOT_EVERY === 0 ? after : null;
-      await manager.insert(Revision, { datasetId: id, number, editId: given.editId, edits: edits as never, sentence: sentenceOfAll(edits, definition), snapshot: snapshot as never, personId: person.id, madeAt });
+      await manager.insert(Revision, {
+        datasetId: id,
+        number,
+        editId: given.editId,
+        edits: edits as never,
+        sentence: sentenceOfAll(edits, definition),
+        snapshot: snapshot as never,
+        personId: person.id,
+        madeAt,
+      });
       await manager.update(Dataset, id, { revision: number, title: after.title, changedAt: madeAt });
       return { dataset: { ...dataset, revision: number, title: after.title, changedAt: madeAt }, definition: after, repeated: false };
     });
@@ -107,7 +140,12 @@ export class DatasetsService {
   }
 
   async history(id: string, before: number | undefined) {
-    const rows = await this.revisions.find({ where: before === undefined ? { datasetId: id } : { datasetId: id, number: LessThanOrEqual(before - 1) }, order: { number: 'DESC' }, take: 100, select: { number: true, sentence: true, madeAt: true, personId: true } });
+    const rows = await this.revisions.find({
+      where: before === undefined ? { datasetId: id } : { datasetId: id, number: LessThanOrEqual(before - 1) },
+      order: { number: 'DESC' },
+      take: 100,
+      select: { number: true, sentence: true, madeAt: true, personId: true },
+    });
     const names = await this.names(rows.map((each) => each.personId));
     return rows.map((each) => ({ ...each, person: names.get(each.personId ?? '') ?? '' }));
   }
@@ -119,7 +157,13 @@ export class DatasetsService {
       steps.map(async ({ source: id, schema, table }): Promise<KnownTableDto> => {
         try {
           const described = await this.sources.describe(await this.sources.forPerson(person, id), schema, table, fresh);
-          return { source: id, schema, table, state: described ? 'known' : 'gone', columns: described?.columns.map(({ name, sourceType, looseText }) => ({ name, sourceType, looseText })) ?? [] };
+          return {
+            source: id,
+            schema,
+            table,
+            state: described ? 'known' : 'gone',
+            columns: described?.columns.map(({ name, sourceType, looseText }) => ({ name, sourceType, looseText })) ?? [],
+          };
         } catch (error) {
           if (!(error instanceof ProblemException)) throw error;
           return { source: id, schema, table, state: 'unreachable', columns: [], problem: error.problems[0] };
@@ -135,9 +179,21 @@ export class DatasetsService {
   /** Who lacks a source the dataset reads, or is about to read, does not edit it: they would not see what they change. */
   private async requireSources(person: Person, id: string, edits: readonly Edit[]): Promise<void> {
     const { definition } = await this.definition(id);
-    const coming = edits.flatMap((edit) => (edit.kind === 'add step' && edit.step.kind === 'table' ? [edit.step.source] : edit.kind === 'set step' && edit.property === 'source' ? [String(edit.to)] : []));
+    const coming = edits.flatMap((edit) =>
+      edit.kind === 'add step' && edit.step.kind === 'table'
+        ? [edit.step.source]
+        : edit.kind === 'set step' && edit.property === 'source'
+          ? [String(edit.to)]
+          : [],
+    );
     if (await this.sources.mayUse(person, [...new Set([...sourcesOf(definition), ...coming])])) return;
-    throw refused(403, 'source-missing', 'You lack a source this dataset reads, so you cannot change it.', {}, 'a steward who gives you the source');
+    throw refused(
+      403,
+      'source-missing',
+      'You lack a source this dataset reads, so you cannot change it.',
+      {},
+      'a steward who gives you the source',
+    );
   }
 
   private async names(ids: readonly (string | null)[]): Promise<ReadonlyMap<string, string>> {
@@ -149,7 +205,10 @@ export class DatasetsService {
 
 /** The newest snapshot at or before a revision, with the edits since applied again. */
 async function documentAt(manager: EntityManager, id: string, number: number): Promise<unknown> {
-  const base = await manager.findOne(Revision, { where: { datasetId: id, number: LessThanOrEqual(number), snapshot: Not(IsNull()) }, order: { number: 'DESC' } });
+  const base = await manager.findOne(Revision, {
+    where: { datasetId: id, number: LessThanOrEqual(number), snapshot: Not(IsNull()) },
+    order: { number: 'DESC' },
+  });
   if (!base) throw notFound('dataset');
   const since = await manager.find(Revision, { where: { datasetId: id, number: MoreThan(base.number) }, order: { number: 'ASC' } });
   const edits = since.filter((each) => each.number <= number).flatMap((each) => each.edits);
@@ -185,8 +244,26 @@ function sentenceOfAll(edits: readonly Edit[], before: Definition): string {
 export const mintId = () => randomBytes(9).toString('base64url');
 
 export function tableStep(source: string, described: DescribedTable): Step {
-  const fields = described.columns.map((column) => ({ id: mintId(), column: column.name, sourceType: column.sourceType, type: column.type, role: recogniseRole(column), looseText: column.looseText }));
-  return { id: mintId(), kind: 'table', name: '', off: false, inputs: [], source, schema: described.schema, table: described.name, fields, taken: [] };
+  const fields = described.columns.map((column) => ({
+    id: mintId(),
+    column: column.name,
+    sourceType: column.sourceType,
+    type: column.type,
+    role: recogniseRole(column),
+    looseText: column.looseText,
+  }));
+  return {
+    id: mintId(),
+    kind: 'table',
+    name: '',
+    off: false,
+    inputs: [],
+    source,
+    schema: described.schema,
+    table: described.name,
+    fields,
+    taken: [],
+  };
 }
 
 /** The known tables as core's checks ask for them. */

@@ -47,18 +47,39 @@ export class DemoService implements OnApplicationBootstrap {
       return;
     }
     if ((await this.datasets.list()).length > 0) return;
-    const source = await this.sources.add({ name, mark: 'CO', ...address, database: 'cooperative', user: 'cendra_read', tls: 'off', password: demo.password });
+    const source = await this.sources.add({
+      name,
+      mark: 'CO',
+      ...address,
+      database: 'cooperative',
+      user: 'cendra_read',
+      tls: 'off',
+      password: demo.password,
+    });
     await this.sources.give(source.id, [analyst.id]);
     const described = await this.sources.describe(source, 'coop', 'harvests');
     if (!described) return;
     const table = tableStep(source.id, described);
-    await this.datasets.begin(analyst, applyEdits({ ...emptyDefinition('Harvests worth delivering'), steps: [taking(table, TAKEN)], parameters: [MIN_KILOS] }, [addStepAfter({ ...emptyDefinition(''), steps: [table] }, table.id, atLeast(table))]));
+    await this.datasets.begin(
+      analyst,
+      applyEdits({ ...emptyDefinition('Harvests worth delivering'), steps: [taking(table, TAKEN)], parameters: [MIN_KILOS] }, [
+        addStepAfter({ ...emptyDefinition(''), steps: [table] }, table.id, atLeast(table)),
+      ]),
+    );
   }
 }
 
 const TAKEN = ['id', 'apiary_code', 'picked_on', 'kilos', 'moisture', 'floral_source', 'grade'];
 
-const MIN_KILOS = { id: 'min-kilos', name: 'min_kilos', type: 'decimal', takes: 'one', leftBlank: 'condition is off', startsAs: ['5'], hint: 'Harvests below this are kept by the member.' } as const;
+const MIN_KILOS = {
+  id: 'min-kilos',
+  name: 'min_kilos',
+  type: 'decimal',
+  takes: 'one',
+  leftBlank: 'condition is off',
+  startsAs: ['5'],
+  hint: 'Harvests below this are kept by the member.',
+} as const;
 
 function taking(step: Step, columns: readonly string[]): Step {
   if (step.kind !== 'table') return step;
@@ -74,6 +95,16 @@ function atLeast(table: Step): Step {
     off: false,
     inputs: [table.id],
     head: 'every one',
-    clauses: [{ id: mintId(), kind: 'condition', off: false, field, operator: 'at least', operands: [{ kind: 'parameter', id: MIN_KILOS.id }], andNulls: false }],
+    clauses: [
+      {
+        id: mintId(),
+        kind: 'condition',
+        off: false,
+        field,
+        operator: 'at least',
+        operands: [{ kind: 'parameter', id: MIN_KILOS.id }],
+        andNulls: false,
+      },
+    ],
   };
 }

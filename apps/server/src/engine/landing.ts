@@ -52,7 +52,9 @@ const isDate = (column: StoredColumn) => column.type.kind === 'date';
 function plainSelect(task: Land): string {
   const list = task.columns.map((column) => {
     const name = quoted(column.id);
-    return isDate(column) ? `case when ${name} is null then null when length(${name}) = 10 then cast(${name} as date) else error('misfit') end as ${name}` : name;
+    return isDate(column)
+      ? `case when ${name} is null then null when length(${name}) = 10 then cast(${name} as date) else error('misfit') end as ${name}`
+      : name;
   });
   return `select ${list.join(', ')} from ${readCsv(task, (column) => (isDate(column) ? 'varchar' : duckdbTypeName(column.type)))}`;
 }
@@ -62,7 +64,10 @@ function carefulSelect(task: Land): string {
   const checked = task.columns.filter((column) => conversion(column) !== quoted(column.id));
   const bad = checked.map((column) => `(${quoted(column.id)} is not null and (${conversion(column)}) is null)`);
   const marks = checked.map((column, index) => `${literal(column.id)}, case when ${bad[index]} then ${quoted(column.id)} end`);
-  const mark = checked.length > 0 ? `case when ${bad.join(' or ')} then cast(json_object(${marks.join(', ')}) as varchar) end` : 'cast(null as varchar)';
+  const mark =
+    checked.length > 0
+      ? `case when ${bad.join(' or ')} then cast(json_object(${marks.join(', ')}) as varchar) end`
+      : 'cast(null as varchar)';
   return `select ${converted.join(', ')}, ${mark} as ${MARKS} from ${readCsv(task, () => 'varchar')}`;
 }
 
@@ -71,13 +76,17 @@ function conversion(column: StoredColumn): string {
   const type = duckdbTypeName(column.type);
   if (type === 'varchar') return name;
   if (isDate(column)) return `try_cast(case when length(${name}) = 10 then ${name} end as date)`;
-  if (column.type.kind === 'datetime' || column.type.kind === 'instant') return `try_cast(case when ${name} not like '%infinity' and ${name} not like '%BC' then ${name} end as ${type})`;
+  if (column.type.kind === 'datetime' || column.type.kind === 'instant')
+    return `try_cast(case when ${name} not like '%infinity' and ${name} not like '%BC' then ${name} end as ${type})`;
   return `try_cast(${name} as ${type})`;
 }
 
 async function countMarks(connection: DuckDBConnection, task: Land): Promise<Record<string, number>> {
   const counts = task.columns.map(({ id }) => `count(json_extract_string(${MARKS}, ${literal(`$."${id}"`)}))::varchar`);
-  const [row = []] = await rowsOf(connection, `select ${counts.join(', ')} from read_parquet(${literal(task.out)}) where ${MARKS} is not null`);
+  const [row = []] = await rowsOf(
+    connection,
+    `select ${counts.join(', ')} from read_parquet(${literal(task.out)}) where ${MARKS} is not null`,
+  );
   const pairs = task.columns.map(({ id }, index) => [id, Number(row[index] ?? 0)] as const);
   return Object.fromEntries(pairs.filter(([, count]) => count > 0));
 }

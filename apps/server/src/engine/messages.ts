@@ -20,12 +20,39 @@ export type EngineWork =
   /** A working instance of its own that sees one folder. */
   | { readonly work: 'open'; readonly run: string; readonly folder: string }
   /** Turns a CSV of the source's text into a Parquet file of the stored types. */
-  | { readonly work: 'land'; readonly run: string; readonly csv: string; readonly filler: boolean; readonly columns: readonly StoredColumn[]; readonly longestRow: number; readonly out: string }
+  | {
+      readonly work: 'land';
+      readonly run: string;
+      readonly csv: string;
+      readonly filler: boolean;
+      readonly columns: readonly StoredColumn[];
+      readonly longestRow: number;
+      readonly out: string;
+    }
   | { readonly work: 'close'; readonly run: string }
-  | { readonly work: 'sort'; readonly file: string; readonly columns: readonly StoredColumn[]; readonly sort: readonly SortBy[]; readonly out: string }
-  | { readonly work: 'page'; readonly file: string; readonly columns: readonly StoredColumn[]; readonly sorted: boolean; readonly offset: number; readonly limit: number; readonly cellBytes: number }
+  | {
+      readonly work: 'sort';
+      readonly file: string;
+      readonly columns: readonly StoredColumn[];
+      readonly sort: readonly SortBy[];
+      readonly out: string;
+    }
+  | {
+      readonly work: 'page';
+      readonly file: string;
+      readonly columns: readonly StoredColumn[];
+      readonly sorted: boolean;
+      readonly offset: number;
+      readonly limit: number;
+      readonly cellBytes: number;
+    }
   | { readonly work: 'cell'; readonly file: string; readonly column: StoredColumn; readonly row: string; readonly most: number }
-  | { readonly work: 'csv'; readonly file: string; readonly columns: readonly (StoredColumn & { readonly name: string })[]; readonly out: string };
+  | {
+      readonly work: 'csv';
+      readonly file: string;
+      readonly columns: readonly (StoredColumn & { readonly name: string })[];
+      readonly out: string;
+    };
 
 export interface Landed {
   readonly rows: string;
@@ -53,4 +80,9 @@ export interface EngineRequest {
 export type EngineReply =
   | { readonly ready: number }
   | { readonly id: number; readonly ok: true; readonly answer: EngineAnswers[keyof EngineAnswers] }
-  | { readonly id: number; readonly ok: false; readonly code: 'engine-failed' | 'engine-cancelled' | 'engine-full'; readonly message: string };
+  | {
+      readonly id: number;
+      readonly ok: false;
+      readonly code: 'engine-failed' | 'engine-cancelled' | 'engine-full';
+      readonly message: string;
+    };

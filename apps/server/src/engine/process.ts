@@ -24,7 +24,13 @@ const cancelled = new Set<number>();
 let spare: Promise<DuckDBInstance> | undefined;
 let pages: Promise<DuckDBInstance> | undefined;
 
-const create = () => DuckDBInstance.create(':memory:', { threads: '2', memory_limit: memory, autoinstall_known_extensions: 'false', autoload_known_extensions: 'false' });
+const create = () =>
+  DuckDBInstance.create(':memory:', {
+    threads: '2',
+    memory_limit: memory,
+    autoinstall_known_extensions: 'false',
+    autoload_known_extensions: 'false',
+  });
 
 /** After this the instance reaches only its folder and its settings cannot be changed. */
 async function confine(instance: DuckDBInstance, folder: string): Promise<DuckDBInstance> {
@@ -99,7 +105,11 @@ async function watched<T>(id: number, connection: DuckDBConnection, work: () => 
 
 function failure(id: number, error: unknown): EngineReply {
   const message = error instanceof Error ? error.message : String(error);
-  const code = cancelled.has(id) ? 'engine-cancelled' : /out of memory|no space|max_temp_directory/i.test(message) ? 'engine-full' : 'engine-failed';
+  const code = cancelled.has(id)
+    ? 'engine-cancelled'
+    : /out of memory|no space|max_temp_directory/i.test(message)
+      ? 'engine-full'
+      : 'engine-failed';
   return { id, ok: false, code, message };
 }
 

@@ -4,7 +4,11 @@ import { rowsOf } from './landing';
 import { literal, MARKS, quoted, ROW, sortKey, storedText } from './stored-text';
 
 /** A stored result or a sorted view of it, with its row numbers and marks under the same names. */
-async function source(connection: DuckDBConnection, file: string, sorted: boolean): Promise<{ readonly from: string; readonly marked: boolean }> {
+async function source(
+  connection: DuckDBConnection,
+  file: string,
+  sorted: boolean,
+): Promise<{ readonly from: string; readonly marked: boolean }> {
   const described = await rowsOf(connection, `select column_name from (describe select * from read_parquet(${literal(file)}))`);
   const marked = described.some(([name]) => name === MARKS);
   const row = sorted ? '' : `file_row_number as ${ROW}, `;
@@ -21,7 +25,12 @@ export async function page(connection: DuckDBConnection, task: EngineWork & { wo
   const { from, marked } = await source(connection, task.file, task.sorted);
   const cells = task.columns.flatMap((column) => {
     const sql = storedText(column);
-    return isLong(column) ? [`left(${sql}, ${task.cellBytes})`, `case when length(${quoted(column.id)}) > ${task.cellBytes} then length(${quoted(column.id)})::varchar end`] : [sql];
+    return isLong(column)
+      ? [
+          `left(${sql}, ${task.cellBytes})`,
+          `case when length(${quoted(column.id)}) > ${task.cellBytes} then length(${quoted(column.id)})::varchar end`,
+        ]
+      : [sql];
   });
   const list = [`${ROW}::varchar`, ...cells, marked ? MARKS : 'null'];
   const rows = await rowsOf(connection, `select ${list.join(', ')} from ${from} limit ${task.limit} offset ${task.offset}`);
@@ -47,7 +56,10 @@ function encodeRow(row: readonly (string | null)[], columns: readonly StoredColu
 /** The whole text of one cell, up to `most` characters. */
 export async function cell(connection: DuckDBConnection, task: EngineWork & { work: 'cell' }): Promise<string | null> {
   const { from } = await source(connection, task.file, false);
-  const [row] = await rowsOf(connection, `select left(${storedText(task.column)}, ${task.most}) from ${from} where ${ROW} = ${BigInt(task.row)}`);
+  const [row] = await rowsOf(
+    connection,
+    `select left(${storedText(task.column)}, ${task.most}) from ${from} where ${ROW} = ${BigInt(task.row)}`,
+  );
   return row?.[0] ?? null;
 }
 
@@ -57,9 +69,13 @@ export async function sort(connection: DuckDBConnection, task: EngineWork & { wo
   const order = task.sort.flatMap(({ field, descending }) => {
     const column = task.columns.find((each) => each.id === field);
     if (!column) throw new RangeError('the field sorted by was checked before');
-    return sortKey(column).split(/, (?=try_cast)/).map((key) => `${key} ${descending ? 'desc' : 'asc'} nulls last`);
+    return sortKey(column)
+      .split(/, (?=try_cast)/)
+      .map((key) => `${key} ${descending ? 'desc' : 'asc'} nulls last`);
   });
-  await connection.run(`copy (select * from ${from} order by ${[...order, ROW].join(', ')}) to ${literal(task.out)} (format parquet, compression snappy)`);
+  await connection.run(
+    `copy (select * from ${from} order by ${[...order, ROW].join(', ')}) to ${literal(task.out)} (format parquet, compression snappy)`,
+  );
   return null;
 }
 
@@ -74,7 +90,9 @@ export async function csv(connection: DuckDBConnection, task: EngineWork & { wor
     const value = marked ? `coalesce(${sql}, json_extract_string(${MARKS}, ${literal(`$."${column.id}"`)}))` : sql;
     return `${value} as ${quoted(column.name)}`;
   });
-  await connection.run(`copy (select ${list.join(', ')} from ${from}) to ${literal(task.out)} (format csv, header true, quote '"', escape '"', nullstr '')`);
+  await connection.run(
+    `copy (select ${list.join(', ')} from ${from}) to ${literal(task.out)} (format csv, header true, quote '"', escape '"', nullstr '')`,
+  );
   return null;
 }
 

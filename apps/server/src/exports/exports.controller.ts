@@ -29,9 +29,16 @@ export class ExportsController {
   /** The whole stored result, streamed. The header `x-cendra-complete` says whether rows are missing from it. */
   @Get(':id/csv')
   @ApiProduces('text/csv')
-  async csv(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Query() query: TakeAwayQueryDto, @Req() request: Request, @Res() response: Response): Promise<void> {
+  async csv(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query() query: TakeAwayQueryDto,
+    @Req() request: Request,
+    @Res() response: Response,
+  ): Promise<void> {
     const result = await this.results.forPerson(person, id);
-    if (this.preparing >= LIMITS.csvAtOnce.value) throw refused(429, 'too-many-downloads', 'Too many downloads are being prepared.', {}, 'to try again in a moment');
+    if (this.preparing >= LIMITS.csvAtOnce.value)
+      throw refused(429, 'too-many-downloads', 'Too many downloads are being prepared.', {}, 'to try again in a moment');
     this.preparing++;
     const gone = new AbortController();
     request.on('close', () => gone.abort());
@@ -39,7 +46,11 @@ export class ExportsController {
     try {
       file = await this.results.csv(result, gone.signal);
       const name = `${(query.name ?? 'rows').replaceAll(/[^\p{L}\p{N} ._,-]/gu, '').trim() || 'rows'}.csv`;
-      response.set({ 'content-type': 'text/csv; charset=utf-8', 'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`, 'x-cendra-complete': String(result.complete) });
+      response.set({
+        'content-type': 'text/csv; charset=utf-8',
+        'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
+        'x-cendra-complete': String(result.complete),
+      });
       await pipeline(createReadStream(file), response, { signal: gone.signal });
       await this.audit.note(person, 'took away', `result ${id}`, { format: 'csv', rows: result.rows });
     } catch (error) {

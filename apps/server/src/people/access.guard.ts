@@ -20,8 +20,16 @@ export class AccessGuard implements CanActivate {
     if (allowed.includes('anyone')) return true;
     const cookies = request.cookies as Record<string, string | undefined>;
     const found = await this.signIns.whoIs(cookies[SESSION_COOKIE]);
-    if (!found) throw refused(401, 'sign-in-needed', 'You are not signed in, or your session has ended.', {}, 'to sign in again; nothing you typed is lost');
-    if (!allowed.includes(found.person.role)) throw refused(403, 'not-allowed', `This is not open to a ${found.person.role}.`, {}, allowed.join(' or '));
+    if (!found)
+      throw refused(
+        401,
+        'sign-in-needed',
+        'You are not signed in, or your session has ended.',
+        {},
+        'to sign in again; nothing you typed is lost',
+      );
+    if (!allowed.includes(found.person.role))
+      throw refused(403, 'not-allowed', `This is not open to a ${found.person.role}.`, {}, allowed.join(' or '));
     const changes = !['GET', 'HEAD', 'OPTIONS'].includes(request.method);
     if (changes && !sameToken(request.get(CSRF_HEADER) ?? '', found.csrf)) {
       throw refused(403, 'csrf-missing', 'The request did not come from a page of this session.', {}, `the header ${CSRF_HEADER}`);

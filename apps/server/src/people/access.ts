@@ -14,4 +14,6 @@ export const ACCESS = 'access';
 export const Access = (...roles: PersonRole[] | ['anyone']) => SetMetadata(ACCESS, roles);
 
 /** The person the guard found. */
-export const SignedInPerson = createParamDecorator((_: unknown, context: ExecutionContext) => context.switchToHttp().getRequest<PersonRequest>().person);
+export const SignedInPerson = createParamDecorator(
+  (_: unknown, context: ExecutionContext) => context.switchToHttp().getRequest<PersonRequest>().person,
+);

@@ -56,7 +56,9 @@ export class PeopleController {
   @Access('anyone')
   @ApiOkResponse({ type: [DemoSignInDto] })
   demoSignIns(): DemoSignInDto[] {
-    return this.settings.demo ? DEMO_PEOPLE.filter((each) => each.offered).map(({ name, shownName, role, password }) => ({ name, shownName, role, password })) : [];
+    return this.settings.demo
+      ? DEMO_PEOPLE.filter((each) => each.offered).map(({ name, shownName, role, password }) => ({ name, shownName, role, password }))
+      : [];
   }
 
   @Get('people')

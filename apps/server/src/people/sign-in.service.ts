@@ -26,13 +26,22 @@ export class SignInService {
 
   /** A new session's token, or a refusal that does not say which of name and password was wrong. */
   async signIn(name: string, password: string): Promise<SignedIn & { readonly token: string }> {
-    const person = await this.people.findOne({ where: { name }, select: { id: true, name: true, shownName: true, role: true, passwordHash: true } });
+    const person = await this.people.findOne({
+      where: { name },
+      select: { id: true, name: true, shownName: true, role: true, passwordHash: true },
+    });
     const fits = await verify(person?.passwordHash ?? (await this.decoy), password);
-    if (!person || !fits) throw refused(401, 'sign-in-refused', 'The name or the password is wrong.', {}, 'the name and password of a person known here');
+    if (!person || !fits)
+      throw refused(401, 'sign-in-refused', 'The name or the password is wrong.', {}, 'the name and password of a person known here');
     await this.sessions.delete({ expiresAt: LessThan(new Date()) });
     const token = randomBytes(32).toString('base64url');
     const csrf = randomBytes(18).toString('base64url');
-    await this.sessions.insert({ tokenHash: hashOf(token), personId: person.id, csrf, expiresAt: new Date(Date.now() + SESSION_HOURS * 3_600_000) });
+    await this.sessions.insert({
+      tokenHash: hashOf(token),
+      personId: person.id,
+      csrf,
+      expiresAt: new Date(Date.now() + SESSION_HOURS * 3_600_000),
+    });
     return { person, csrf, token };
   }
 

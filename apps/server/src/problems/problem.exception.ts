@@ -14,7 +14,14 @@ export class ProblemException extends HttpException {
   }
 }
 
-export function refused(status: number, code: string, message: string, place: Place = {}, expected?: string, detail?: string): ProblemException {
+export function refused(
+  status: number,
+  code: string,
+  message: string,
+  place: Place = {},
+  expected?: string,
+  detail?: string,
+): ProblemException {
   return new ProblemException(status, [problem(code, message, place, expected)], detail);
 }
 

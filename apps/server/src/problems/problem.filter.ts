@@ -30,9 +30,13 @@ export class ProblemFilter implements ExceptionFilter {
 
   private document(error: unknown): ProblemDocument {
     if (error instanceof ProblemException) return asDocument(error.getStatus(), error.problems, error.detail);
-    if (error instanceof ProblemError) return asDocument(error.problems.some((each) => each.code === 'edit-conflict') ? 409 : 422, error.problems);
+    if (error instanceof ProblemError)
+      return asDocument(error.problems.some((each) => each.code === 'edit-conflict') ? 409 : 422, error.problems);
     if (error instanceof HttpException) return fromHttp(error);
-    if (isBodyError(error)) return asDocument(error.status, [problem('request-unreadable', error.status === 413 ? 'The request is larger than allowed.' : 'The request could not be read.')]);
+    if (isBodyError(error))
+      return asDocument(error.status, [
+        problem('request-unreadable', error.status === 413 ? 'The request is larger than allowed.' : 'The request could not be read.'),
+      ]);
     this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
     return asDocument(500, [problem('unexpected', 'Something went wrong on the server. Nothing was changed; try again.')]);
   }
@@ -40,10 +44,23 @@ export class ProblemFilter implements ExceptionFilter {
 
 function asDocument(status: number, problems: readonly Problem[], detail?: string): ProblemDocument {
   const [first] = problems;
-  return { type: first?.code ?? 'unexpected', title: first?.message ?? 'Something is wrong.', status, ...(detail === undefined ? {} : { detail }), problems };
+  return {
+    type: first?.code ?? 'unexpected',
+    title: first?.message ?? 'Something is wrong.',
+    status,
+    ...(detail === undefined ? {} : { detail }),
+    problems,
+  };
 }
 
-const CODES: Record<number, string> = { 400: 'request-wrong', 401: 'sign-in-needed', 403: 'not-allowed', 404: 'not-found', 413: 'request-too-large', 429: 'too-many' };
+const CODES: Record<number, string> = {
+  400: 'request-wrong',
+  401: 'sign-in-needed',
+  403: 'not-allowed',
+  404: 'not-found',
+  413: 'request-too-large',
+  429: 'too-many',
+};
 
 function fromHttp(error: HttpException): ProblemDocument {
   const status = error.getStatus();

@@ -8,11 +8,17 @@ export const validation = new ValidationPipe({
   whitelist: true,
   forbidNonWhitelisted: true,
   transform: true,
-  exceptionFactory: (errors) => new ProblemException(400, errors.flatMap((error) => problemsIn(error, ''))),
+  exceptionFactory: (errors) =>
+    new ProblemException(
+      400,
+      errors.flatMap((error) => problemsIn(error, '')),
+    ),
 });
 
 function problemsIn(error: ValidationError, parent: string): ReturnType<typeof problem>[] {
   const pointer = `${parent}/${error.property}`;
-  const own = Object.values(error.constraints ?? {}).map((message) => problem('request-wrong', `${error.property} is not as it should be.`, { pointer }, message));
+  const own = Object.values(error.constraints ?? {}).map((message) =>
+    problem('request-wrong', `${error.property} is not as it should be.`, { pointer }, message),
+  );
   return [...own, ...(error.children ?? []).flatMap((child) => problemsIn(child, pointer))];
 }

@@ -7,7 +7,11 @@ import { SETTINGS } from '../settings';
 export const RUNS_ENGINE = Symbol('runs engine');
 export const PAGES_ENGINE = Symbol('pages engine');
 
-const engine = (provide: symbol): Provider => ({ provide, inject: [ResultStore], useFactory: (store: ResultStore) => new Engine(store.resultsFolder) });
+const engine = (provide: symbol): Provider => ({
+  provide,
+  inject: [ResultStore],
+  useFactory: (store: ResultStore) => new Engine(store.resultsFolder),
+});
 
 export const engineProviders: Provider[] = [
   { provide: ResultStore, inject: [SETTINGS], useFactory: (settings: Settings) => new ResultStore(settings.dataFolder) },

@@ -45,7 +45,8 @@ export interface StoredRows {
 export async function execute(execution: Execution, engine: Engine, store: ResultStore): Promise<void> {
   const { run, trail, step, size, binding, catalogue, signal } = execution;
   const columns = handedOn(trail, step);
-  if (columns.length === 0) throw refused(422, 'nothing-taken', 'No field is chosen yet.', { step }, 'at least one field taken in the table step');
+  if (columns.length === 0)
+    throw refused(422, 'nothing-taken', 'No field is chosen yet.', { step }, 'at least one field taken in the table step');
   const relation = relationAfter(trail, step, binding, catalogue);
   const plan = planRows(relation, columns, size === 'head' ? HEAD_ROWS : undefined, (site) => dialectOf(site, execution));
   const [fragment] = plan.fragments;
@@ -61,7 +62,12 @@ export async function execute(execution: Execution, engine: Engine, store: Resul
     await execution.onRows(await storeRows(execution, moment, source, fragment.relation, engine, store));
     const counting = planCounts(trail, step, binding, catalogue);
     const groups = await moment.rows(compile(counting.relation, execution.dialect(source), binding));
-    await execution.onCounts(countsFrom(counting, groups.map(([stage, rows, failed]) => ({ stage: Number(stage), rows: BigInt(rows ?? '0'), failed: BigInt(failed ?? '0') }))));
+    await execution.onCounts(
+      countsFrom(
+        counting,
+        groups.map(([stage, rows, failed]) => ({ stage: Number(stage), rows: BigInt(rows ?? '0'), failed: BigInt(failed ?? '0') })),
+      ),
+    );
   } finally {
     signal.removeEventListener('abort', cancel);
     await moment.close();
@@ -73,7 +79,14 @@ function dialectOf(site: Site, execution: Execution): Dialect {
   return site.kind === 'combine' ? duckdb : execution.dialect(site.source);
 }
 
-async function storeRows(execution: Execution, moment: Moment, source: string, relation: Relation, engine: Engine, store: ResultStore): Promise<StoredRows> {
+async function storeRows(
+  execution: Execution,
+  moment: Moment,
+  source: string,
+  relation: Relation,
+  engine: Engine,
+  store: ResultStore,
+): Promise<StoredRows> {
   const { run, size, signal } = execution;
   const folder = await store.openRun(run);
   const statement = compile(relation, execution.dialect(source), execution.binding);
@@ -83,7 +96,9 @@ async function storeRows(execution: Execution, moment: Moment, source: string, r
   const csv = join(folder, 'rows.csv');
   const opened = engine.do({ work: 'open', run, folder }, signal);
   opened.catch(() => undefined);
-  const copied = await moment.copyTo(csv, sent, { rows: LIMITS.resultRows.value, bytes: LIMITS.resultBytes.value }, (progress) => execution.onProgress(progress));
+  const copied = await moment.copyTo(csv, sent, { rows: LIMITS.resultRows.value, bytes: LIMITS.resultBytes.value }, (progress) =>
+    execution.onProgress(progress),
+  );
   await opened;
   try {
     const out = join(folder, 'rows.parquet');
@@ -94,7 +109,12 @@ async function storeRows(execution: Execution, moment: Moment, source: string, r
     const whole = copied.cut === undefined && (size === 'full' || Number(landed.rows) < HEAD_ROWS);
     return {
       result,
-      columns: statement.columns.map(({ id, name, type }) => ({ id, name, type, ...(landed.measuredScales[id] === undefined ? {} : { measuredScale: landed.measuredScales[id] }) })),
+      columns: statement.columns.map(({ id, name, type }) => ({
+        id,
+        name,
+        type,
+        ...(landed.measuredScales[id] === undefined ? {} : { measuredScale: landed.measuredScales[id] }),
+      })),
       rows: landed.rows,
       complete: whole,
       cut: copied.cut,

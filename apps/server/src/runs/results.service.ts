@@ -46,7 +46,15 @@ export class ResultsService {
     const known = sort.every(({ field }) => result.columns.some((each) => each.id === field));
     if (!known) throw refused(400, 'field-unknown', 'The rows are to be sorted by a field they do not have.');
     const file = sort.length === 0 ? this.store.rows(result.id) : await this.sorted(result, sort);
-    return this.engine.do({ work: 'page', file, columns: result.columns, sorted: sort.length > 0, offset, limit, cellBytes: LIMITS.cellBytes.value });
+    return this.engine.do({
+      work: 'page',
+      file,
+      columns: result.columns,
+      sorted: sort.length > 0,
+      offset,
+      limit,
+      cellBytes: LIMITS.cellBytes.value,
+    });
   }
 
   cell(result: Result, row: string, field: string): Promise<string | null> {
@@ -79,7 +87,11 @@ export class ResultsService {
     const name = createHash('sha256').update(JSON.stringify(sort)).digest('hex').slice(0, 24);
     const out = this.store.file(result.id, `sorted-${name}.parquet`);
     if (this.store.has(out) && !this.sorting.has(out)) return out;
-    const making = this.sorting.get(out) ?? this.engine.do({ work: 'sort', file: this.store.rows(result.id), columns: result.columns, sort, out }).finally(() => this.sorting.delete(out));
+    const making =
+      this.sorting.get(out) ??
+      this.engine
+        .do({ work: 'sort', file: this.store.rows(result.id), columns: result.columns, sort, out })
+        .finally(() => this.sorting.delete(out));
     this.sorting.set(out, making);
     await making;
     return out;

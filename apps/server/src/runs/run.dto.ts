@@ -12,7 +12,10 @@ export class NewRunDto {
   @ApiProperty() @IsString() @MaxLength(64) step!: string;
   @ApiProperty({ enum: ['head', 'full'] }) @IsIn(['head', 'full']) size!: RunSize;
   /** By parameter id; a list of texts in wire form, empty for blank. */
-  @ApiProperty({ type: 'object', additionalProperties: { type: 'array', items: { type: 'string' } } }) @IsObject() values!: Record<string, string[]>;
+  @ApiProperty({ type: 'object', additionalProperties: { type: 'array', items: { type: 'string' } } }) @IsObject() values!: Record<
+    string,
+    string[]
+  >;
   /** A newer run of the same slot stops the older one at the source. */
   @ApiProperty() @IsString() @MaxLength(64) slot!: string;
 }
@@ -46,7 +49,9 @@ export class RunDto {
   @ApiProperty() step!: string;
   @ApiProperty({ enum: ['head', 'full'] }) size!: RunSize;
   @ApiProperty({ enum: STATES }) state!: RunState;
-  @ApiProperty({ type: 'object', additionalProperties: { type: 'array', items: { type: 'string' } } }) values!: Readonly<Record<string, readonly string[]>>;
+  @ApiProperty({ type: 'object', additionalProperties: { type: 'array', items: { type: 'string' } } }) values!: Readonly<
+    Record<string, readonly string[]>
+  >;
   @ApiProperty() rowsRead!: number;
   @ApiProperty() bytesRead!: number;
   @ApiProperty({ type: [StepCountDto], nullable: true }) counts!: readonly StepCountDto[] | null;

@@ -56,7 +56,12 @@ export class ResultsController {
   @Get(':id/rows')
   @Header('content-type', 'application/json')
   @ApiOkResponse({ schema: { type: 'array', items: { type: 'array', items: {} } } })
-  async rows(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Query() query: PageQueryDto, @Res() response: Response): Promise<void> {
+  async rows(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query() query: PageQueryDto,
+    @Res() response: Response,
+  ): Promise<void> {
     const result = await this.results.forPerson(person, id);
     response.end(Buffer.from(await this.results.page(result, query.offset, query.limit, sortOf(query.sort))));
   }

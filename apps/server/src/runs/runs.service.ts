@@ -72,7 +72,14 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     const prepared = await this.prepare(person, given);
     await this.replace(person, given);
     const waiting = [...this.active.values()].filter((each) => each.run.personId === person.id).length;
-    if (waiting >= LIMITS.waitingPerPerson.value) throw refused(429, 'too-many-runs', 'You have too many runs waiting.', {}, `at most ${LIMITS.waitingPerPerson.value}; stop some of them`);
+    if (waiting >= LIMITS.waitingPerPerson.value)
+      throw refused(
+        429,
+        'too-many-runs',
+        'You have too many runs waiting.',
+        {},
+        `at most ${LIMITS.waitingPerPerson.value}; stop some of them`,
+      );
     const run = await this.runs.save(
       this.runs.create({
         personId: person.id,
@@ -130,7 +137,15 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
       counts: run.counts ?? null,
       problems: run.problems ?? [],
       ...(run.detail ? { detail: run.detail } : {}),
-      result: result && { id: result.id, columns: result.columns, rows: result.rows, complete: result.complete, cut: result.cut, misfits: result.misfits, asOf: result.asOf.toISOString() },
+      result: result && {
+        id: result.id,
+        columns: result.columns,
+        rows: result.rows,
+        complete: result.complete,
+        cut: result.cut,
+        misfits: result.misfits,
+        asOf: result.asOf.toISOString(),
+      },
       createdAt: run.createdAt.toISOString(),
       ms: ended && run.startedAt ? ended.getTime() - run.startedAt.getTime() : null,
     };
@@ -139,20 +154,38 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
   private async prepare(person: Person, given: NewRunDto): Promise<Prepared> {
     const values = given.values;
     const shaped = Object.values(values).every((each) => Array.isArray(each) && each.every((item) => typeof item === 'string'));
-    if (!shaped) throw refused(400, 'values-wrong', 'The parameter values are not as they should be.', { pointer: '/values' }, 'for each parameter a list of texts');
+    if (!shaped)
+      throw refused(
+        400,
+        'values-wrong',
+        'The parameter values are not as they should be.',
+        { pointer: '/values' },
+        'for each parameter a list of texts',
+      );
     const { definition } = await this.datasets.definition(given.dataset, given.revision);
     const used = { ...definition, steps: subTrail(definition, given.step) };
     const ids = sourcesOf(used);
-    if (!(await this.sources.mayUse(person, sourcesOf(definition)))) throw refused(403, 'source-missing', 'You lack a source this dataset reads.', {}, 'a steward who gives you the source');
+    if (!(await this.sources.mayUse(person, sourcesOf(definition))))
+      throw refused(403, 'source-missing', 'You lack a source this dataset reads.', {}, 'a steward who gives you the source');
     const sources = new Map((await this.sources.byIds(ids)).map((each) => [each.id, each]));
     const catalogue = catalogueOf(await this.datasets.known(person, used, false));
     const trail = checkTrail(definition, catalogue);
     const step = checkedStep(trail, given.step);
     if (!step) throw refused(404, 'step-gone', 'This step is not in the dataset.', { step: given.step });
-    if (ids.length === 0 || sources.size < ids.length) throw refused(422, 'source-gone', 'A source this dataset reads was removed.', { step: given.step }, 'another source, chosen in the table step');
+    if (ids.length === 0 || sources.size < ids.length)
+      throw refused(
+        422,
+        'source-gone',
+        'A source this dataset reads was removed.',
+        { step: given.step },
+        'another source, chosen in the table step',
+      );
     if (step.blocked) {
       const own = new Set(used.steps.map((each) => each.id));
-      throw new ProblemException(422, trail.problems.filter((each) => each.severity === 'error' && own.has(each.place.step ?? '')));
+      throw new ProblemException(
+        422,
+        trail.problems.filter((each) => each.severity === 'error' && own.has(each.place.step ?? '')),
+      );
     }
     const binding = bindValues(definition.parameters, values);
     if (binding.problems.length > 0) throw new ProblemException(422, binding.problems);
@@ -169,7 +202,10 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
   private async carryOut(run: Run, prepared: Prepared, signal: AbortSignal): Promise<void> {
     let leave: (() => void) | undefined;
     try {
-      const keys = new Map([[`person ${run.personId}`, LIMITS.runsPerPerson.value], ...run.sources.map((id) => [`source ${id}`, LIMITS.runsPerSource.value] as const)]);
+      const keys = new Map([
+        [`person ${run.personId}`, LIMITS.runsPerPerson.value],
+        ...run.sources.map((id) => [`source ${id}`, LIMITS.runsPerSource.value] as const),
+      ]);
       leave = await this.gate.enter(keys, signal);
       await this.update(run, { state: 'running', startedAt: new Date() });
       await this.executeRun(run, prepared, signal);
@@ -205,7 +241,8 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
           await this.keep(rows, prepared);
           await this.update(run, { resultId: rows.result, rowsRead: rows.rows });
         },
-        onCounts: (counts) => this.update(run, { counts: counts.map(({ step, rows, failed }) => ({ step, rows: String(rows), failed: String(failed) })) }),
+        onCounts: (counts) =>
+          this.update(run, { counts: counts.map(({ step, rows, failed }) => ({ step, rows: String(rows), failed: String(failed) })) }),
       },
       this.engine,
       this.store,
@@ -232,8 +269,12 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     const stopped = signal.aborted;
     const known = error instanceof ProblemException;
     if (!known && !stopped) this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
-    const problems: readonly Problem[] = known ? error.problems : [problem('unexpected', 'Something went wrong on the server during this run.', {}, 'run again')];
-    const change = stopped ? { state: 'cancelled' as const, problems: null } : { state: 'failed' as const, problems, detail: known ? (error.detail ?? null) : null };
+    const problems: readonly Problem[] = known
+      ? error.problems
+      : [problem('unexpected', 'Something went wrong on the server during this run.', {}, 'run again')];
+    const change = stopped
+      ? { state: 'cancelled' as const, problems: null }
+      : { state: 'failed' as const, problems, detail: known ? (error.detail ?? null) : null };
     await this.update(run, { ...change, endedAt: new Date() }).catch((failure: unknown) => this.log.error(String(failure)));
   }
 
@@ -256,5 +297,10 @@ function sourceOf(prepared: Prepared, id: string): Source {
 
 /** Values kept with the run; a long list is kept as its length, not in full. */
 function recorded({ binding }: Prepared) {
-  return Object.fromEntries(Object.entries(binding.used).map(([id, values]) => [id, values.length > 1_000 ? [...values.slice(0, 1_000), `… ${values.length} values`] : values]));
+  return Object.fromEntries(
+    Object.entries(binding.used).map(([id, values]) => [
+      id,
+      values.length > 1_000 ? [...values.slice(0, 1_000), `… ${values.length} values`] : values,
+    ]),
+  );
 }

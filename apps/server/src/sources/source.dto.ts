@@ -6,7 +6,12 @@ import type { Tls } from './connectors/connector';
 const TLS = ['off', 'required', 'verified'] as const;
 
 export class SourceSettingsDto {
-  @ApiProperty() @IsString() @MinLength(1) @MaxLength(255) @Matches(/^[^\s/]+$/, { message: 'a host name or address without blanks' }) host!: string;
+  @ApiProperty()
+  @IsString()
+  @MinLength(1)
+  @MaxLength(255)
+  @Matches(/^[^\s/]+$/, { message: 'a host name or address without blanks' })
+  host!: string;
   @ApiProperty() @IsInt() @Min(1) @Max(65_535) port!: number;
   @ApiProperty() @IsString() @MinLength(1) @MaxLength(63) database!: string;
   @ApiProperty() @IsString() @MinLength(1) @MaxLength(63) user!: string;
@@ -104,7 +109,9 @@ export class DescribedTableDto {
 
 export class SampleDto {
   @ApiProperty({ type: [String] }) columns!: readonly string[];
-  @ApiProperty({ type: 'array', items: { type: 'array', items: { type: 'string', nullable: true } } }) rows!: readonly (readonly (string | null)[])[];
+  @ApiProperty({ type: 'array', items: { type: 'array', items: { type: 'string', nullable: true } } }) rows!: readonly (readonly (
+    string | null
+  )[])[];
   /** When the sample was taken, by the source's clock. */
   @ApiProperty() asOf!: string;
 }

@@ -9,7 +9,18 @@ import { AuditService } from '../audit/audit.service';
 import { Access, Person, SignedInPerson } from '../people';
 import { notFound } from '../problems';
 import type { DescribedTable } from './connectors/connector';
-import { ChangedSourceDto, DescribedTableDto, ExactCountDto, NewSourceDto, SampleDto, SourceAccessDto, SourceDto, TablesDto, TestAnswerDto, TestSourceDto } from './source.dto';
+import {
+  ChangedSourceDto,
+  DescribedTableDto,
+  ExactCountDto,
+  NewSourceDto,
+  SampleDto,
+  SourceAccessDto,
+  SourceDto,
+  TablesDto,
+  TestAnswerDto,
+  TestSourceDto,
+} from './source.dto';
 import type { Source } from './source.entity';
 import { SourcesService } from './sources.service';
 
@@ -62,7 +73,11 @@ export class SourcesController {
   @Patch(':id')
   @Access('steward')
   @ApiOkResponse({ type: SourceDto })
-  async change(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Body() body: ChangedSourceDto): Promise<SourceDto> {
+  async change(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() body: ChangedSourceDto,
+  ): Promise<SourceDto> {
     const source = await this.sources.change(id, body);
     await this.audit.note(person, 'changed source', source.name, { settings: Object.keys(body) });
     return this.shown(source, person);
@@ -94,7 +109,11 @@ export class SourcesController {
   @Put(':id/access')
   @Access('steward')
   @ApiOkResponse({ type: SourceAccessDto })
-  async give(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Body() body: SourceAccessDto): Promise<SourceAccessDto> {
+  async give(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() body: SourceAccessDto,
+  ): Promise<SourceAccessDto> {
     await this.sources.give(id, body.people);
     await this.audit.note(person, 'gave source', id, { people: body.people });
     return { people: await this.sources.people(id) };
@@ -102,23 +121,47 @@ export class SourcesController {
 
   @Get(':id/tables')
   @ApiOkResponse({ type: TablesDto })
-  async tables(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Query() query: TableSearchDto): Promise<TablesDto> {
+  async tables(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query() query: TableSearchDto,
+  ): Promise<TablesDto> {
     const all = await this.sources.tables(await this.sources.forPerson(person, id));
-    const words = (query.search ?? '').toLowerCase().split(/\s+/).filter((each) => each !== '');
+    const words = (query.search ?? '')
+      .toLowerCase()
+      .split(/\s+/)
+      .filter((each) => each !== '');
     const found = all.filter(({ schema, name }) => words.every((word) => `${schema}.${name}`.toLowerCase().includes(word)));
     return { tables: found.slice(0, query.limit ?? 200), total: found.length };
   }
 
   @Get(':id/tables/:schema/:table')
   @ApiOkResponse({ type: DescribedTableDto })
-  async describe(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Param('schema') schema: string, @Param('table') table: string): Promise<DescribedTableDto> {
+  async describe(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('schema') schema: string,
+    @Param('table') table: string,
+  ): Promise<DescribedTableDto> {
     const described = await this.described(await this.sources.forPerson(person, id), schema, table);
-    return { ...described, columns: described.columns.map(({ looseText: _, ...column }) => ({ ...column, typeWord: typeWord(column.type), role: recogniseRole(column) })) };
+    return {
+      ...described,
+      columns: described.columns.map(({ looseText: _, ...column }) => ({
+        ...column,
+        typeWord: typeWord(column.type),
+        role: recogniseRole(column),
+      })),
+    };
   }
 
   @Get(':id/tables/:schema/:table/sample')
   @ApiOkResponse({ type: SampleDto })
-  async sample(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Param('schema') schema: string, @Param('table') table: string): Promise<SampleDto> {
+  async sample(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('schema') schema: string,
+    @Param('table') table: string,
+  ): Promise<SampleDto> {
     const source = await this.sources.forPerson(person, id);
     const described = await this.described(source, schema, table);
     const input = relationOf(source.id, described);
@@ -129,7 +172,12 @@ export class SourcesController {
 
   @Get(':id/tables/:schema/:table/count')
   @ApiOkResponse({ type: ExactCountDto })
-  async count(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Param('schema') schema: string, @Param('table') table: string): Promise<ExactCountDto> {
+  async count(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('schema') schema: string,
+    @Param('table') table: string,
+  ): Promise<ExactCountDto> {
     const source = await this.sources.forPerson(person, id);
     const input = relationOf(source.id, { ...(await this.described(source, schema, table)), columns: [] });
     const { asOf, rows } = await this.ask(source, { node: 'stages', input, stages: [] });
@@ -166,6 +214,13 @@ export class SourcesController {
 }
 
 function relationOf(source: string, described: DescribedTable): Relation {
-  const columns = described.columns.map(({ name, type, sourceType, looseText }) => ({ id: name, name, type, column: name, sourceType, looseText }));
+  const columns = described.columns.map(({ name, type, sourceType, looseText }) => ({
+    id: name,
+    name,
+    type,
+    column: name,
+    sourceType,
+    looseText,
+  }));
   return { node: 'table', site: { kind: 'source', source }, schema: described.schema, table: described.name, columns };
 }

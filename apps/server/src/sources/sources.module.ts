@@ -5,5 +5,10 @@ import { Source } from './source.entity';
 import { SourcesController } from './sources.controller';
 import { SourcesService } from './sources.service';
 
-@Module({ imports: [TypeOrmModule.forFeature([Source, SourceGrant])], controllers: [SourcesController], providers: [SourcesService], exports: [SourcesService] })
+@Module({
+  imports: [TypeOrmModule.forFeature([Source, SourceGrant])],
+  controllers: [SourcesController],
+  providers: [SourcesService],
+  exports: [SourcesService],
+})
 export class SourcesModule {}

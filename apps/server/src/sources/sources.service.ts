@@ -63,7 +63,15 @@ export class SourcesService {
     await this.refuseOwnDatabase(settings);
     await this.refuseTakenName(given.name, undefined);
     const id = randomUUID();
-    const source = this.sources.create({ id, name: given.name, mark: given.mark.toUpperCase(), kind: 'postgresql', settings, secret: seal(this.settings.secretKey, id, given.password), test: null });
+    const source = this.sources.create({
+      id,
+      name: given.name,
+      mark: given.mark.toUpperCase(),
+      kind: 'postgresql',
+      settings,
+      secret: seal(this.settings.secretKey, id, given.password),
+      test: null,
+    });
     return this.sources.save(source);
   }
 
@@ -74,12 +82,24 @@ export class SourcesService {
     const settings = settingsOf({ ...source.settings, ...withoutUndefined(given) });
     await this.refuseOwnDatabase(settings);
     if (given.name !== undefined) await this.refuseTakenName(given.name, id);
-    const moved = settings.host !== source.settings.host || settings.port !== source.settings.port || settings.user !== source.settings.user;
+    const moved =
+      settings.host !== source.settings.host || settings.port !== source.settings.port || settings.user !== source.settings.user;
     if (moved && given.password === undefined) {
-      throw refused(422, 'password-needed', 'A password is not sent to another host, port or user than it was given for.', { pointer: '/password' }, 'the password, typed again');
+      throw refused(
+        422,
+        'password-needed',
+        'A password is not sent to another host, port or user than it was given for.',
+        { pointer: '/password' },
+        'the password, typed again',
+      );
     }
     const secret = given.password === undefined ? {} : { secret: seal(this.settings.secretKey, id, given.password) };
-    await this.sources.update(id, { name: given.name ?? source.name, mark: (given.mark ?? source.mark).toUpperCase(), settings, ...secret });
+    await this.sources.update(id, {
+      name: given.name ?? source.name,
+      mark: (given.mark ?? source.mark).toUpperCase(),
+      settings,
+      ...secret,
+    });
     this.forget(id);
     return (await this.sources.findOneBy({ id })) ?? source;
   }
@@ -100,7 +120,10 @@ export class SourcesService {
     if (!(await this.sources.existsBy({ id }))) throw notFound('source');
     await this.grants.manager.transaction(async (manager) => {
       await manager.delete(SourceGrant, { sourceId: id });
-      await manager.insert(SourceGrant, [...new Set(people)].map((personId) => ({ sourceId: id, personId })));
+      await manager.insert(
+        SourceGrant,
+        [...new Set(people)].map((personId) => ({ sourceId: id, personId })),
+      );
     });
   }
 
@@ -110,8 +133,10 @@ export class SourcesService {
     await this.refuseOwnDatabase(settings);
     if (given.password !== undefined) return connectorOf('postgresql').test(settings, given.password);
     const source = given.source === undefined ? null : await this.sources.findOneBy({ id: given.source });
-    const same = source && source.settings.host === settings.host && source.settings.port === settings.port && source.settings.user === settings.user;
-    if (!source || !same) throw refused(422, 'password-needed', 'These settings need their password.', { pointer: '/password' }, 'the user’s password');
+    const same =
+      source && source.settings.host === settings.host && source.settings.port === settings.port && source.settings.user === settings.user;
+    if (!source || !same)
+      throw refused(422, 'password-needed', 'These settings need their password.', { pointer: '/password' }, 'the user’s password');
     return connectorOf(source.kind).test(settings, await this.secretOf(source.id));
   }
 
@@ -166,17 +191,31 @@ export class SourcesService {
 
   private async refuseTakenName(name: string, own: string | undefined): Promise<void> {
     const other = await this.sources.findOneBy({ name });
-    if (other && other.id !== own) throw refused(409, 'name-taken', `There is a source named ${name} already.`, { pointer: '/name' }, 'another name');
+    if (other && other.id !== own)
+      throw refused(409, 'name-taken', `There is a source named ${name} already.`, { pointer: '/name' }, 'another name');
   }
 
   /** Cendra's own database is no source: compared by resolved address, port and name. */
   private async refuseOwnDatabase(settings: ConnectionSettings): Promise<void> {
     const own = new URL(this.settings.database);
     if (Number(own.port) !== settings.port || decodeURIComponent(own.pathname.slice(1)) !== settings.database) return;
-    const addresses = await Promise.all([own.hostname, settings.host].map((host) => lookup(host).then(({ address }) => address, () => host)));
+    const addresses = await Promise.all(
+      [own.hostname, settings.host].map((host) =>
+        lookup(host).then(
+          ({ address }) => address,
+          () => host,
+        ),
+      ),
+    );
     const loopback = (address: string | undefined) => address === '::1' || address?.startsWith('127.') === true;
     if (addresses[0] === addresses[1] || addresses.every(loopback)) {
-      throw refused(422, 'own-database', 'This is Cendra’s own database, which cannot be a source.', { pointer: '/database' }, 'a database with data to report on');
+      throw refused(
+        422,
+        'own-database',
+        'This is Cendra’s own database, which cannot be a source.',
+        { pointer: '/database' },
+        'a database with data to report on',
+      );
     }
   }
 }
@@ -185,9 +224,13 @@ function settingsOf({ host, port, database, user, tls }: ConnectionSettings): Co
   return { host, port, database, user, tls };
 }
 
-const withoutUndefined = <T extends object>(given: T) => Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)) as T;
+const withoutUndefined = <T extends object>(given: T) =>
+  Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)) as T;
 
 /** Who reads there: results are shared only where this is the same. */
 export const loginOf = ({ host, port, database, user }: ConnectionSettings) => `${user}@${host}:${port}/${database}`;
 
-const hashOf = (settings: ConnectionSettings) => createHash('sha256').update(JSON.stringify(settingsOf(settings))).digest('hex');
+const hashOf = (settings: ConnectionSettings) =>
+  createHash('sha256')
+    .update(JSON.stringify(settingsOf(settings)))
+    .digest('hex');

@@ -47,7 +47,13 @@ function Goals({ onClose }: { readonly onClose: () => void }) {
   };
   return (
     <Combobox onChange={go} immediate>
-      <ComboboxInput autoFocus aria-label="Go to" placeholder="Part of a name" onChange={(event) => setTyped(event.target.value)} className="h-10 w-full border-b bg-paper px-3 outline-none" />
+      <ComboboxInput
+        autoFocus
+        aria-label="Go to"
+        placeholder="Part of a name"
+        onChange={(event) => setTyped(event.target.value)}
+        className="h-10 w-full border-b bg-paper px-3 outline-none"
+      />
       <ComboboxOptions static modal={false} className="max-h-80 overflow-auto py-1">
         {found.map((goal) => (
           <ComboboxOption key={goal.key} value={goal} className="flex justify-between px-3 py-1.5 data-focus:bg-panel">

@@ -30,9 +30,19 @@ export function DatasetFrame() {
   }, [dataset.data, dispatch]);
 
   const failure = failureOf(dataset.error);
-  if (failure && !bench) return <main className="p-6"><FailureNotice failure={failure} /></main>;
+  if (failure && !bench)
+    return (
+      <main className="p-6">
+        <FailureNotice failure={failure} />
+      </main>
+    );
   if (dataset.data && dataset.data.problems.length > 0) return <Unreadable problems={dataset.data.problems} />;
-  if (!bench || !dataset.data) return <main className="p-6"><Waiting what="Opening the dataset" /></main>;
+  if (!bench || !dataset.data)
+    return (
+      <main className="p-6">
+        <Waiting what="Opening the dataset" />
+      </main>
+    );
   const context: DatasetContext = { id, known: tables.data ?? [], withoutValues: dataset.data.withoutValues };
   return (
     <div className="flex h-full flex-col">
@@ -78,10 +88,24 @@ function DatasetHeader({ bench, locked }: { readonly bench: OpenBench; readonly 
       <TitleField bench={bench} locked={locked} />
       <SavedState bench={bench} />
       <div className="ml-auto flex items-center gap-1">
-        <Button kind="quiet" small icon={Undo2} disabled={!last} title={last && `Undo: ${words([...last.edits])}`} onClick={() => dispatch(undid({ id, editId: mint() }))}>
+        <Button
+          kind="quiet"
+          small
+          icon={Undo2}
+          disabled={!last}
+          title={last && `Undo: ${words([...last.edits])}`}
+          onClick={() => dispatch(undid({ id, editId: mint() }))}
+        >
           Undo
         </Button>
-        <Button kind="quiet" small icon={Redo2} disabled={!ahead} title={ahead && `Redo: ${words([...ahead.edits])}`} onClick={() => dispatch(redid({ id, editId: mint() }))}>
+        <Button
+          kind="quiet"
+          small
+          icon={Redo2}
+          disabled={!ahead}
+          title={ahead && `Redo: ${words([...ahead.edits])}`}
+          onClick={() => dispatch(redid({ id, editId: mint() }))}
+        >
           Redo
         </Button>
         <nav aria-label="Dataset" className="ml-2 flex">
@@ -97,7 +121,12 @@ function DatasetHeader({ bench, locked }: { readonly bench: OpenBench; readonly 
 function Tab({ to, children }: { readonly to: string; readonly children: string }) {
   const { search } = useLocation();
   return (
-    <NavLink to={{ pathname: to, search }} className={({ isActive }) => `border-b-2 px-3 py-2.5 ${isActive ? 'border-ember font-medium' : 'border-transparent text-ink-soft hover:text-ink'}`}>
+    <NavLink
+      to={{ pathname: to, search }}
+      className={({ isActive }) =>
+        `border-b-2 px-3 py-2.5 ${isActive ? 'border-ember font-medium' : 'border-transparent text-ink-soft hover:text-ink'}`
+      }
+    >
       {children}
     </NavLink>
   );
@@ -110,7 +139,14 @@ function SavedState({ bench }: { readonly bench: OpenBench }) {
     return () => clearInterval(timer);
   }, []);
   const unsent = bench.pending.length;
-  const words = bench.saving === 'saved' && unsent === 0 ? `saved ${clock(bench.saved.savedAt)}` : bench.saving === 'waiting for the server' ? `${unsent} not saved yet, the server does not answer` : bench.saving === 'signed out' ? `${unsent} not saved, sign in again` : 'saving';
+  const words =
+    bench.saving === 'saved' && unsent === 0
+      ? `saved ${clock(bench.saved.savedAt)}`
+      : bench.saving === 'waiting for the server'
+        ? `${unsent} not saved yet, the server does not answer`
+        : bench.saving === 'signed out'
+          ? `${unsent} not saved, sign in again`
+          : 'saving';
   return (
     <span role="status" className={`figures text-meta ${unsent > 0 && bench.saving !== 'saving' ? 'text-amber' : 'text-ink-faint'}`}>
       draft r{bench.saved.revision}, {words}

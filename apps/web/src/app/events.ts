@@ -5,7 +5,9 @@ import { datasetHeard } from '../bench/bench-slice';
 import type { Dispatch } from './store';
 import { useAppDispatch } from './store';
 
-type Heard = { readonly kind: 'run'; readonly body: RunDto } | { readonly kind: 'dataset'; readonly body: { id: string; revision: number; editId: string } };
+type Heard =
+  | { readonly kind: 'run'; readonly body: RunDto }
+  | { readonly kind: 'dataset'; readonly body: { id: string; revision: number; editId: string } };
 
 /**
  * One stream per browser: the tab that holds the lock listens to the server and passes every event to the

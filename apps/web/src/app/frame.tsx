@@ -66,12 +66,19 @@ function SignedIn({ shownName, role }: { readonly shownName: string; readonly ro
 
 /** A reader's pages come with handed-off versions; until there is one for them, this says so. */
 function ReaderWelcome() {
-  return <main className="p-6 text-ink-soft">Nothing was handed off to you yet. An analyst hands off a dataset; then it is found here.</main>;
+  return (
+    <main className="p-6 text-ink-soft">Nothing was handed off to you yet. An analyst hands off a dataset; then it is found here.</main>
+  );
 }
 
 function MainLink({ to, children }: { readonly to: string; readonly children: string }) {
   return (
-    <NavLink to={to} className={({ isActive }) => `border-b-2 px-2 py-2.5 ${isActive ? 'border-ember font-medium text-ink' : 'border-transparent text-ink-soft hover:text-ink'}`}>
+    <NavLink
+      to={to}
+      className={({ isActive }) =>
+        `border-b-2 px-2 py-2.5 ${isActive ? 'border-ember font-medium text-ink' : 'border-transparent text-ink-soft hover:text-ink'}`
+      }
+    >
       {children}
     </NavLink>
   );
@@ -125,7 +132,9 @@ export function NotFound({ broken = false }: { readonly broken?: boolean }) {
   return (
     <main className="space-y-3 p-6">
       <h1 className="font-serif text-title">{broken ? 'This page broke' : 'There is no such page'}</h1>
-      <p className="text-ink-soft">{broken ? `What was saved is safe. ${error instanceof Error ? error.message : ''}` : 'The address leads nowhere.'}</p>
+      <p className="text-ink-soft">
+        {broken ? `What was saved is safe. ${error instanceof Error ? error.message : ''}` : 'The address leads nowhere.'}
+      </p>
       <Link to="/datasets" className="text-ember underline" reloadDocument={broken}>
         To the datasets
       </Link>

@@ -29,7 +29,12 @@ export function BenchPage() {
     <main className="flex h-full flex-col">
       <SentenceBar bench={bench} />
       <div className="flex min-h-0 flex-1">
-        <Group orientation="horizontal" className="min-w-0 flex-1" defaultLayout={across.defaultLayout} onLayoutChange={across.onLayoutChange}>
+        <Group
+          orientation="horizontal"
+          className="min-w-0 flex-1"
+          defaultLayout={across.defaultLayout}
+          onLayoutChange={across.onLayoutChange}
+        >
           <Panel id="trail" defaultSize="272px" minSize="200px" maxSize="480px">
             <TrailPanel bench={bench} counts={head.counts} countsCurrent={head.current} />
           </Panel>

@@ -93,7 +93,17 @@ const slice = createSlice({
       const { id, ...saved } = payload;
       const known = benchOf(state, id);
       if (known && known.saved.revision >= saved.revision) return;
-      const base: OpenBench = known ?? { id, saved, pending: remembered(id), definition: saved.definition, done: [], undone: [], conflict: null, heard: saved.revision, saving: 'saved' };
+      const base: OpenBench = known ?? {
+        id,
+        saved,
+        pending: remembered(id),
+        definition: saved.definition,
+        done: [],
+        undone: [],
+        conflict: null,
+        heard: saved.revision,
+        saving: 'saved',
+      };
       put(state, rebase({ ...base, saved, heard: Math.max(base.heard, saved.revision) }));
     },
     edited: (state, { payload: { id, batch } }: PayloadAction<{ id: string; batch: Batch }>) => {
@@ -119,12 +129,18 @@ const slice = createSlice({
     confirmed: (state, { payload: { editId, ...saved } }: PayloadAction<Saved & { editId: string }>) => {
       change(state, saved.id, (bench) => {
         const pending = bench.pending.filter((each) => each.editId !== editId);
-        const newer = saved.revision >= bench.saved.revision ? { revision: saved.revision, definition: saved.definition, savedAt: saved.savedAt } : bench.saved;
+        const newer =
+          saved.revision >= bench.saved.revision
+            ? { revision: saved.revision, definition: saved.definition, savedAt: saved.savedAt }
+            : bench.saved;
         return rebase({ ...bench, pending, saved: newer, heard: Math.max(bench.heard, saved.revision), saving: 'saved' });
       });
     },
     /** The server refuses a batch: it is kept and both sides are shown. */
-    refused: (state, { payload: { id, editId, problems } }: PayloadAction<{ id: string; editId: string; problems: readonly Problem[] }>) => {
+    refused: (
+      state,
+      { payload: { id, editId, problems } }: PayloadAction<{ id: string; editId: string; problems: readonly Problem[] }>,
+    ) => {
       change(state, id, (bench) => {
         const batch = bench.pending.find((each) => each.editId === editId);
         return batch ? { ...bench, conflict: { batch, problems }, saving: 'saved' } : bench;

@@ -27,9 +27,18 @@ export function ClauseLine(props: ClauseLineProps) {
         <span className="figures w-6 text-right text-ink-soft">{number}</span>
         {clause.kind === 'condition' && <ConditionSlots {...props} clause={clause} />}
         {clause.kind === 'expression' && <WrittenSlot {...props} clause={clause} />}
-        {clause.kind === 'group' && <span className="text-ink-soft">{clause.head}: {clause.clauses.length} clauses</span>}
+        {clause.kind === 'group' && (
+          <span className="text-ink-soft">
+            {clause.head}: {clause.clauses.length} clauses
+          </span>
+        )}
         {!locked && (
-          <button type="button" aria-label={`Remove clause ${number}`} onClick={onRemove} className="ml-auto flex size-6 items-center justify-center text-ink-faint hover:text-rust">
+          <button
+            type="button"
+            aria-label={`Remove clause ${number}`}
+            onClick={onRemove}
+            className="ml-auto flex size-6 items-center justify-center text-ink-faint hover:text-rust"
+          >
             <X size={16} strokeWidth={1.75} aria-hidden />
           </button>
         )}
@@ -50,19 +59,45 @@ function ConditionSlots({ bench, clause, schema, problem, onChange }: ClauseLine
   const operator = operatorByWord(clause.operator);
   const chooseField = (next: Field) => {
     const suited = operatorsFor(next.type);
-    const word = suited.some((each) => each.word === clause.operator) ? clause.operator : (suited.find((each) => each.word === 'at least') ?? suited[0])?.word ?? '';
+    const word = suited.some((each) => each.word === clause.operator)
+      ? clause.operator
+      : ((suited.find((each) => each.word === 'at least') ?? suited[0])?.word ?? '');
     onChange({ ...clause, field: next.id, operator: word, operands: word === clause.operator ? clause.operands : [] });
   };
   const chooseOperator = (word: string) => {
     const keeps = operatorByWord(word)?.takes === operator?.takes;
     onChange({ ...clause, operator: word, operands: keeps ? clause.operands : [] });
   };
-  const write = (text: string) => onChange({ id: clause.id, kind: 'expression', off: clause.off, expression: linkReferences(text, { schema, parameters: bench.trail.definition.parameters }) });
+  const write = (text: string) =>
+    onChange({
+      id: clause.id,
+      kind: 'expression',
+      off: clause.off,
+      expression: linkReferences(text, { schema, parameters: bench.trail.definition.parameters }),
+    });
   return (
     <>
-      <FieldSlot schema={schema} field={field} missing={clause.field !== '' && !field} disabled={locked} onField={chooseField} {...(clause.field === '' ? { onExpression: write } : {})} />
-      {field && <ChoiceSlot label="Operator" value={clause.operator} choices={offered.map((each) => each.word)} wrong={problem?.code === 'operator-unsuited'} disabled={locked} onChange={chooseOperator} />}
-      {field && operator && operator.takes !== 'none' && <OperandSlot bench={bench} clause={clause} field={field} operator={operator} wrong={problem !== undefined} onChange={onChange} />}
+      <FieldSlot
+        schema={schema}
+        field={field}
+        missing={clause.field !== '' && !field}
+        disabled={locked}
+        onField={chooseField}
+        {...(clause.field === '' ? { onExpression: write } : {})}
+      />
+      {field && (
+        <ChoiceSlot
+          label="Operator"
+          value={clause.operator}
+          choices={offered.map((each) => each.word)}
+          wrong={problem?.code === 'operator-unsuited'}
+          disabled={locked}
+          onChange={chooseOperator}
+        />
+      )}
+      {field && operator && operator.takes !== 'none' && (
+        <OperandSlot bench={bench} clause={clause} field={field} operator={operator} wrong={problem !== undefined} onChange={onChange} />
+      )}
       {operator?.losesNulls && (
         <label className="flex items-center gap-1 text-ink-soft">
           <Tick checked={clause.andNulls} label="and nulls" disabled={locked} onChange={(andNulls) => onChange({ ...clause, andNulls })} />
@@ -95,15 +130,23 @@ function OperandSlot({ bench, clause, field, operator, wrong, onChange }: Operan
       const known = parameters.find((each) => each.name === name);
       const made = known ?? parameterFor(mint, name, field, clause.operator);
       const operands: readonly Operand[] = [{ kind: 'parameter', id: made.id }];
-      return known ? onChange({ ...clause, operands }) : onChange({ ...clause, operands }, { kind: 'add parameter', parameter: made, index: parameters.length });
+      return known
+        ? onChange({ ...clause, operands })
+        : onChange({ ...clause, operands }, { kind: 'add parameter', parameter: made, index: parameters.length });
     }
     if (text.trim() === '' && field.type.kind !== 'text') return onChange({ ...clause, operands: [] });
-    return onChange({ ...clause, operands: values(operator.takes === 'several' ? text.split(/[,\n]/).map((each) => each.trim()) : [text]) });
+    return onChange({
+      ...clause,
+      operands: values(operator.takes === 'several' ? text.split(/[,\n]/).map((each) => each.trim()) : [text]),
+    });
   };
   const look = `${parameter ? 'slot-parameter' : ''} ${wrong ? 'slot-wrong' : ''}`;
   const common = { look, disabled: bench.withoutValues };
   if (operator.takes === 'range' && !parameter) {
-    const end = (at: 0 | 1) => (text: string) => (text.trim().startsWith(':') ? keep(text) : onChange({ ...clause, operands: values(at === 0 ? [text, typed[1] ?? ''] : [typed[0] ?? '', text]) }));
+    const end = (at: 0 | 1) => (text: string) =>
+      text.trim().startsWith(':')
+        ? keep(text)
+        : onChange({ ...clause, operands: values(at === 0 ? [text, typed[1] ?? ''] : [typed[0] ?? '', text]) });
     return (
       <>
         <TextSlot {...common} label={`${field.name}, from`} value={typed[0] ?? ''} placeholder="from, or :name" onKeep={end(0)} />
@@ -112,7 +155,15 @@ function OperandSlot({ bench, clause, field, operator, wrong, onChange }: Operan
       </>
     );
   }
-  return <TextSlot {...common} label={`Value for ${field.name}`} value={typed.join(', ')} placeholder={operator.takes === 'several' ? 'values, or :name' : 'value, or :name'} onKeep={keep} />;
+  return (
+    <TextSlot
+      {...common}
+      label={`Value for ${field.name}`}
+      value={typed.join(', ')}
+      placeholder={operator.takes === 'several' ? 'values, or :name' : 'value, or :name'}
+      onKeep={keep}
+    />
+  );
 }
 
 function wordsOf(operand: Operand, parameters: readonly Parameter[]): string {
@@ -121,6 +172,16 @@ function wordsOf(operand: Operand, parameters: readonly Parameter[]): string {
 }
 
 function WrittenSlot({ bench, clause, schema, problem, onChange }: ClauseLineProps & { readonly clause: Clause & { kind: 'expression' } }) {
-  const write = (text: string) => onChange({ ...clause, expression: linkReferences(text, { schema, parameters: bench.trail.definition.parameters }) });
-  return <TextSlot label="Expression" value={clause.expression.text} placeholder="an expression, such as kilos >= 5" look={`font-mono ${problem ? 'slot-wrong' : ''}`} disabled={bench.withoutValues} onKeep={write} />;
+  const write = (text: string) =>
+    onChange({ ...clause, expression: linkReferences(text, { schema, parameters: bench.trail.definition.parameters }) });
+  return (
+    <TextSlot
+      label="Expression"
+      value={clause.expression.text}
+      placeholder="an expression, such as kilos >= 5"
+      look={`font-mono ${problem ? 'slot-wrong' : ''}`}
+      disabled={bench.withoutValues}
+      onKeep={write}
+    />
+  );
 }

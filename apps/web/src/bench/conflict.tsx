@@ -29,7 +29,11 @@ export function Conflict({ bench }: { readonly bench: OpenBench }) {
           Keep theirs
         </Button>
         {again && (
-          <Button small kind="primary" onClick={() => dispatch(retried({ id, editId: batch.editId, batch: { editId: mint(), edits: again } }))}>
+          <Button
+            small
+            kind="primary"
+            onClick={() => dispatch(retried({ id, editId: batch.editId, batch: { editId: mint(), edits: again } }))}
+          >
             Keep mine
           </Button>
         )}

@@ -1,7 +1,18 @@
 import { Plus } from 'lucide-react';
 import { useMemo } from 'react';
 import type { CheckedStep, Clause, CriteriaStep, Edit, Schema } from '@cendra/core';
-import { blankCondition, bindValues, checkedStep, compile, HEADS, planRows, postgresql, duckdb, relationAfter, handedOn } from '@cendra/core';
+import {
+  blankCondition,
+  bindValues,
+  checkedStep,
+  compile,
+  HEADS,
+  planRows,
+  postgresql,
+  duckdb,
+  relationAfter,
+  handedOn,
+} from '@cendra/core';
 import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react';
 import { Button } from '../ui/button';
 import { ClauseLine } from './clause-line';
@@ -25,7 +36,13 @@ export function CriteriaEditor({ bench, checked, step }: CriteriaEditorProps) {
     <div className="px-3 py-2">
       <p className="flex items-center gap-1">
         Keep rows where
-        <ChoiceSlot label="How the clauses belong together" value={step.head} choices={HEADS} disabled={withoutValues} onChange={(head) => edit({ kind: 'set step', ...place, property: 'head', from: step.head, to: head })} />
+        <ChoiceSlot
+          label="How the clauses belong together"
+          value={step.head}
+          choices={HEADS}
+          disabled={withoutValues}
+          onChange={(head) => edit({ kind: 'set step', ...place, property: 'head', from: step.head, to: head })}
+        />
         {step.head === 'every one' || step.head === 'none' ? 'holds:' : 'holds:'}
       </p>
       <ol className="mt-2 border-t" aria-label="Clauses">
@@ -44,7 +61,11 @@ export function CriteriaEditor({ bench, checked, step }: CriteriaEditorProps) {
       </ol>
       {!withoutValues && (
         <div className="mt-2">
-          <Button small icon={Plus} onClick={() => edit({ kind: 'add clause', ...place, clause: blankCondition(mint), index: step.clauses.length })}>
+          <Button
+            small
+            icon={Plus}
+            onClick={() => edit({ kind: 'add clause', ...place, clause: blankCondition(mint), index: step.clauses.length })}
+          >
             Add a clause
           </Button>
         </div>
@@ -61,7 +82,9 @@ function StatementShown({ bench, checked }: { readonly bench: Bench; readonly ch
     const binding = bindValues(trail.definition.parameters, values);
     const columns = handedOn(trail, checked.step.id);
     if (checked.blocked || binding.problems.length > 0 || columns.length === 0) return undefined;
-    const plan = planRows(relationAfter(trail, checked.step.id, binding), columns, undefined, (site) => (site.kind === 'combine' ? duckdb : postgresql('numbered')));
+    const plan = planRows(relationAfter(trail, checked.step.id, binding), columns, undefined, (site) =>
+      site.kind === 'combine' ? duckdb : postgresql('numbered'),
+    );
     const [fragment] = plan.fragments;
     return fragment && compile(fragment.relation, postgresql('numbered'), binding);
   }, [trail, values, checked]);
@@ -72,7 +95,9 @@ function StatementShown({ bench, checked }: { readonly bench: Bench; readonly ch
         {statement ? (
           <pre tabIndex={0} aria-label="Statement" className="overflow-auto border bg-panel p-2 font-mono text-meta whitespace-pre-wrap">
             {statement.text}
-            {statement.values.map(({ value }, index) => `\n-- $${index + 1} = ${typeof value === 'string' ? value : `${value.length} values`}`)}
+            {statement.values.map(
+              ({ value }, index) => `\n-- $${index + 1} = ${typeof value === 'string' ? value : `${value.length} values`}`,
+            )}
           </pre>
         ) : (
           <p className="text-ink-soft">There is none before the step is without errors, has a field, and its values are filled.</p>

@@ -8,7 +8,12 @@ import { Waiting } from '../ui/waiting';
 export function HistoryDrawer({ id, revision }: { readonly id: string; readonly revision: number }) {
   const history = api.useDatasetsRevisionsQuery({ id, before: revision + 1 });
   const list = history.currentData ?? history.data;
-  if (!list) return <div className="p-3">{history.error ? <FailureNotice failure={failureOf(history.error)} /> : <Waiting what="Reading the history" />}</div>;
+  if (!list)
+    return (
+      <div className="p-3">
+        {history.error ? <FailureNotice failure={failureOf(history.error)} /> : <Waiting what="Reading the history" />}
+      </div>
+    );
   return (
     <ol>
       {list.map(({ number, sentence, madeAt, person }) => (

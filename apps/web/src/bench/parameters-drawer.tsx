@@ -9,7 +9,8 @@ import type { Bench } from './use-bench';
 /** Every parameter as a card of short sentences. */
 export function ParametersDrawer({ bench }: { readonly bench: Bench }) {
   const { parameters } = bench.trail.definition;
-  if (parameters.length === 0) return <EmptyState>No parameter yet. Type :name as the value of a clause; it gets its type from the field.</EmptyState>;
+  if (parameters.length === 0)
+    return <EmptyState>No parameter yet. Type :name as the value of a clause; it gets its type from the field.</EmptyState>;
   return (
     <ul>
       {parameters.map((parameter, index) => (
@@ -23,7 +24,8 @@ export function ParametersDrawer({ bench }: { readonly bench: Bench }) {
 
 function ParameterCard({ bench, parameter, index }: { readonly bench: Bench; readonly parameter: Parameter; readonly index: number }) {
   const { edit, withoutValues: disabled } = bench;
-  const set = (property: Extract<Edit, { kind: 'set parameter' }>['property'], to: unknown) => edit({ kind: 'set parameter', parameter: parameter.id, property, from: parameter[property], to });
+  const set = (property: Extract<Edit, { kind: 'set parameter' }>['property'], to: unknown) =>
+    edit({ kind: 'set parameter', parameter: parameter.id, property, from: parameter[property], to });
   const rename = (to: string) => {
     const name = to.replace(/^:/, '').trim();
     const free = bench.trail.definition.parameters.every((each) => each.name !== name);
@@ -32,7 +34,14 @@ function ParameterCard({ bench, parameter, index }: { readonly bench: Bench; rea
   return (
     <div className="space-y-1.5">
       <Line label="Name">
-        <TextSlot label="Name of the parameter" look="slot-parameter" value={`:${parameter.name}`} placeholder=":name" disabled={disabled} onKeep={rename} />
+        <TextSlot
+          label="Name of the parameter"
+          look="slot-parameter"
+          value={`:${parameter.name}`}
+          placeholder=":name"
+          disabled={disabled}
+          onKeep={rename}
+        />
       </Line>
       <Line label="is a">
         <ChoiceSlot label="Type" value={parameter.type} choices={PARAMETER_TYPES} disabled={disabled} onChange={(to) => set('type', to)} />
@@ -41,13 +50,31 @@ function ParameterCard({ bench, parameter, index }: { readonly bench: Bench; rea
         <ChoiceSlot label="Takes" value={parameter.takes} choices={TAKES} disabled={disabled} onChange={(to) => set('takes', to)} />
       </Line>
       <Line label="left blank">
-        <ChoiceSlot label="Left blank" value={parameter.leftBlank} choices={BLANKS} disabled={disabled} onChange={(to) => set('leftBlank', to)} />
+        <ChoiceSlot
+          label="Left blank"
+          value={parameter.leftBlank}
+          choices={BLANKS}
+          disabled={disabled}
+          onChange={(to) => set('leftBlank', to)}
+        />
       </Line>
       <Line label="starts as">
-        <TextSlot label="Starts as" value={parameter.startsAs.join(', ')} placeholder="blank" disabled={disabled} onKeep={(text) => set('startsAs', startsAs(parameter, text))} />
+        <TextSlot
+          label="Starts as"
+          value={parameter.startsAs.join(', ')}
+          placeholder="blank"
+          disabled={disabled}
+          onKeep={(text) => set('startsAs', startsAs(parameter, text))}
+        />
       </Line>
       <Line label="hint">
-        <TextSlot label="Hint" value={parameter.hint} placeholder="what a reader should know" disabled={disabled} onKeep={(text) => set('hint', text)} />
+        <TextSlot
+          label="Hint"
+          value={parameter.hint}
+          placeholder="what a reader should know"
+          disabled={disabled}
+          onKeep={(text) => set('hint', text)}
+        />
       </Line>
       {!disabled && (
         <Button small kind="quiet" icon={X} onClick={() => edit({ kind: 'remove parameter', parameter, index })}>

@@ -56,7 +56,8 @@ export function RowsGrid({ result }: { readonly result: ResultDto }) {
     const cell = cellAt(row, column);
     const target = result.columns[column];
     const id = pages.get(Math.floor(row / PAGE))?.[row % PAGE]?.[0];
-    if (target && typeof id === 'string' && typeof cell === 'object' && cell !== null && 't' in cell) setWhole({ row: id, field: target.id, name: target.name });
+    if (target && typeof id === 'string' && typeof cell === 'object' && cell !== null && 't' in cell)
+      setWhole({ row: id, field: target.id, name: target.name });
   };
   if (total === 0) return <p className="px-4 py-6 text-ink-soft">No row is left.</p>;
   return (
@@ -74,16 +75,34 @@ export function RowsGrid({ result }: { readonly result: ResultDto }) {
       >
         <div role="row" aria-rowindex={1} className="sticky top-0 z-10 flex w-max min-w-full border-b bg-panel">
           {result.columns.map((column, index) => (
-            <div key={column.id} role="columnheader" aria-colindex={index + 1} style={{ width: widths[index] }} className={`h-7 shrink-0 truncate border-r px-2 leading-7 ${isNumber(column.type as FieldType) ? 'text-right' : ''}`} title={`${column.name}, ${typeWord(column.type as FieldType)}`}>
-              <span className="font-medium">{column.name}</span> <span className="text-ink-faint">{typeWord(column.type as FieldType)}</span>
+            <div
+              key={column.id}
+              role="columnheader"
+              aria-colindex={index + 1}
+              style={{ width: widths[index] }}
+              className={`h-7 shrink-0 truncate border-r px-2 leading-7 ${isNumber(column.type as FieldType) ? 'text-right' : ''}`}
+              title={`${column.name}, ${typeWord(column.type as FieldType)}`}
+            >
+              <span className="font-medium">{column.name}</span>{' '}
+              <span className="text-ink-faint">{typeWord(column.type as FieldType)}</span>
             </div>
           ))}
         </div>
-        <div role="presentation" className="relative" style={{ height: virtual.getTotalSize(), width: widths.reduce((sum, each) => sum + each, 0) }}>
+        <div
+          role="presentation"
+          className="relative"
+          style={{ height: virtual.getTotalSize(), width: widths.reduce((sum, each) => sum + each, 0) }}
+        >
           {items.map((item) => {
             const row = item.index + skipped;
             return (
-              <div key={item.key} role="row" aria-rowindex={row + 2} className="absolute left-0 flex border-b" style={{ top: item.start, height: ROW }}>
+              <div
+                key={item.key}
+                role="row"
+                aria-rowindex={row + 2}
+                className="absolute left-0 flex border-b"
+                style={{ top: item.start, height: ROW }}
+              >
                 {result.columns.map((column, index) => (
                   <GridCell
                     key={column.id}
@@ -118,7 +137,15 @@ interface GridCellProps {
 
 function GridCell({ id, cell, width, number, active, onChoose, onOpen }: GridCellProps) {
   return (
-    <div id={id} role="gridcell" aria-selected={active} onClick={onChoose} onDoubleClick={onOpen} style={{ width }} className={`h-full shrink-0 truncate border-r px-2 leading-[27px] whitespace-pre ${number ? 'text-right' : ''} ${active ? 'outline-2 -outline-offset-2 outline-ember' : ''}`}>
+    <div
+      id={id}
+      role="gridcell"
+      aria-selected={active}
+      onClick={onChoose}
+      onDoubleClick={onOpen}
+      style={{ width }}
+      className={`h-full shrink-0 truncate border-r px-2 leading-[27px] whitespace-pre ${number ? 'text-right' : ''} ${active ? 'outline-2 -outline-offset-2 outline-ember' : ''}`}
+    >
       {cell === undefined ? (
         <span className="text-ink-faint" aria-label="being read">
           …
@@ -146,7 +173,9 @@ function groupedNumber(text: string): string {
 }
 
 function columnWidth(name: string, type: FieldType): number {
-  const body = { text: 180, json: 220, whole: 100, decimal: 120, float: 140, yesno: 80, date: 100, time: 110, datetime: 180, instant: 200 }[type.kind];
+  const body = { text: 180, json: 220, whole: 100, decimal: 120, float: 140, yesno: 80, date: 100, time: 110, datetime: 180, instant: 200 }[
+    type.kind
+  ];
   return Math.min(320, Math.max(body, (name.length + typeWord(type).length) * 6.6 + 28));
 }
 

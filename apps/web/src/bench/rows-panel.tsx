@@ -24,7 +24,11 @@ export function RowsPanel({ bench, run, head }: RowsPanelProps) {
   return (
     <section aria-label="Rows" className="flex h-full flex-col">
       <div className="flex min-h-8 shrink-0 flex-wrap items-center gap-x-3 border-b bg-panel px-3 py-1">
-        {shown ? <Stamp bench={bench} run={run} head={head} /> : <span className="text-ink-soft">{selected ? `After ${selected.title}` : ''}</span>}
+        {shown ? (
+          <Stamp bench={bench} run={run} head={head} />
+        ) : (
+          <span className="text-ink-soft">{selected ? `After ${selected.title}` : ''}</span>
+        )}
         <div className="ml-auto flex items-center gap-2">
           {run.run && isOpen(run.run) && <RunProgress run={run.run} onStop={run.stop} />}
           {shown?.result && !shown.result.complete && shown.result.cut === null && head.obstacle === undefined && (
@@ -64,13 +68,24 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
   const { result } = shown;
   const count = head.counts[shown.step]?.rows;
   const stopped = shown.state === 'cancelled' ? ', counting was stopped' : '';
-  const extent = result.cut !== null ? `cut off after ${grouped(result.rows)} rows, a limit` : result.complete ? `all ${grouped(result.rows)} rows` : `the first ${grouped(result.rows)}${count === undefined ? '' : ` of ${grouped(count)}`} rows`;
+  const extent =
+    result.cut !== null
+      ? `cut off after ${grouped(result.rows)} rows, a limit`
+      : result.complete
+        ? `all ${grouped(result.rows)} rows`
+        : `the first ${grouped(result.rows)}${count === undefined ? '' : ` of ${grouped(count)}`} rows`;
   const misfits = Object.values(result.misfits).reduce((sum, each) => sum + each, 0);
-  const values = bench.trail.definition.parameters.map(({ id, name, leftBlank }) => `:${name} ${shown.values[id]?.filter((each) => each !== '').join(', ') || `(${leftBlank})`}`);
+  const values = bench.trail.definition.parameters.map(
+    ({ id, name, leftBlank }) => `:${name} ${shown.values[id]?.filter((each) => each !== '').join(', ') || `(${leftBlank})`}`,
+  );
   return (
     <p className="figures flex flex-wrap items-center gap-x-3">
       <span>
-        After <strong className="font-medium">{bench.selected.title}</strong>: <span className={result.complete ? 'text-moss' : result.cut !== null ? 'text-amber' : ''}>{extent}{stopped}</span>
+        After <strong className="font-medium">{bench.selected.title}</strong>:{' '}
+        <span className={result.complete ? 'text-moss' : result.cut !== null ? 'text-amber' : ''}>
+          {extent}
+          {stopped}
+        </span>
       </span>
       {values.length > 0 && <span className="text-slate">{values.join('; ')}</span>}
       <span className="text-ink-soft">as of {clock(result.asOf)}</span>
@@ -81,7 +96,8 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
 }
 
 function NoRows({ bench, head, run }: RowsPanelProps) {
-  if (head.obstacle === 'without source') return <EmptyState>You lack a source of this dataset, so its rows are not shown. A steward gives sources.</EmptyState>;
+  if (head.obstacle === 'without source')
+    return <EmptyState>You lack a source of this dataset, so its rows are not shown. A steward gives sources.</EmptyState>;
   if (head.obstacle === 'blocked') return <EmptyState>This step cannot run before its errors are mended; they stand above.</EmptyState>;
   if (head.obstacle === 'values') return <EmptyState>A parameter needs another value first; the sentence above marks it.</EmptyState>;
   if (head.obstacle === 'nothing taken') return <SourceSample bench={bench} />;
@@ -93,11 +109,16 @@ function NoRows({ bench, head, run }: RowsPanelProps) {
 function SourceSample({ bench }: { readonly bench: Bench }) {
   const step = bench.trail.steps.find((each) => each.step.kind === 'table')?.step;
   const table = step?.kind === 'table' ? step : undefined;
-  const sample = api.useSourcesSampleQuery({ id: table?.source ?? '', schema: table?.schema ?? '', table: table?.table ?? '' }, { skip: !table });
+  const sample = api.useSourcesSampleQuery(
+    { id: table?.source ?? '', schema: table?.schema ?? '', table: table?.table ?? '' },
+    { skip: !table },
+  );
   return (
     <div className="flex h-full flex-col gap-2 overflow-auto p-3">
       <p>
-        Nothing chosen yet. Below is a sample of the source{sample.data && `, ${sample.data.rows.length} rows as of ${clock(sample.data.asOf)}`}. Tick the fields to take in the table step, or take all.
+        Nothing chosen yet. Below is a sample of the source
+        {sample.data && `, ${sample.data.rows.length} rows as of ${clock(sample.data.asOf)}`}. Tick the fields to take in the table step, or
+        take all.
       </p>
       {sample.data && <Sample sample={sample.data} />}
     </div>

@@ -19,7 +19,13 @@ export function SentenceBar({ bench }: { readonly bench: Bench }) {
             {part.text}
           </span>
         ) : (
-          <ParameterSlot key={index} parameter={part.parameter} values={part.values} problem={problems.find((each) => each.place.parameter === part.parameter.id)} onChange={(next) => setValues(part.parameter.id, next)} />
+          <ParameterSlot
+            key={index}
+            parameter={part.parameter}
+            values={part.values}
+            problem={problems.find((each) => each.place.parameter === part.parameter.id)}
+            onChange={(next) => setValues(part.parameter.id, next)}
+          />
         ),
       )}
       <span>.</span>
@@ -34,14 +40,21 @@ interface ParameterSlotProps {
   readonly onChange: (values: readonly string[]) => void;
 }
 
-const BLANK = { 'must be filled': 'left blank: it must be filled', 'condition is off': 'left blank: the condition is off', 'matches empty': 'left blank: it matches empty' };
+const BLANK = {
+  'must be filled': 'left blank: it must be filled',
+  'condition is off': 'left blank: the condition is off',
+  'matches empty': 'left blank: it matches empty',
+};
 
 export function ParameterSlot({ parameter, values, problem, onChange }: ParameterSlotProps) {
   const blank = values.every((each) => each.trim() === '');
   return (
     <span className="inline-flex flex-wrap items-center gap-2">
       <Popover className="inline-block">
-        <PopoverButton aria-label={`${parameter.name}: ${valuesText(parameter, values)}`} className={`slot slot-parameter ${problem ? 'slot-wrong' : ''}`}>
+        <PopoverButton
+          aria-label={`${parameter.name}: ${valuesText(parameter, values)}`}
+          className={`slot slot-parameter ${problem ? 'slot-wrong' : ''}`}
+        >
           {problem && <span className="text-rust">! </span>}
           <span aria-hidden>:</span>
           {valuesText(parameter, values)}

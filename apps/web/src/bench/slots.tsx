@@ -1,4 +1,13 @@
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react';
+import {
+  Combobox,
+  ComboboxInput,
+  ComboboxOption,
+  ComboboxOptions,
+  Listbox,
+  ListboxButton,
+  ListboxOption,
+  ListboxOptions,
+} from '@headlessui/react';
 import { useState } from 'react';
 import type { Field, Schema } from '@cendra/core';
 import { typeWord } from '@cendra/core';
@@ -18,7 +27,15 @@ interface ChoiceSlotProps<T extends string> {
 }
 
 /** A slot with a few fixed choices. */
-export function ChoiceSlot<T extends string>({ label, value, choices, disabled = false, wrong = false, empty = '…', onChange }: ChoiceSlotProps<T>) {
+export function ChoiceSlot<T extends string>({
+  label,
+  value,
+  choices,
+  disabled = false,
+  wrong = false,
+  empty = '…',
+  onChange,
+}: ChoiceSlotProps<T>) {
   return (
     <Listbox value={value} onChange={(next) => next !== '' && onChange(next)} disabled={disabled}>
       <ListboxButton aria-label={`${label}: ${value === '' ? 'not chosen' : value}`} className={`slot ${wrong ? 'slot-wrong' : ''}`}>

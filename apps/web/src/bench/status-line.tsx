@@ -16,19 +16,33 @@ interface StatusLineProps {
 export function StatusLine({ bench, run, drawer, onDrawer }: StatusLineProps) {
   const { trail, withoutValues } = bench;
   const sources = api.useSourcesListQuery().data ?? [];
-  const names = sources.filter((each) => trail.definition.steps.some((step) => step.kind === 'table' && step.source === each.id)).map((each) => each.name);
+  const names = sources
+    .filter((each) => trail.definition.steps.some((step) => step.kind === 'table' && step.source === each.id))
+    .map((each) => each.name);
   const findings = trail.problems.length;
   const errors = trail.problems.filter((each) => each.severity === 'error').length;
   return (
     <footer className="flex h-[26px] shrink-0 items-center gap-4 border-t bg-panel px-3 text-meta text-ink-soft">
-      <span>{withoutValues ? 'You lack a source of this dataset: its shape is shown, without rows and values.' : names.length > 0 ? `Runs in ${names.join(', ')}, one statement` : 'Its source was removed'}</span>
+      <span>
+        {withoutValues
+          ? 'You lack a source of this dataset: its shape is shown, without rows and values.'
+          : names.length > 0
+            ? `Runs in ${names.join(', ')}, one statement`
+            : 'Its source was removed'}
+      </span>
       {run?.ms !== null && run?.ms !== undefined && <span className="figures">last run {run.ms} ms</span>}
       <span className={errors > 0 ? 'text-rust' : ''}>
         {findings === 0 ? 'no findings' : `${findings} finding${findings === 1 ? '' : 's'}`}
       </span>
       <div className="ml-auto flex">
         {DRAWERS.map((each) => (
-          <button key={each} type="button" aria-expanded={each === drawer} onClick={() => onDrawer(each)} className={`px-2 py-0.5 hover:text-ink ${each === drawer ? 'bg-paper text-ink' : ''}`}>
+          <button
+            key={each}
+            type="button"
+            aria-expanded={each === drawer}
+            onClick={() => onDrawer(each)}
+            className={`px-2 py-0.5 hover:text-ink ${each === drawer ? 'bg-paper text-ink' : ''}`}
+          >
             {each}
           </button>
         ))}

@@ -14,20 +14,38 @@ export function TableEditor({ bench, step }: { readonly bench: Bench; readonly s
   const [pasting, setPasting] = useState(false);
   const take = (to: readonly string[]) => edit({ kind: 'set step', step: step.id, property: 'taken', from: step.taken, to });
   const shown = step.fields.filter((each) => each.column.toLowerCase().includes(sought.toLowerCase()));
-  const used = new Set(trail.definition.steps.flatMap((each) => kindOf(each).uses(each).flatMap((use) => (use.kind === 'field' ? [use.id] : []))));
-  const change = (field: TableField, taken: boolean) => take(taken ? [...step.taken, field.id] : step.taken.filter((each) => each !== field.id));
+  const used = new Set(
+    trail.definition.steps.flatMap((each) =>
+      kindOf(each)
+        .uses(each)
+        .flatMap((use) => (use.kind === 'field' ? [use.id] : [])),
+    ),
+  );
+  const change = (field: TableField, taken: boolean) =>
+    take(taken ? [...step.taken, field.id] : step.taken.filter((each) => each !== field.id));
   const now = known.find((each) => each.source === step.source && each.schema === step.schema && each.table === step.table);
-  const columnNow = (field: TableField) => (now?.state === 'known' ? (now.columns.find((each) => each.name === field.column)?.sourceType ?? 'gone') : field.sourceType);
+  const columnNow = (field: TableField) =>
+    now?.state === 'known' ? (now.columns.find((each) => each.name === field.column)?.sourceType ?? 'gone') : field.sourceType;
   const changed = step.fields.some((field) => columnNow(field) !== field.sourceType && columnNow(field) !== 'gone');
   return (
     <div className="px-3 py-2">
       <div className="flex flex-wrap items-center gap-2">
         <p>
-          Rows of <span className="slot font-mono">{step.schema}.{step.table}</span>, taking <span className="figures">{step.taken.length}</span> of <span className="figures">{step.fields.length}</span> fields.
+          Rows of{' '}
+          <span className="slot font-mono">
+            {step.schema}.{step.table}
+          </span>
+          , taking <span className="figures">{step.taken.length}</span> of <span className="figures">{step.fields.length}</span> fields.
         </p>
         {!withoutValues && (
           <div className="ml-auto flex items-center gap-2">
-            <Input aria-label="Part of a field’s name" placeholder="Part of a name" value={sought} onChange={(event) => setSought(event.target.value)} className="h-6 w-32 rounded border bg-paper px-2" />
+            <Input
+              aria-label="Part of a field’s name"
+              placeholder="Part of a name"
+              value={sought}
+              onChange={(event) => setSought(event.target.value)}
+              className="h-6 w-32 rounded border bg-paper px-2"
+            />
             <Button small onClick={() => take([...new Set([...step.taken, ...shown.map((each) => each.id)])])}>
               {sought === '' ? 'Take all' : 'Take these'}
             </Button>
@@ -60,7 +78,11 @@ export function TableEditor({ bench, step }: { readonly bench: Bench; readonly s
               <span className="w-32 text-ink-soft">{typeWord(field.type)}</span>
               <span className="w-24 text-ink-soft">{field.role}</span>
               <span className="text-meta text-ink-soft">{!taken && used.has(field.id) && 'for use only'}</span>
-              {current !== field.sourceType && <span className={taken ? 'text-rust' : 'text-amber'}>{current === 'gone' ? 'gone from the table' : `is now ${current}`}</span>}
+              {current !== field.sourceType && (
+                <span className={taken ? 'text-rust' : 'text-amber'}>
+                  {current === 'gone' ? 'gone from the table' : `is now ${current}`}
+                </span>
+              )}
             </li>
           );
         })}
@@ -78,7 +100,15 @@ function takeTypesOver(step: TableStep, columnNow: (field: TableField) => string
 }
 
 /** Takes fields by a pasted list of names; names that are no column are listed. */
-function PasteNames({ step, onTake, onClose }: { readonly step: TableStep; readonly onTake: (ids: readonly string[]) => void; readonly onClose: () => void }) {
+function PasteNames({
+  step,
+  onTake,
+  onClose,
+}: {
+  readonly step: TableStep;
+  readonly onTake: (ids: readonly string[]) => void;
+  readonly onClose: () => void;
+}) {
   const [text, setText] = useState('');
   const [missing, setMissing] = useState<readonly string[]>([]);
   const take = () => {
@@ -92,7 +122,15 @@ function PasteNames({ step, onTake, onClose }: { readonly step: TableStep; reado
   };
   return (
     <div className="mt-2 space-y-1 border bg-panel p-2">
-      <textarea autoFocus aria-label="Names of fields to take" rows={4} placeholder="Names, separated by commas, blanks or line ends" value={text} onChange={(event) => setText(event.target.value)} className="w-full rounded border bg-paper px-2 py-1 font-mono" />
+      <textarea
+        autoFocus
+        aria-label="Names of fields to take"
+        rows={4}
+        placeholder="Names, separated by commas, blanks or line ends"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        className="w-full rounded border bg-paper px-2 py-1 font-mono"
+      />
       {missing.length > 0 && (
         <p role="alert" className="text-amber">
           No column of {step.table} is called {missing.join(', ')}.

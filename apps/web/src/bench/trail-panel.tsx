@@ -24,7 +24,10 @@ export function TrailPanel({ bench, counts, countsCurrent }: TrailPanelProps) {
   const list = useRef<HTMLOListElement>(null);
   const [renaming, setRenaming] = useState<string>();
   const source = sources.find((each) => trail.definition.steps.some((step) => step.kind === 'table' && step.source === each.id));
-  const lane = Math.max(0, sources.findIndex((each) => each.id === source?.id));
+  const lane = Math.max(
+    0,
+    sources.findIndex((each) => each.id === source?.id),
+  );
   const add = () => {
     if (!selected) return;
     const step = criteriaStep(mint, selected.step.id);
@@ -103,8 +106,17 @@ function TrailLine({ bench, checked, mark, lane, last, count, before, countsCurr
         {renaming ? (
           <RenameField bench={bench} checked={checked} onDone={() => onRename(undefined)} />
         ) : (
-          <button type="button" data-step={step.id} aria-current={on ? 'step' : undefined} onClick={() => select(step.id)} onDoubleClick={() => onRename(step.id)} className="block w-full text-left">
-            <span className={`block truncate ${step.off ? 'text-ink-faint line-through' : ''} ${wrong ? 'underline decoration-rust decoration-wavy underline-offset-4' : ''}`}>
+          <button
+            type="button"
+            data-step={step.id}
+            aria-current={on ? 'step' : undefined}
+            onClick={() => select(step.id)}
+            onDoubleClick={() => onRename(step.id)}
+            className="block w-full text-left"
+          >
+            <span
+              className={`block truncate ${step.off ? 'text-ink-faint line-through' : ''} ${wrong ? 'underline decoration-rust decoration-wavy underline-offset-4' : ''}`}
+            >
               {wrong && <span className="text-rust">! </span>}
               {title}
             </span>
@@ -129,11 +141,29 @@ function TrailLine({ bench, checked, mark, lane, last, count, before, countsCurr
 }
 
 /** The lane on the left edge: where the rows come from, with the source's two letters at its start. */
-function Lane({ mark, lane, last, off }: { readonly mark: string | undefined; readonly lane: number; readonly last: boolean; readonly off: boolean }) {
+function Lane({
+  mark,
+  lane,
+  last,
+  off,
+}: {
+  readonly mark: string | undefined;
+  readonly lane: number;
+  readonly last: boolean;
+  readonly off: boolean;
+}) {
   return (
     <div className={`relative w-9 shrink-0 ${laneColour(lane)}`}>
       <svg className="absolute inset-0 h-full w-full" aria-hidden preserveAspectRatio="none">
-        <line x1="16" x2="16" y1={mark === undefined ? '0' : '30'} y2={last ? '16' : '100%'} stroke="currentColor" strokeWidth="2" strokeDasharray={off ? '3 3' : undefined} />
+        <line
+          x1="16"
+          x2="16"
+          y1={mark === undefined ? '0' : '30'}
+          y2={last ? '16' : '100%'}
+          stroke="currentColor"
+          strokeWidth="2"
+          strokeDasharray={off ? '3 3' : undefined}
+        />
       </svg>
       {mark === undefined ? (
         <span className="absolute top-3 left-3 size-2 bg-current" aria-hidden />
@@ -154,7 +184,10 @@ function StepMenu({ bench, checked, onRename }: { readonly bench: Bench; readonl
   const item = 'block w-full px-3 py-1.5 text-left data-focus:bg-panel data-disabled:opacity-50';
   return (
     <Menu>
-      <MenuButton aria-label={`What to do with ${checked.title}`} className="flex w-6 items-start justify-center pt-2 text-ink-faint hover:text-ink">
+      <MenuButton
+        aria-label={`What to do with ${checked.title}`}
+        className="flex w-6 items-start justify-center pt-2 text-ink-faint hover:text-ink"
+      >
         <MoreVertical size={16} strokeWidth={1.75} aria-hidden />
       </MenuButton>
       <MenuItems anchor="bottom end" className="z-40 min-w-40 rounded border bg-paper py-1 shadow-md">
@@ -164,7 +197,11 @@ function StepMenu({ bench, checked, onRename }: { readonly bench: Bench; readonl
           </button>
         </MenuItem>
         <MenuItem disabled={step.inputs.length === 0}>
-          <button type="button" className={item} onClick={() => edit({ kind: 'set step', step: step.id, property: 'off', from: step.off, to: !step.off })}>
+          <button
+            type="button"
+            className={item}
+            onClick={() => edit({ kind: 'set step', step: step.id, property: 'off', from: step.off, to: !step.off })}
+          >
             {step.off ? 'Enable' : 'Disable'}
           </button>
         </MenuItem>

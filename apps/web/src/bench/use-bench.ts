@@ -47,7 +47,8 @@ export function useBench(): Bench {
   const redo = useCallback(() => void dispatch(redid({ id, editId: mint() })), [dispatch, id]);
   const select = useCallback((step: string) => setSearch((old) => withEntry(old, 'step', [step]), { replace: true }), [setSearch]);
   const setValues = useCallback(
-    (parameter: string, given: readonly string[]) => setSearch((old) => withEntry(old, `v.${parameter}`, given.length === 0 ? [''] : given), { replace: true }),
+    (parameter: string, given: readonly string[]) =>
+      setSearch((old) => withEntry(old, `v.${parameter}`, given.length === 0 ? [''] : given), { replace: true }),
     [setSearch],
   );
   return { id, bench, trail, selected, values, withoutValues, known, edit, undo, redo, select, setValues };

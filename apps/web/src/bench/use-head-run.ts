@@ -24,10 +24,21 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
   const { saved, pending } = bench.bench;
   const binding = useMemo(() => bindValues(trail.definition.parameters, values), [trail.definition.parameters, values]);
   const taken = selected?.schema.fields.some((each) => !each.forUseOnly) ?? false;
-  const obstacle = withoutValues ? 'without source' : !selected || selected.blocked ? 'blocked' : !taken ? 'nothing taken' : binding.problems.length > 0 ? 'values' : undefined;
+  const obstacle = withoutValues
+    ? 'without source'
+    : !selected || selected.blocked
+      ? 'blocked'
+      : !taken
+        ? 'nothing taken'
+        : binding.problems.length > 0
+          ? 'values'
+          : undefined;
   const step = selected?.step.id ?? '';
   const settled = pending.length === 0;
-  const wanted = useMemo((): Omit<RunOf, 'size'> => ({ dataset: id, revision: saved.revision, step, values: binding.used }), [id, saved.revision, step, binding.used]);
+  const wanted = useMemo(
+    (): Omit<RunOf, 'size'> => ({ dataset: id, revision: saved.revision, step, values: binding.used }),
+    [id, saved.revision, step, binding.used],
+  );
   const of = useRef<Omit<RunOf, 'size'>>(undefined);
   const { start, shown } = state;
   const quick = shown?.ms === undefined || shown.ms === null || shown.ms < QUICK_MS;
@@ -55,7 +66,8 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
     return () => window.removeEventListener('keydown', onKey);
   }, [obstacle, settled, run]);
 
-  const current = settled && shown !== undefined && shown.revision === saved.revision && shown.step === step && sameValues(shown.values, binding.used);
+  const current =
+    settled && shown !== undefined && shown.revision === saved.revision && shown.step === step && sameValues(shown.values, binding.used);
   const counts = useMemo(() => Object.fromEntries((shown?.counts ?? []).map((each) => [each.step, each])), [shown?.counts]);
   return { current, counts, obstacle, run };
 }

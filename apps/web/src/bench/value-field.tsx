@@ -23,14 +23,42 @@ export function ValueField({ parameter, values, onKeep }: ValueFieldProps) {
     <form onSubmit={submit} className="space-y-2" noValidate>
       {parameter.takes === 'range' ? (
         <div className="space-y-1">
-          <input autoFocus aria-label={`${parameter.name} from`} placeholder="from" value={from} onChange={(event) => setTyped(`${event.target.value}\n${until}`)} className={INPUT} />
-          <input aria-label={`${parameter.name} until`} placeholder="until" value={until} onChange={(event) => setTyped(`${from}\n${event.target.value}`)} className={INPUT} />
+          <input
+            autoFocus
+            aria-label={`${parameter.name} from`}
+            placeholder="from"
+            value={from}
+            onChange={(event) => setTyped(`${event.target.value}\n${until}`)}
+            className={INPUT}
+          />
+          <input
+            aria-label={`${parameter.name} until`}
+            placeholder="until"
+            value={until}
+            onChange={(event) => setTyped(`${from}\n${event.target.value}`)}
+            className={INPUT}
+          />
           <p className="text-meta text-ink-soft">Both included; leave one blank for open.</p>
         </div>
       ) : parameter.takes === 'several' ? (
-        <textarea autoFocus aria-label={parameter.name} rows={5} placeholder="one per line" value={typed} onChange={(event) => setTyped(event.target.value)} className="w-full rounded border bg-paper px-2 py-1" />
+        <textarea
+          autoFocus
+          aria-label={parameter.name}
+          rows={5}
+          placeholder="one per line"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+          className="w-full rounded border bg-paper px-2 py-1"
+        />
       ) : (
-        <input autoFocus aria-label={parameter.name} placeholder={PLACEHOLDER[parameter.type]} value={typed} onChange={(event) => setTyped(event.target.value)} className={INPUT} />
+        <input
+          autoFocus
+          aria-label={parameter.name}
+          placeholder={PLACEHOLDER[parameter.type]}
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+          className={INPUT}
+        />
       )}
       <div className="flex gap-2">
         <Button type="submit" small kind="primary">
@@ -44,11 +72,21 @@ export function ValueField({ parameter, values, onKeep }: ValueFieldProps) {
   );
 }
 
-const PLACEHOLDER: Record<Parameter['type'], string> = { text: 'text', 'whole number': '12', decimal: '12.5', date: '2025-04-30', 'date-time': '2025-04-30 14:30', 'yes/no': 'yes or no' };
+const PLACEHOLDER: Record<Parameter['type'], string> = {
+  text: 'text',
+  'whole number': '12',
+  decimal: '12.5',
+  date: '2025-04-30',
+  'date-time': '2025-04-30 14:30',
+  'yes/no': 'yes or no',
+};
 
 function readTyped(parameter: Parameter, text: string): readonly string[] {
   if (text.trim() === '') return [];
   if (parameter.takes === 'one') return [text];
   if (parameter.takes === 'range') return text.split('\n').slice(0, 2);
-  return text.split(/\n|,/).map((each) => each.trim()).filter((each) => each !== '');
+  return text
+    .split(/\n|,/)
+    .map((each) => each.trim())
+    .filter((each) => each !== '');
 }

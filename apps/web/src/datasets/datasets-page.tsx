@@ -15,7 +15,12 @@ export function DatasetsPage() {
       New from a table
     </Button>
   );
-  if (!datasets.data) return <main className="p-4">{datasets.error ? <FailureNotice failure={failureOf(datasets.error)} /> : <Waiting what="Reading the datasets" />}</main>;
+  if (!datasets.data)
+    return (
+      <main className="p-4">
+        {datasets.error ? <FailureNotice failure={failureOf(datasets.error)} /> : <Waiting what="Reading the datasets" />}
+      </main>
+    );
   return (
     <main className="mx-auto h-full max-w-5xl overflow-auto p-4">
       <div className="flex items-end justify-between">

@@ -7,7 +7,12 @@ import { Waiting } from '../ui/waiting';
 /** Every limit in force, for the steward. */
 export function LimitsPage() {
   const limits = api.useHealthLimitsQuery();
-  if (!limits.data) return <main className="p-4">{limits.error ? <FailureNotice failure={failureOf(limits.error)} /> : <Waiting what="Reading the limits" />}</main>;
+  if (!limits.data)
+    return (
+      <main className="p-4">
+        {limits.error ? <FailureNotice failure={failureOf(limits.error)} /> : <Waiting what="Reading the limits" />}
+      </main>
+    );
   return (
     <main className="h-full overflow-auto p-4">
       <h1 className="font-serif text-title">Limits</h1>

@@ -32,7 +32,10 @@ export function SignInPage() {
       </h1>
       <form onSubmit={handleSubmit(enter)} className="space-y-3 border-t pt-4">
         <Entry label="Name" input={<Input autoComplete="username" {...register('name', { required: true })} className={INPUT} />} />
-        <Entry label="Password" input={<Input type="password" autoComplete="current-password" {...register('password', { required: true })} className={INPUT} />} />
+        <Entry
+          label="Password"
+          input={<Input type="password" autoComplete="current-password" {...register('password', { required: true })} className={INPUT} />}
+        />
         <FailureNotice failure={failureOf(error)} />
         <Button type="submit" kind="primary" disabled={isLoading}>
           Sign in

@@ -28,7 +28,13 @@ export function ProofPage() {
   const last = trail.steps[trail.steps.length - 1];
   const binding = useMemo(() => bindValues(trail.definition.parameters, values), [trail.definition.parameters, values]);
   const { revision } = bench.bench.saved;
-  const ready = last && !last.blocked && !bench.withoutValues && bench.bench.pending.length === 0 && binding.problems.length === 0 && last.schema.fields.some((each) => !each.forUseOnly);
+  const ready =
+    last &&
+    !last.blocked &&
+    !bench.withoutValues &&
+    bench.bench.pending.length === 0 &&
+    binding.problems.length === 0 &&
+    last.schema.fields.some((each) => !each.forUseOnly);
   const step = last?.step.id ?? '';
   useEffect(() => {
     if (ready) void start({ dataset: id, revision, step, size: 'full', values: binding.used });
@@ -44,7 +50,9 @@ export function ProofPage() {
           <h2 className="font-serif text-title">{title}</h2>
           {run.run && run.open && <RunProgress run={run.run} onStop={run.stop} />}
           <FailureNotice failure={run.failure} />
-          {!ready && <NotReady withoutValues={bench.withoutValues} values={binding.problems.length > 0} pending={bench.bench.pending.length > 0} />}
+          {!ready && (
+            <NotReady withoutValues={bench.withoutValues} values={binding.problems.length > 0} pending={bench.bench.pending.length > 0} />
+          )}
           {result && shown && <Proof result={result} values={shown.values} title={bench.bench.definition.title} outOfDate={run.open} />}
         </article>
       </div>
@@ -52,8 +60,17 @@ export function ProofPage() {
   );
 }
 
-function NotReady({ withoutValues, values, pending }: { readonly withoutValues: boolean; readonly values: boolean; readonly pending: boolean }) {
-  if (withoutValues) return <EmptyState>You lack a source of this dataset, so there is no proof to read. A steward gives sources.</EmptyState>;
+function NotReady({
+  withoutValues,
+  values,
+  pending,
+}: {
+  readonly withoutValues: boolean;
+  readonly values: boolean;
+  readonly pending: boolean;
+}) {
+  if (withoutValues)
+    return <EmptyState>You lack a source of this dataset, so there is no proof to read. A steward gives sources.</EmptyState>;
   if (pending) return <EmptyState>The last change is being saved.</EmptyState>;
   if (values) return <EmptyState>A parameter needs another value first; the sentence above marks it.</EmptyState>;
   return <EmptyState>There is nothing to read yet. Take fields and mend the findings on the bench.</EmptyState>;
@@ -75,7 +92,9 @@ function Proof({ result, title, outOfDate }: ProofProps) {
   return (
     <section aria-label="Rows of the proof" className={outOfDate ? 'opacity-60' : ''}>
       <div className="figures flex flex-wrap items-center gap-x-4 gap-y-1 border-y py-2">
-        <span className={result.complete ? 'text-moss' : 'text-amber'}>{result.complete ? `${grouped(result.rows)} rows, complete` : `cut off after ${grouped(result.rows)} rows: a limit was reached`}</span>
+        <span className={result.complete ? 'text-moss' : 'text-amber'}>
+          {result.complete ? `${grouped(result.rows)} rows, complete` : `cut off after ${grouped(result.rows)} rows: a limit was reached`}
+        </span>
         <span className="text-ink-soft">as of {clock(result.asOf)}</span>
         {misfits > 0 && <span className="text-amber">{grouped(misfits)} values fit no type and are marked with !</span>}
         <TakeAway result={result.id} title={title} />
@@ -89,7 +108,11 @@ function Proof({ result, title, outOfDate }: ProofProps) {
             <thead>
               <tr className="border-b border-ink-faint text-left">
                 {result.columns.map((column) => (
-                  <th key={column.id} scope="col" className={`px-2 py-1 font-medium ${isNumber(column.type as FieldType) ? 'text-right' : ''}`}>
+                  <th
+                    key={column.id}
+                    scope="col"
+                    className={`px-2 py-1 font-medium ${isNumber(column.type as FieldType) ? 'text-right' : ''}`}
+                  >
                     {column.name.replaceAll('_', ' ')}
                   </th>
                 ))}
@@ -99,7 +122,10 @@ function Proof({ result, title, outOfDate }: ProofProps) {
               {shown?.map((row) => (
                 <tr key={String(row[0])} className="border-b">
                   {result.columns.map((column, index) => (
-                    <td key={column.id} className={`max-w-80 truncate px-2 py-0.5 ${isNumber(column.type as FieldType) ? 'text-right whitespace-nowrap' : ''}`}>
+                    <td
+                      key={column.id}
+                      className={`max-w-80 truncate px-2 py-0.5 ${isNumber(column.type as FieldType) ? 'text-right whitespace-nowrap' : ''}`}
+                    >
                       {proofText(row[index + 1] ?? null, column.type as FieldType)}
                     </td>
                   ))}
@@ -127,7 +153,11 @@ function Proof({ result, title, outOfDate }: ProofProps) {
 /** Downloads the full result; the browser streams it to disk. */
 function TakeAway({ result, title }: { readonly result: string; readonly title: string }) {
   return (
-    <a href={`/api/results/${result}/csv?name=${encodeURIComponent(title)}`} download className="ml-auto inline-flex h-8 items-center gap-1.5 rounded border border-ember bg-ember px-3 font-medium text-on-ember">
+    <a
+      href={`/api/results/${result}/csv?name=${encodeURIComponent(title)}`}
+      download
+      className="ml-auto inline-flex h-8 items-center gap-1.5 rounded border border-ember bg-ember px-3 font-medium text-on-ember"
+    >
       <Download size={16} strokeWidth={1.75} aria-hidden />
       Take away as CSV
     </a>

@@ -16,7 +16,10 @@ export function RunsPage() {
   const datasets = api.useDatasetsListQuery().data ?? [];
   const heard = useAppSelector((state) => state.runs);
   const [cancel] = api.useRunsCancelMutation();
-  if (!runs.data) return <main className="p-4">{runs.error ? <FailureNotice failure={failureOf(runs.error)} /> : <Waiting what="Reading your runs" />}</main>;
+  if (!runs.data)
+    return (
+      <main className="p-4">{runs.error ? <FailureNotice failure={failureOf(runs.error)} /> : <Waiting what="Reading your runs" />}</main>
+    );
   const list = runs.data.map((run) => heard[run.id] ?? run);
   return (
     <main className="h-full overflow-auto p-4">

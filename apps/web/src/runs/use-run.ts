@@ -73,6 +73,9 @@ export function useRun(slot: string): RunState {
     if (id !== undefined) void cancelRun({ id }).then((answer) => answer.data && dispatch(runHeard(answer.data)));
   }, [cancelRun, id, dispatch]);
 
-  const failed = run?.state === 'failed' ? { status: 422, problems: run.problems as Failure['problems'], ...(run.detail === undefined ? {} : { detail: run.detail }) } : undefined;
+  const failed =
+    run?.state === 'failed'
+      ? { status: 422, problems: run.problems as Failure['problems'], ...(run.detail === undefined ? {} : { detail: run.detail }) }
+      : undefined;
   return { run, shown, failure: refusal ?? failed, open, start, stop };
 }

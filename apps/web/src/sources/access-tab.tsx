@@ -11,9 +11,19 @@ export function AccessTab({ source }: { readonly source: SourceDto }) {
   const people = api.usePeopleListQuery();
   const access = api.useSourcesAccessQuery({ id: source.id });
   const [give, giving] = api.useSourcesGiveMutation();
-  if (!people.data || !access.data) return <div className="p-4">{people.error || access.error ? <FailureNotice failure={failureOf(people.error ?? access.error)} /> : <Waiting what="Reading who may use it" />}</div>;
+  if (!people.data || !access.data)
+    return (
+      <div className="p-4">
+        {people.error || access.error ? (
+          <FailureNotice failure={failureOf(people.error ?? access.error)} />
+        ) : (
+          <Waiting what="Reading who may use it" />
+        )}
+      </div>
+    );
   const held = access.data.people;
-  const change = (person: string, has: boolean) => void give({ id: source.id, sourceAccessDto: { people: has ? [...held, person] : held.filter((each) => each !== person) } });
+  const change = (person: string, has: boolean) =>
+    void give({ id: source.id, sourceAccessDto: { people: has ? [...held, person] : held.filter((each) => each !== person) } });
   return (
     <section className="max-w-xl p-4" aria-label="Who may use this source">
       <p className="text-ink-soft">Analysts with a tick use this source. Stewards always do.</p>
@@ -35,4 +45,3 @@ export function AccessTab({ source }: { readonly source: SourceDto }) {
     </section>
   );
 }
-

@@ -21,7 +21,9 @@ interface SettingsFormProps {
 
 /** Adds or changes a PostgreSQL source. A test speaks of the settings it was made with; a changed one makes it stale. */
 export function SettingsForm({ source, onDone, onLeave }: SettingsFormProps) {
-  const stored: Values = source?.settings ? { ...EMPTY, ...source.settings, port: String(source.settings.port), name: source.name, mark: source.mark } : EMPTY;
+  const stored: Values = source?.settings
+    ? { ...EMPTY, ...source.settings, port: String(source.settings.port), name: source.name, mark: source.mark }
+    : EMPTY;
   const { register, handleSubmit, watch, getValues } = useForm<Values>({ defaultValues: stored });
   const [add] = api.useSourcesAddMutation();
   const [change] = api.useSourcesChangeMutation();
@@ -34,23 +36,42 @@ export function SettingsForm({ source, onDone, onLeave }: SettingsFormProps) {
     setFailure(undefined);
     const values = getValues();
     const { host, database, user, tls, password } = values;
-    const answer = await tryOut({ testSourceDto: { host, database, user, tls, port: Number(values.port), ...(password === '' ? {} : { password }), ...(source ? { source: source.id } : {}) } });
+    const answer = await tryOut({
+      testSourceDto: {
+        host,
+        database,
+        user,
+        tls,
+        port: Number(values.port),
+        ...(password === '' ? {} : { password }),
+        ...(source ? { source: source.id } : {}),
+      },
+    });
     if (answer.data) setTested({ answer: answer.data, of: settingsKey(values) });
     else setFailure(failureOf(answer.error));
   };
   const keep = async (values: Values) => {
     const { password, ...rest } = { ...values, port: Number(values.port) };
-    const answer = source ? await change({ id: source.id, changedSourceDto: password === '' ? rest : { ...rest, password } }) : await add({ newSourceDto: { ...rest, password } });
+    const answer = source
+      ? await change({ id: source.id, changedSourceDto: password === '' ? rest : { ...rest, password } })
+      : await add({ newSourceDto: { ...rest, password } });
     if (answer.data) onDone(answer.data);
     else setFailure(failureOf(answer.error));
   };
-  const at = (name: string) => failure?.problems.find((each) => each.place.pointer === `/${name}`) ?? (tested && !tested.answer.ok && tested.of === now && tested.answer.problem?.place.pointer === `/${name}` ? tested.answer.problem : undefined);
+  const at = (name: string) =>
+    failure?.problems.find((each) => each.place.pointer === `/${name}`) ??
+    (tested && !tested.answer.ok && tested.of === now && tested.answer.problem?.place.pointer === `/${name}`
+      ? tested.answer.problem
+      : undefined);
   const input = (name: keyof Values, label: string, rest: object = {}) => (
     <Entry label={label} problem={at(name)}>
       <Input {...register(name)} {...rest} className={INPUT} />
     </Entry>
   );
-  const elsewhere = failure && { ...failure, problems: failure.problems.filter((each) => !NAMES.some((name) => each.place.pointer === `/${name}`)) };
+  const elsewhere = failure && {
+    ...failure,
+    problems: failure.problems.filter((each) => !NAMES.some((name) => each.place.pointer === `/${name}`)),
+  };
   return (
     <form onSubmit={handleSubmit(keep)} className="max-w-xl space-y-1" aria-label={source ? `Settings of ${source.name}` : 'A new source'}>
       {input('name', 'Name', { required: true })}
@@ -92,7 +113,15 @@ const NAMES = ['name', 'mark', 'host', 'port', 'database', 'user', 'password', '
 const settingsKey = ({ host, port, database, user, password, tls }: Values) => JSON.stringify([host, port, database, user, password, tls]);
 
 /** A ledger line: name left, value right, what is wrong with it beneath. */
-function Entry({ label, problem, children }: { readonly label: string; readonly problem?: Parameters<typeof ProblemLine>[0]['problem']; readonly children: React.ReactNode }) {
+function Entry({
+  label,
+  problem,
+  children,
+}: {
+  readonly label: string;
+  readonly problem?: Parameters<typeof ProblemLine>[0]['problem'];
+  readonly children: React.ReactNode;
+}) {
   return (
     <Field className="grid grid-cols-[10rem_1fr] items-center gap-x-3 border-b py-1.5">
       <Label className="text-ink-soft">{label}</Label>

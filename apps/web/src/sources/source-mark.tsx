@@ -4,5 +4,11 @@ export const laneColour = (lane: number) => LANES[lane % LANES.length] ?? 'text-
 
 /** A source's two letters in its lane's colour. */
 export function SourceMark({ mark, lane }: { readonly mark: string; readonly lane: number }) {
-  return <span className={`inline-flex h-5 w-7 shrink-0 items-center justify-center border border-current font-mono text-meta font-medium ${laneColour(lane)}`}>{mark}</span>;
+  return (
+    <span
+      className={`inline-flex h-5 w-7 shrink-0 items-center justify-center border border-current font-mono text-meta font-medium ${laneColour(lane)}`}
+    >
+      {mark}
+    </span>
+  );
 }

@@ -15,7 +15,8 @@ import { SourceMark } from './source-mark';
 import { TablesTab } from './tables-tab';
 import { TestLine } from './test-line';
 
-const TAB = 'border-b-2 border-transparent px-3 py-2 text-ink-soft data-selected:border-ember data-selected:font-medium data-selected:text-ink';
+const TAB =
+  'border-b-2 border-transparent px-3 py-2 text-ink-soft data-selected:border-ember data-selected:font-medium data-selected:text-ink';
 
 export function SourcePage() {
   const { id = '' } = useParams();
@@ -23,13 +24,22 @@ export function SourcePage() {
   const [search, setSearch] = useSearchParams();
   const me = api.usePeopleMeQuery().data;
   const steward = me?.role === 'steward';
-  if (!source.data) return <main className="p-4">{source.error ? <FailureNotice failure={failureOf(source.error)} /> : <Waiting what="Opening the source" />}</main>;
+  if (!source.data)
+    return (
+      <main className="p-4">
+        {source.error ? <FailureNotice failure={failureOf(source.error)} /> : <Waiting what="Opening the source" />}
+      </main>
+    );
   const tabs = steward ? ['Tables', 'Access'] : ['Tables'];
   const at = Math.max(0, tabs.indexOf(search.get('tab') ?? 'Tables'));
   return (
     <main className="flex h-full flex-col">
       <SourceHeader source={source.data} steward={steward} />
-      <TabGroup className="flex min-h-0 flex-1 flex-col" selectedIndex={at} onChange={(index) => setSearch({ tab: tabs[index] ?? 'Tables' }, { replace: true })}>
+      <TabGroup
+        className="flex min-h-0 flex-1 flex-col"
+        selectedIndex={at}
+        onChange={(index) => setSearch({ tab: tabs[index] ?? 'Tables' }, { replace: true })}
+      >
         <TabList className="flex border-b px-3">
           {tabs.map((tab) => (
             <Tab key={tab} className={TAB}>
@@ -90,7 +100,8 @@ function SourceHeader({ source, steward }: { readonly source: SourceDto; readonl
         onClose={() => setOpen(undefined)}
         onConfirm={() => void remove({ id: source.id }).then((answer) => !answer.error && navigate('/sources'))}
       >
-        Its connection and password are forgotten. Datasets that read it stay, and cannot run until they are pointed to another source; stored rows of it can no longer be read. The database itself is not touched.
+        Its connection and password are forgotten. Datasets that read it stay, and cannot run until they are pointed to another source;
+        stored rows of it can no longer be read. The database itself is not touched.
       </ConfirmDialog>
     </header>
   );

@@ -21,7 +21,12 @@ export function SourcesPage() {
       Add a source
     </Button>
   );
-  if (!sources.data) return <main className="p-4">{sources.error ? <FailureNotice failure={failureOf(sources.error)} /> : <Waiting what="Reading the sources" />}</main>;
+  if (!sources.data)
+    return (
+      <main className="p-4">
+        {sources.error ? <FailureNotice failure={failureOf(sources.error)} /> : <Waiting what="Reading the sources" />}
+      </main>
+    );
   return (
     <main className="mx-auto h-full max-w-5xl overflow-auto p-4">
       <div className="flex items-end justify-between">
@@ -34,7 +39,9 @@ export function SourcesPage() {
         </section>
       )}
       {sources.data.length === 0 ? (
-        <EmptyState>{steward ? 'No source yet. Add the database your reports stand on.' : 'No source was given to you yet. A steward gives sources.'}</EmptyState>
+        <EmptyState>
+          {steward ? 'No source yet. Add the database your reports stand on.' : 'No source was given to you yet. A steward gives sources.'}
+        </EmptyState>
       ) : (
         <ul className="mt-3 border-t">
           {sources.data.map(({ id, name, mark, settings, test }, index) => (
@@ -43,9 +50,19 @@ export function SourcesPage() {
               <Link to={`/sources/${id}`} className="text-section underline-offset-2 hover:underline">
                 {name}
               </Link>
-              <span className="text-ink-soft">PostgreSQL{settings ? `, ${settings.database} at ${settings.host}:${settings.port}` : ''}</span>
+              <span className="text-ink-soft">
+                PostgreSQL{settings ? `, ${settings.database} at ${settings.host}:${settings.port}` : ''}
+              </span>
               <span className="figures ml-auto pr-2 text-meta">
-                {!test ? <span className="text-ink-faint">not tested yet</span> : test.stale ? <span className="text-amber">changed since its test</span> : test.ok ? <span className="text-moss">answered {clock(test.at)}</span> : <span className="text-rust">failed {clock(test.at)}</span>}
+                {!test ? (
+                  <span className="text-ink-faint">not tested yet</span>
+                ) : test.stale ? (
+                  <span className="text-amber">changed since its test</span>
+                ) : test.ok ? (
+                  <span className="text-moss">answered {clock(test.at)}</span>
+                ) : (
+                  <span className="text-rust">failed {clock(test.at)}</span>
+                )}
               </span>
             </li>
           ))}

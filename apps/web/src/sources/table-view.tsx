@@ -23,7 +23,12 @@ export function TableView({ source, schema, table }: TableViewProps) {
   const sample = api.useSourcesSampleQuery(at);
   const [create, creating] = api.useDatasetsCreateMutation();
   const navigate = useNavigate();
-  if (!described.data) return <div className="p-4">{described.error ? <FailureNotice failure={failureOf(described.error)} /> : <Waiting what="Asking the source about the table" />}</div>;
+  if (!described.data)
+    return (
+      <div className="p-4">
+        {described.error ? <FailureNotice failure={failureOf(described.error)} /> : <Waiting what="Asking the source about the table" />}
+      </div>
+    );
   const begin = async () => {
     const answer = await create({ newDatasetDto: { source: source.id, schema, table } });
     if (answer.data) await navigate(`/datasets/${answer.data.id}/bench`);
@@ -47,15 +52,36 @@ export function TableView({ source, schema, table }: TableViewProps) {
       <Relations table={described.data} />
       <section aria-label="Sample rows" className="space-y-1">
         <h3 className="font-medium">
-          Sample rows {sample.data && <span className="figures text-meta font-normal text-ink-soft">{sample.data.rows.length} of the source, {clock(sample.data.asOf)}</span>}
+          Sample rows{' '}
+          {sample.data && (
+            <span className="figures text-meta font-normal text-ink-soft">
+              {sample.data.rows.length} of the source, {clock(sample.data.asOf)}
+            </span>
+          )}
         </h3>
-        {sample.data ? <Sample sample={sample.data} /> : sample.error ? <FailureNotice failure={failureOf(sample.error)} /> : <Waiting what="Reading some rows" />}
+        {sample.data ? (
+          <Sample sample={sample.data} />
+        ) : sample.error ? (
+          <FailureNotice failure={failureOf(sample.error)} />
+        ) : (
+          <Waiting what="Reading some rows" />
+        )}
       </section>
     </article>
   );
 }
 
-function RowCount({ id, schema, table, estimate }: { readonly id: string; readonly schema: string; readonly table: string; readonly estimate: number | null }) {
+function RowCount({
+  id,
+  schema,
+  table,
+  estimate,
+}: {
+  readonly id: string;
+  readonly schema: string;
+  readonly table: string;
+  readonly estimate: number | null;
+}) {
   const [count, counted] = api.useLazySourcesCountQuery();
   if (counted.data) return <span className="figures text-moss">{grouped(counted.data.rows)} rows, exactly</span>;
   return (
@@ -92,8 +118,14 @@ function Columns({ table }: { readonly table: DescribedTableDto }) {
               </span>
             </td>
             <td>{column.typeWord}</td>
-            <td className="font-mono text-meta text-ink-soft">{column.declaredType === column.sourceType ? column.sourceType : `${column.declaredType}: ${column.sourceType}`}</td>
-            <td>{[column.primaryKey && 'primary key', column.foreignKey && 'foreign key', column.unique && !column.primaryKey && 'unique'].filter(Boolean).join(', ')}</td>
+            <td className="font-mono text-meta text-ink-soft">
+              {column.declaredType === column.sourceType ? column.sourceType : `${column.declaredType}: ${column.sourceType}`}
+            </td>
+            <td>
+              {[column.primaryKey && 'primary key', column.foreignKey && 'foreign key', column.unique && !column.primaryKey && 'unique']
+                .filter(Boolean)
+                .join(', ')}
+            </td>
             <td>{column.nullable ? 'yes' : 'no'}</td>
             <td className="text-ink-soft">{column.comment}</td>
           </tr>
@@ -114,7 +146,10 @@ function Relations({ table }: { readonly table: DescribedTableDto }) {
           return (
             <li key={index} className="border-b py-1">
               <span className="text-ink-soft">{each.direction === 'out' ? 'points to' : 'is pointed to by'}</span>{' '}
-              <Link className="underline underline-offset-2" to={{ search: `?${new URLSearchParams({ tab: 'Tables', table: other }).toString()}` }}>
+              <Link
+                className="underline underline-offset-2"
+                to={{ search: `?${new URLSearchParams({ tab: 'Tables', table: other }).toString()}` }}
+              >
                 {each.otherTable}
               </Link>{' '}
               <span className="font-mono text-meta text-ink-soft">

@@ -15,7 +15,13 @@ export function TestLine({ answer, stale, when }: { readonly answer: TestAnswerD
           </span>
         </p>
       ) : (
-        <FailureNotice failure={{ status: 502, problems: answer.problem ? [answer.problem] : [], ...(answer.detail === undefined ? {} : { detail: answer.detail }) }} />
+        <FailureNotice
+          failure={{
+            status: 502,
+            problems: answer.problem ? [answer.problem] : [],
+            ...(answer.detail === undefined ? {} : { detail: answer.detail }),
+          }}
+        />
       )}
       {stale && <p className="text-amber">A setting changed since this test. Test again.</p>}
     </div>

@@ -22,7 +22,11 @@ interface ButtonProps extends Omit<ComponentProps<'button'>, 'className' | 'chil
 export function Button({ kind = 'plain', icon: Icon, small = false, children, ...rest }: ButtonProps) {
   const size = small ? 'h-6 px-2' : 'h-8 px-3';
   return (
-    <Base type="button" {...rest} className={`inline-flex shrink-0 items-center gap-1.5 rounded border whitespace-nowrap transition-colors duration-150 disabled:opacity-50 ${size} ${LOOK[kind]}`}>
+    <Base
+      type="button"
+      {...rest}
+      className={`inline-flex shrink-0 items-center gap-1.5 rounded border whitespace-nowrap transition-colors duration-150 disabled:opacity-50 ${size} ${LOOK[kind]}`}
+    >
       {Icon && <Icon size={16} strokeWidth={1.75} aria-hidden />}
       {children}
     </Base>

@@ -21,7 +21,19 @@ const PATHS: Record<Role, React.ReactNode> = {
 
 export function RoleGlyph({ role }: { readonly role: Role }) {
   return (
-    <svg viewBox="0 0 16 16" width="16" height="16" fill="none" stroke="currentColor" strokeWidth="1.4" strokeLinecap="round" strokeLinejoin="round" role="img" aria-label={role} className="shrink-0">
+    <svg
+      viewBox="0 0 16 16"
+      width="16"
+      height="16"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.4"
+      strokeLinecap="round"
+      strokeLinejoin="round"
+      role="img"
+      aria-label={role}
+      className="shrink-0"
+    >
       <title>{role}</title>
       {PATHS[role]}
     </svg>
@@ -31,7 +43,18 @@ export function RoleGlyph({ role }: { readonly role: Role }) {
 /** Cendra's mark: ledger lines with an ember above them. */
 export function Mark() {
   return (
-    <svg viewBox="0 0 16 16" width="20" height="20" fill="none" stroke="currentColor" strokeWidth="1.75" strokeLinecap="round" strokeLinejoin="round" aria-hidden className="text-ember">
+    <svg
+      viewBox="0 0 16 16"
+      width="20"
+      height="20"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.75"
+      strokeLinecap="round"
+      strokeLinejoin="round"
+      aria-hidden
+      className="text-ember"
+    >
       <path d="M2 13.5h12M2 10.5h8M2 7.5h5" />
       <path d="M11.5 8.5c1.7-1.4 1.5-3.4.2-5.5-.3 1.4-2.4 2.2-2.4 4" />
     </svg>

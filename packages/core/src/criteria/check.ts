@@ -28,7 +28,10 @@ export function checkClause(clause: Clause, scope: Scope): CheckedClause {
     case 'group': {
       const inner = clause.clauses.map((each) => checkClause(each, scope));
       const problems = inner.flatMap((each) => each.problems);
-      const expression = combine(clause.head, inner.flatMap((each) => each.expression ?? []));
+      const expression = combine(
+        clause.head,
+        inner.flatMap((each) => each.expression ?? []),
+      );
       return expression ? { clause, expression, problems } : { clause, problems };
     }
     case 'condition':
@@ -57,12 +60,17 @@ function checkWritten(clause: Clause & { kind: 'expression' }, scope: Scope): Ch
 function checkSlots(clause: Condition, scope: Scope): CheckedClause {
   if (clause.field === '') return { clause, problems: [] };
   const place = { clause: clause.id };
-  const wrong = (code: string, message: string, expected?: string): CheckedClause => ({ clause, problems: [problem(code, message, place, expected)] });
+  const wrong = (code: string, message: string, expected?: string): CheckedClause => ({
+    clause,
+    problems: [problem(code, message, place, expected)],
+  });
   const field = fieldById(scope.schema, clause.field);
   if (!field) return wrong('field-gone', 'The field this clause asks about does not arrive here any more.', 'a field of the step before');
   const operator = operatorByWord(clause.operator);
   if (!operator || !operatorsFor(field.type).includes(operator)) {
-    const offered = operatorsFor(field.type).map((each) => each.word).join(', ');
+    const offered = operatorsFor(field.type)
+      .map((each) => each.word)
+      .join(', ');
     return wrong('operator-unsuited', `“${clause.operator}” does not suit ${field.name}, a ${typeWord(field.type)}.`, offered);
   }
   return build(clause, field, operator, scope);
@@ -101,19 +109,39 @@ function readOperands(clause: Condition, field: Field, operator: Operator, scope
 function parameterOperands(clause: Condition, id: string, field: Field, operator: Operator, scope: Scope): Operands {
   const parameter = scope.parameters.find((each) => each.id === id);
   const place = { clause: clause.id };
-  if (!parameter) return { problem: problem('parameter-gone', 'The parameter this clause asks with is gone.', place, 'another parameter, or a value') };
+  if (!parameter)
+    return { problem: problem('parameter-gone', 'The parameter this clause asks with is gone.', place, 'another parameter, or a value') };
   if (parameter.takes !== operator.takes) {
     const needed = operator.takes === 'range' ? 'a range' : `${operator.takes} value${operator.takes === 'one' ? '' : 's'}`;
-    return { problem: problem('parameter-takes', `“${operator.word}” asks with ${needed}, and :${parameter.name} takes ${parameter.takes}.`, place, `a parameter that takes ${operator.takes}`) };
+    return {
+      problem: problem(
+        'parameter-takes',
+        `“${operator.word}” asks with ${needed}, and :${parameter.name} takes ${parameter.takes}.`,
+        place,
+        `a parameter that takes ${operator.takes}`,
+      ),
+    };
   }
   const type = parameterType(parameter);
-  if (!suits(field.type, type)) return { problem: problem('type-mixed', `${field.name} is a ${typeWord(field.type)} and :${parameter.name} is a ${parameter.type}.`, place, `a parameter of type ${typeWord(field.type)}`) };
+  if (!suits(field.type, type))
+    return {
+      problem: problem(
+        'type-mixed',
+        `${field.name} is a ${typeWord(field.type)} and :${parameter.name} is a ${parameter.type}.`,
+        place,
+        `a parameter of type ${typeWord(field.type)}`,
+      ),
+    };
   return { expressions: parameterExpressions(parameter, type, operator) };
 }
 
 function parameterExpressions(parameter: Parameter, type: FieldType, operator: Operator): readonly Expression[] {
   const { id } = parameter;
-  if (operator.takes === 'range') return [{ op: 'parameter', type, id, part: 'from' }, { op: 'parameter', type, id, part: 'until' }];
+  if (operator.takes === 'range')
+    return [
+      { op: 'parameter', type, id, part: 'from' },
+      { op: 'parameter', type, id, part: 'until' },
+    ];
   // The operator puts its field in place of `of`; a list has no meaning without one.
   if (operator.takes === 'several') return [{ op: 'inList', type: yesno, listType: type, of: { op: 'literal', type, value: null }, id }];
   return [{ op: 'parameter', type, id }];
@@ -122,20 +150,38 @@ function parameterExpressions(parameter: Parameter, type: FieldType, operator: O
 const suits = (field: FieldType, operand: FieldType) =>
   commonType(field, operand) !== undefined || (field.kind === 'instant' && familyOf(operand) === 'day');
 
-function readOperand(clause: Condition, operand: Operand, field: Field, scope: Scope): { readonly expression: Expression } | { readonly problem: Problem } | undefined {
+function readOperand(
+  clause: Condition,
+  operand: Operand,
+  field: Field,
+  scope: Scope,
+): { readonly expression: Expression } | { readonly problem: Problem } | undefined {
   const place = { clause: clause.id };
-  if (operand.kind === 'parameter') return { problem: problem('operand-mixed', 'A parameter stands among typed values.', place, 'only values, or one parameter') };
+  if (operand.kind === 'parameter')
+    return { problem: problem('operand-mixed', 'A parameter stands among typed values.', place, 'only values, or one parameter') };
   if (operand.kind === 'field') {
     const other = fieldById(scope.schema, operand.id);
     if (!other) return { problem: problem('field-gone', 'The field compared with does not arrive here any more.', place) };
-    if (!suits(field.type, other.type)) return { problem: problem('type-mixed', `${field.name} is a ${typeWord(field.type)} and ${other.name} is a ${typeWord(other.type)}.`, place, `a field of type ${typeWord(field.type)}`) };
+    if (!suits(field.type, other.type))
+      return {
+        problem: problem(
+          'type-mixed',
+          `${field.name} is a ${typeWord(field.type)} and ${other.name} is a ${typeWord(other.type)}.`,
+          place,
+          `a field of type ${typeWord(field.type)}`,
+        ),
+      };
     return { expression: { op: 'field', type: other.type, id: other.id } };
   }
   if (operand.text === '' && field.type.kind !== 'text') return undefined;
   return readTyped(operand.text, field, place);
 }
 
-function readTyped(text: string, field: Field, place: { clause: string }): { readonly expression: Expression } | { readonly problem: Problem } {
+function readTyped(
+  text: string,
+  field: Field,
+  place: { clause: string },
+): { readonly expression: Expression } | { readonly problem: Problem } {
   const literal = (type: FieldType, value: Value) => ({ expression: { op: 'literal', type, value } as Expression });
   const type = valueType(field.type, text);
   const read = readValue(type, text);
@@ -145,10 +191,10 @@ function readTyped(text: string, field: Field, place: { clause: string }): { rea
 
 /** Numbers are compared with all the digits typed, and days with days, whatever the field's own precision. */
 function valueType(type: FieldType, text: string): FieldType {
-  if (type.kind === 'whole' || type.kind === 'decimal') return { kind: 'decimal', precision: 38, scale: Math.min(38, /\.(\d*)/.exec(text)?.[1]?.length ?? 0) };
+  if (type.kind === 'whole' || type.kind === 'decimal')
+    return { kind: 'decimal', precision: 38, scale: Math.min(38, /\.(\d*)/.exec(text)?.[1]?.length ?? 0) };
   if (type.kind === 'float') return float;
   const finer = type.kind === 'datetime' || type.kind === 'instant';
   if (!finer) return type;
   return /\d[ T]\d/.test(text.trim()) && parseDatetime(text) !== undefined ? { kind: 'datetime' } : date;
 }
-

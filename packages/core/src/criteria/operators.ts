@@ -16,7 +16,16 @@ export interface Operator {
 }
 
 export function familyOf(type: FieldType): OperatorFamily {
-  const families: Partial<Record<TypeKind, OperatorFamily>> = { text: 'text', whole: 'number', decimal: 'number', float: 'number', date: 'day', datetime: 'day', instant: 'day', yesno: 'yesno' };
+  const families: Partial<Record<TypeKind, OperatorFamily>> = {
+    text: 'text',
+    whole: 'number',
+    decimal: 'number',
+    float: 'number',
+    date: 'day',
+    datetime: 'day',
+    instant: 'day',
+    yesno: 'yesno',
+  };
   return families[type.kind] ?? 'other';
 }
 
@@ -27,11 +36,15 @@ const either = (...items: Expression[]): Expression => ({ op: 'or', type: yesno,
 
 function compare(operator: Comparison, left: Expression, right: Expression): Expression {
   const floating = left.type.kind === 'float' || right.type.kind === 'float';
-  if (floating) return { op: 'compare', type: yesno, operator, left: widen(left, { kind: 'float' }), right: widen(right, { kind: 'float' }) };
+  if (floating)
+    return { op: 'compare', type: yesno, operator, left: widen(left, { kind: 'float' }), right: widen(right, { kind: 'float' }) };
   return { op: 'compare', type: yesno, operator, left, right };
 }
 
-const comparing = (operator: Comparison) => (field: Expression, [value]: readonly Expression[]) => compare(operator, field, need(value));
+const comparing =
+  (operator: Comparison) =>
+  (field: Expression, [value]: readonly Expression[]) =>
+    compare(operator, field, need(value));
 
 function need(operand: Expression | undefined): Expression {
   if (!operand) throw new RangeError('the operand count was checked before');
@@ -45,7 +58,9 @@ function among(field: Expression, operands: readonly Expression[]): Expression {
   return { op: 'in', type: yesno, of: field, items: operands };
 }
 
-const matching = (how: 'contains' | 'begins' | 'ends') => (of: Expression, [part]: readonly Expression[]): Expression => ({ op: 'textMatch', type: yesno, how, of, part: need(part) });
+const matching =
+  (how: 'contains' | 'begins' | 'ends') =>
+  (of: Expression, [part]: readonly Expression[]): Expression => ({ op: 'textMatch', type: yesno, how, of, part: need(part) });
 
 /** The field as a date-time where it is finer than a day; an instant is read in UTC. */
 const local = (field: Expression): Expression => (field.type.kind === instant.kind ? widen(field, { kind: 'datetime' }) : field);
@@ -69,8 +84,14 @@ function on(field: Expression, value: Expression): Expression {
   return isDayGrained(field, value) ? compareDay('=', field, value, false) : both(from(field, value), until(field, value));
 }
 
-const day = (build: (field: Expression, value: Expression) => Expression) => (field: Expression, [value]: readonly Expression[]) => build(field, need(value));
-const days = (build: (field: Expression, low: Expression, high: Expression) => Expression) => (field: Expression, [low, high]: readonly Expression[]) => build(field, need(low), need(high));
+const day =
+  (build: (field: Expression, value: Expression) => Expression) =>
+  (field: Expression, [value]: readonly Expression[]) =>
+    build(field, need(value));
+const days =
+  (build: (field: Expression, low: Expression, high: Expression) => Expression) =>
+  (field: Expression, [low, high]: readonly Expression[]) =>
+    build(field, need(low), need(high));
 
 /** Every operator a condition can have, in the order they are offered. Words are those of the screen. */
 export const OPERATORS: readonly Operator[] = [
@@ -82,7 +103,12 @@ export const OPERATORS: readonly Operator[] = [
   { word: 'at most', families: ['number'], takes: 'one', build: comparing('<=') },
   { word: 'above', families: ['number'], takes: 'one', build: comparing('>') },
   { word: 'below', families: ['number'], takes: 'one', build: comparing('<') },
-  { word: 'from…to', families: ['number'], takes: 'range', build: days((of, low, high) => both(compare('>=', of, low), compare('<=', of, high))) },
+  {
+    word: 'from…to',
+    families: ['number'],
+    takes: 'range',
+    build: days((of, low, high) => both(compare('>=', of, low), compare('<=', of, high))),
+  },
   { word: 'on', families: ['day'], takes: 'one', build: day(on) },
   { word: 'not on', families: ['day'], takes: 'one', losesNulls: true, build: day((of, value) => not(on(of, value))) },
   { word: 'before', families: ['day'], takes: 'one', build: day(before) },
@@ -94,7 +120,9 @@ export const OPERATORS: readonly Operator[] = [
     word: 'outside',
     families: ['number', 'day'],
     takes: 'range',
-    build: days((of, low, high) => (familyOf(of.type) === 'day' ? either(before(of, low), after(of, high)) : either(compare('<', of, low), compare('>', of, high)))),
+    build: days((of, low, high) =>
+      familyOf(of.type) === 'day' ? either(before(of, low), after(of, high)) : either(compare('<', of, low), compare('>', of, high)),
+    ),
   },
   { word: 'one of', families: ['text', 'number'], takes: 'several', build: among },
   { word: 'none of', families: ['text', 'number'], takes: 'several', losesNulls: true, build: (of, operands) => not(among(of, operands)) },
@@ -103,7 +131,12 @@ export const OPERATORS: readonly Operator[] = [
   { word: 'begins', families: ['text'], takes: 'one', build: matching('begins') },
   { word: 'ends', families: ['text'], takes: 'one', build: matching('ends') },
   { word: 'fits', families: ['text'], takes: 'one', build: (of, [pattern]) => ({ op: 'like', type: yesno, of, pattern: need(pattern) }) },
-  { word: 'is empty', families: ['text'], takes: 'none', build: (of) => compare('=', of, { op: 'literal', type: { kind: 'text' }, value: '' }) },
+  {
+    word: 'is empty',
+    families: ['text'],
+    takes: 'none',
+    build: (of) => compare('=', of, { op: 'literal', type: { kind: 'text' }, value: '' }),
+  },
   { word: 'is yes', families: ['yesno'], takes: 'none', build: (of) => of },
   { word: 'is no', families: ['yesno'], takes: 'none', build: (of) => not(of) },
   { word: 'is null', families: 'all', takes: 'none', build: isNull },

@@ -20,7 +20,8 @@ function conditionSentence(clause: Condition, schema: Schema, parameters: readon
   if (clause.field === '') return 'an empty clause';
   const subject = fieldById(schema, clause.field)?.name ?? 'a missing field';
   const words = clause.operands.map((each) => operandWord(each, schema, parameters));
-  const shown = words.length > 12 ? `${words.length} values` : words.join(operatorByWord(clause.operator)?.takes === 'range' ? ' to ' : ', ');
+  const shown =
+    words.length > 12 ? `${words.length} values` : words.join(operatorByWord(clause.operator)?.takes === 'range' ? ' to ' : ', ');
   return [subject, clause.operator, shown, clause.andNulls ? 'and nulls' : ''].filter((each) => each !== '').join(' ');
 }
 

@@ -8,7 +8,9 @@ export function clauseUses(clauses: readonly Clause[]): readonly Pick<Reference,
   return clauses.flatMap(clausesWithin).flatMap((clause): Pick<Reference, 'kind' | 'id'>[] => {
     if (clause.kind === 'expression') return [...clause.expression.refs];
     if (clause.kind === 'group') return [];
-    const operands = clause.operands.flatMap((each): Pick<Reference, 'kind' | 'id'>[] => (each.kind === 'value' ? [] : [{ kind: each.kind, id: each.id }]));
+    const operands = clause.operands.flatMap((each): Pick<Reference, 'kind' | 'id'>[] =>
+      each.kind === 'value' ? [] : [{ kind: each.kind, id: each.id }],
+    );
     return clause.field === '' ? operands : [{ kind: 'field', id: clause.field }, ...operands];
   });
 }

@@ -31,7 +31,9 @@ export function checkCondition(source: string, scope: Scope): CheckedExpression 
   const checked = checkExpression(source, scope);
   if (!checked.expression || checked.expression.type.kind === 'yesno') return checked;
   const message = `This gives ${article(checked.expression.type)}, and a condition gives yes or no.`;
-  return { problems: [problem('condition-not-yesno', message, { position: { from: 0, to: source.length } }, 'a comparison, such as kilos >= 5')] };
+  return {
+    problems: [problem('condition-not-yesno', message, { position: { from: 0, to: source.length } }, 'a comparison, such as kilos >= 5')],
+  };
 }
 
 const article = (type: FieldType) => `a ${typeWord(type)}`;
@@ -105,16 +107,28 @@ class Checker {
 
   private dated(tree: Tree & { node: 'dated' }): Expression | undefined {
     const [type, value] =
-      tree.type === 'date' ? ([date, parseDate(tree.text)] as const) : tree.type === 'time' ? ([time, parseTime(tree.text)] as const) : ([datetime, parseDatetime(tree.text)] as const);
+      tree.type === 'date'
+        ? ([date, parseDate(tree.text)] as const)
+        : tree.type === 'time'
+          ? ([time, parseTime(tree.text)] as const)
+          : ([datetime, parseDatetime(tree.text)] as const);
     if (value !== undefined) return { op: 'literal', type, value };
-    return this.fail('date-unreadable', `'${tree.text}' is not a ${typeWord(type)}.`, tree, `for example ${tree.type} '${EXAMPLES[tree.type]}'`);
+    return this.fail(
+      'date-unreadable',
+      `'${tree.text}' is not a ${typeWord(type)}.`,
+      tree,
+      `for example ${tree.type} '${EXAMPLES[tree.type]}'`,
+    );
   }
 
   private name(tree: Tree & { node: 'name' }): Expression | undefined {
     const ref = this.scope.refs?.find((each) => each.kind === 'field' && each.from === tree.from && each.to === tree.to);
     const field = ref ? fieldById(this.scope.schema, ref.id) : fieldByName(this.scope.schema, tree.name, tree.quoted);
     if (field) return { op: 'field', type: field.type, id: field.id };
-    const near = nearestName(tree.name, this.scope.schema.fields.map((each) => each.name));
+    const near = nearestName(
+      tree.name,
+      this.scope.schema.fields.map((each) => each.name),
+    );
     return this.fail('field-unknown', `There is no field ${tree.name} here.`, tree, near ? `did you mean ${near}?` : undefined);
   }
 
@@ -123,15 +137,28 @@ class Checker {
     if (!found) return undefined;
     if (found.takes === 'one') return { op: 'parameter', type: parameterType(found), id: found.id };
     const place = found.takes === 'several' ? 'after in' : 'after between, as between :name and :name';
-    return this.fail('parameter-takes', `:${found.name} takes ${found.takes === 'several' ? 'several values' : 'a range'}.`, tree, `to stand ${place}`);
+    return this.fail(
+      'parameter-takes',
+      `:${found.name} takes ${found.takes === 'several' ? 'several values' : 'a range'}.`,
+      tree,
+      `to stand ${place}`,
+    );
   }
 
   private findParameter(tree: Tree & { node: 'parameter' }) {
     const ref = this.scope.refs?.find((each) => each.kind === 'parameter' && each.from === tree.from && each.to === tree.to);
     const found = this.scope.parameters.find((each) => (ref ? each.id === ref.id : each.name === tree.name));
     if (!found) {
-      const near = nearestName(tree.name, this.scope.parameters.map((each) => each.name));
-      this.fail('parameter-unknown', `There is no parameter :${tree.name}.`, tree, near ? `did you mean :${near}?` : 'the name of a parameter of this dataset');
+      const near = nearestName(
+        tree.name,
+        this.scope.parameters.map((each) => each.name),
+      );
+      this.fail(
+        'parameter-unknown',
+        `There is no parameter :${tree.name}.`,
+        tree,
+        near ? `did you mean :${near}?` : 'the name of a parameter of this dataset',
+      );
     }
     return found;
   }
@@ -155,7 +182,8 @@ class Checker {
   private negate(tree: Tree & { node: 'negate' }): Expression | undefined {
     const of = this.check(tree.of);
     if (!of) return undefined;
-    if (!isNumber(of.type) && !isNullLiteral(of)) return this.fail('type-mixed', `A minus sign stands before ${article(of.type)}.`, tree.of, 'a number');
+    if (!isNumber(of.type) && !isNullLiteral(of))
+      return this.fail('type-mixed', `A minus sign stands before ${article(of.type)}.`, tree.of, 'a number');
     if (of.op === 'literal' && of.value !== null && typeof of.value === 'object') {
       return { ...of, value: { digits: -of.value.digits, scale: of.value.scale } };
     }
@@ -219,9 +247,12 @@ class Checker {
     if (!of || !pattern) return undefined;
     if (!tree.escape) return { op: 'like', type: yesno, of, pattern };
     const escape = tree.escape.node === 'string' ? tree.escape.text : '';
-    if ([...escape].length !== 1) return this.fail('escape-wrong', 'The escape is not one character.', tree.escape, "one character, such as '!'");
-    if (tree.pattern.node !== 'string') return this.fail('escape-needs-text', 'With an escape, the pattern is written out.', tree.pattern, 'a text in single quotes');
-    if (danglingEscape(tree.pattern.text, escape)) return this.fail('escape-dangling', 'The pattern ends with its escape character, which escapes nothing.', tree.pattern);
+    if ([...escape].length !== 1)
+      return this.fail('escape-wrong', 'The escape is not one character.', tree.escape, "one character, such as '!'");
+    if (tree.pattern.node !== 'string')
+      return this.fail('escape-needs-text', 'With an escape, the pattern is written out.', tree.pattern, 'a text in single quotes');
+    if (danglingEscape(tree.pattern.text, escape))
+      return this.fail('escape-dangling', 'The pattern ends with its escape character, which escapes nothing.', tree.pattern);
     return { op: 'like', type: yesno, of, pattern, escape };
   }
 
@@ -256,7 +287,12 @@ class Checker {
   }
 
   private mixed(left: FieldType, right: FieldType, at: Tree): undefined {
-    return this.fail('type-mixed', `A ${typeWord(left)} cannot be compared with ${article(right)}.`, at, `a ${typeWord(left)}${EXAMPLE_OF[left.kind] ?? ''}`);
+    return this.fail(
+      'type-mixed',
+      `A ${typeWord(left)} cannot be compared with ${article(right)}.`,
+      at,
+      `a ${typeWord(left)}${EXAMPLE_OF[left.kind] ?? ''}`,
+    );
   }
 
   private fail(code: string, message: string, at: Tree, expected?: string): undefined {
@@ -266,7 +302,11 @@ class Checker {
 }
 
 const EXAMPLES = { date: '2025-04-30', time: '14:30', timestamp: '2025-04-30 14:30' };
-const EXAMPLE_OF: Partial<Record<FieldType['kind'], string>> = { date: ", such as date '2025-04-30'", text: ', in single quotes', datetime: ", such as timestamp '2025-04-30 14:30'" };
+const EXAMPLE_OF: Partial<Record<FieldType['kind'], string>> = {
+  date: ", such as date '2025-04-30'",
+  text: ', in single quotes',
+  datetime: ", such as timestamp '2025-04-30 14:30'",
+};
 
 function negated(node: Expression | undefined, negate: boolean): Expression | undefined {
   return node && negate ? { op: 'not', type: yesno, of: node } : node;

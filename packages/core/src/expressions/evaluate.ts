@@ -1,6 +1,16 @@
 import type { FieldType } from '../fields';
 import type { Decimal, Value } from '../values';
-import { addDecimals, compareValues, DAY_MICROS, divideDecimals, fitsDigits, formatDecimal, multiplyDecimals, negateDecimal, rescale } from '../values';
+import {
+  addDecimals,
+  compareValues,
+  DAY_MICROS,
+  divideDecimals,
+  fitsDigits,
+  formatDecimal,
+  multiplyDecimals,
+  negateDecimal,
+  rescale,
+} from '../values';
 import type { Expression } from './expression';
 import type { Arithmetic, Comparison } from './tree';
 
@@ -30,7 +40,12 @@ export function evaluate(node: Expression, row: Row): Value {
     case 'arithmetic':
       return calculate(node.operator, node.type, node.left.type, evaluate(node.left, row), node.right.type, evaluate(node.right, row));
     case 'compare':
-      return compareNullable(node.operator, comparedType(node.left.type, node.right.type), evaluate(node.left, row), evaluate(node.right, row));
+      return compareNullable(
+        node.operator,
+        comparedType(node.left.type, node.right.type),
+        evaluate(node.left, row),
+        evaluate(node.right, row),
+      );
     case 'and':
       return settle(node.items, row, false);
     case 'or':
@@ -50,9 +65,17 @@ export function evaluate(node: Expression, row: Row): Value {
     case 'textMatch':
       return textMatch(node.how, evaluate(node.of, row), evaluate(node.part, row));
     case 'in':
-      return member(comparedType(node.of.type, node.items[0]?.type ?? node.of.type), evaluate(node.of, row), node.items.map((item) => evaluate(item, row)));
+      return member(
+        comparedType(node.of.type, node.items[0]?.type ?? node.of.type),
+        evaluate(node.of, row),
+        node.items.map((item) => evaluate(item, row)),
+      );
     case 'inList':
-      return member(node.of.type, evaluate(node.of, row), row.list(node.id).map((item) => widenValue(item, node.listType, node.of.type)));
+      return member(
+        node.of.type,
+        evaluate(node.of, row),
+        row.list(node.id).map((item) => widenValue(item, node.listType, node.of.type)),
+      );
     case 'like':
       return like(evaluate(node.of, row), evaluate(node.pattern, row), node.escape);
   }
@@ -199,4 +222,3 @@ function matches(chars: readonly string[], steps: readonly PatternStep[]): boole
   }
   return steps.slice(step).every((rest) => rest.any);
 }
-

@@ -9,11 +9,23 @@ export type Expression =
   | { readonly op: 'field'; readonly type: FieldType; readonly id: FieldId }
   /** One value of a parameter; for a parameter that takes a range, `part` tells which end. */
   | { readonly op: 'parameter'; readonly type: FieldType; readonly id: string; readonly part?: 'from' | 'until' }
-  | { readonly op: 'arithmetic'; readonly type: FieldType; readonly operator: Arithmetic; readonly left: Expression; readonly right: Expression }
+  | {
+      readonly op: 'arithmetic';
+      readonly type: FieldType;
+      readonly operator: Arithmetic;
+      readonly left: Expression;
+      readonly right: Expression;
+    }
   | { readonly op: 'negate'; readonly type: FieldType; readonly of: Expression }
   /** Widening that loses nothing but, toward floating numbers, exactness: whole → decimal → float, date → date-time. */
   | { readonly op: 'widen'; readonly type: FieldType; readonly of: Expression }
-  | { readonly op: 'compare'; readonly type: FieldType; readonly operator: Comparison; readonly left: Expression; readonly right: Expression }
+  | {
+      readonly op: 'compare';
+      readonly type: FieldType;
+      readonly operator: Comparison;
+      readonly left: Expression;
+      readonly right: Expression;
+    }
   | { readonly op: 'and' | 'or'; readonly type: FieldType; readonly items: readonly Expression[] }
   | { readonly op: 'not'; readonly type: FieldType; readonly of: Expression }
   | { readonly op: 'isNull'; readonly type: FieldType; readonly of: Expression }
@@ -21,7 +33,13 @@ export type Expression =
   | { readonly op: 'isTrue'; readonly type: FieldType; readonly of: Expression }
   /** The day after a date; turns "until 30 Sep" on a date-time into "before 1 Oct". */
   | { readonly op: 'dayAfter'; readonly type: FieldType; readonly of: Expression }
-  | { readonly op: 'textMatch'; readonly type: FieldType; readonly how: 'contains' | 'begins' | 'ends'; readonly of: Expression; readonly part: Expression }
+  | {
+      readonly op: 'textMatch';
+      readonly type: FieldType;
+      readonly how: 'contains' | 'begins' | 'ends';
+      readonly of: Expression;
+      readonly part: Expression;
+    }
   | { readonly op: 'in'; readonly type: FieldType; readonly of: Expression; readonly items: readonly Expression[] }
   /** Membership in all values of a parameter that takes several, bound as one list. */
   | { readonly op: 'inList'; readonly type: FieldType; readonly listType: FieldType; readonly of: Expression; readonly id: string }

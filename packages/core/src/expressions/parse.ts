@@ -180,7 +180,8 @@ class Parser {
       this.at++;
       return { node: 'constant', value: word === 'null' ? null : word === 'true', from, to };
     }
-    if (RESERVED.has(word)) return this.missing(token, 'a field, a value or a parameter before this word; a field of this name is written in double quotes');
+    if (RESERVED.has(word))
+      return this.missing(token, 'a field, a value or a parameter before this word; a field of this name is written in double quotes');
     this.at++;
     return { node: 'name', name: token.text, quoted: false, from, to };
   }
@@ -205,7 +206,12 @@ class Parser {
   }
 
   private tooDeep(token: Token): void {
-    this.report('expression-too-deep', `This expression is nested more than ${MAX_DEPTH} levels deep.`, token, 'a flatter one, or several calculated fields');
+    this.report(
+      'expression-too-deep',
+      `This expression is nested more than ${MAX_DEPTH} levels deep.`,
+      token,
+      'a flatter one, or several calculated fields',
+    );
     this.at = this.tokens.length - 1;
   }
 

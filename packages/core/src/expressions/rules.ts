@@ -50,13 +50,24 @@ function capped(wholeDigits: number, scale: number): FieldType {
   return decimal(MAX_DIGITS, kept);
 }
 
+/** The scale an exact sum or product has by itself, before digits run out. */
+export function naturalScale(operator: '+' | '-' | '*', left: FieldType, right: FieldType): number {
+  const [a, b] = [digitsOf(left)?.scale ?? 0, digitsOf(right)?.scale ?? 0];
+  return operator === '*' ? a + b : Math.max(a, b);
+}
+
 /** Whether the digits of a result can run over, so that generated SQL has to guard against it. */
 export function mayOverflow(operator: Arithmetic, left: FieldType, right: FieldType): boolean {
   const a = digitsOf(left);
   const b = digitsOf(right);
   const result = arithmeticType(operator, left, right);
   if (!a || !b || !result || result.kind !== 'decimal') return false;
-  const needed = operator === '*' ? a.precision - a.scale + b.precision - b.scale : operator === '/' ? a.precision - a.scale + b.scale : Math.max(a.precision - a.scale, b.precision - b.scale) + 1;
+  const needed =
+    operator === '*'
+      ? a.precision - a.scale + b.precision - b.scale
+      : operator === '/'
+        ? a.precision - a.scale + b.scale
+        : Math.max(a.precision - a.scale, b.precision - b.scale) + 1;
   return needed > result.precision - result.scale;
 }
 

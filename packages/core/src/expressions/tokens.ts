@@ -37,7 +37,13 @@ export function tokenize(source: string): { readonly tokens: readonly Token[]; r
   }
   if (tokens.length > MAX_TOKENS) {
     tokens.length = MAX_TOKENS;
-    fail('expression-too-long', `This expression has more than ${MAX_TOKENS} words and signs.`, at, source.length, 'a shorter one, or several calculated fields');
+    fail(
+      'expression-too-long',
+      `This expression has more than ${MAX_TOKENS} words and signs.`,
+      at,
+      source.length,
+      'a shorter one, or several calculated fields',
+    );
   }
   tokens.push({ kind: 'end', text: '', from: source.length, to: source.length });
   return { tokens, problems };
@@ -47,7 +53,13 @@ export function tokenize(source: string): { readonly tokens: readonly Token[]; r
     for (;;) {
       const close = source.indexOf(quote, end);
       if (close < 0) {
-        fail('text-not-closed', `The ${quote === "'" ? 'text' : 'name'} that begins here is not closed.`, at, source.length, `a closing ${quote}`);
+        fail(
+          'text-not-closed',
+          `The ${quote === "'" ? 'text' : 'name'} that begins here is not closed.`,
+          at,
+          source.length,
+          `a closing ${quote}`,
+        );
         end = source.length;
         break;
       }

@@ -49,29 +49,41 @@ interface One {
 }
 
 function bindOne(parameter: Parameter, given: readonly string[]): One {
-  if (given.length > MAX_LIST) return failed(parameter, 'list-too-long', `:${parameter.name} was given ${given.length} values.`, `at most ${MAX_LIST}`);
+  if (given.length > MAX_LIST)
+    return failed(parameter, 'list-too-long', `:${parameter.name} was given ${given.length} values.`, `at most ${MAX_LIST}`);
   if (given.every((each) => each.trim() === '')) return leftBlank(parameter);
   if (parameter.takes === 'range') return bindRange(parameter, given);
   if (parameter.takes === 'one') {
-    if (given.length > 1) return failed(parameter, 'value-several', `:${parameter.name} takes one value and was given ${given.length}.`, 'one value, or a parameter that takes several');
+    if (given.length > 1)
+      return failed(
+        parameter,
+        'value-several',
+        `:${parameter.name} takes one value and was given ${given.length}.`,
+        'one value, or a parameter that takes several',
+      );
     return bindSingle(parameter, given[0] ?? '');
   }
   const distinct = [...new Set(given.filter((each) => each.trim() !== ''))];
   const read = distinct.map((each) => readOne(parameter, each));
   const problems = read.flatMap((each) => each.problems).slice(0, 20);
-  return problems.length > 0 ? { blanks: [], problems } : { bound: { takes: 'several', values: read.map((each) => each.value) }, blanks: [], problems };
+  return problems.length > 0
+    ? { blanks: [], problems }
+    : { bound: { takes: 'several', values: read.map((each) => each.value) }, blanks: [], problems };
 }
 
 function bindSingle(parameter: Parameter, given: string): One {
   const read = readOne(parameter, given);
   const commas = given.includes(',') && parameter.type !== 'text';
-  const problems = commas ? read.problems.map((each) => ({ ...each, expected: `${each.expected}; did you mean several values?` })) : read.problems;
+  const problems = commas
+    ? read.problems.map((each) => ({ ...each, expected: `${each.expected}; did you mean several values?` }))
+    : read.problems;
   return problems.length > 0 ? { blanks: [], problems } : { bound: { takes: 'one', value: read.value }, blanks: [], problems };
 }
 
 function bindRange(parameter: Parameter, given: readonly string[]): One {
   const [low = '', high = '', ...rest] = given;
-  if (rest.length > 0) return failed(parameter, 'range-ends', `:${parameter.name} takes a range and was given ${given.length} values.`, 'from and until');
+  if (rest.length > 0)
+    return failed(parameter, 'range-ends', `:${parameter.name} takes a range and was given ${given.length} values.`, 'from and until');
   const ends = [low, high].map((each) => (each.trim() === '' ? { value: null, problems: [] } : readOne(parameter, each)));
   const [from = null, until = null] = ends.map((each) => each.value);
   const problems = ends.flatMap((each) => each.problems);
@@ -79,12 +91,16 @@ function bindRange(parameter: Parameter, given: readonly string[]): One {
   if (from !== null && until !== null && compareValues(parameterType(parameter), from, until) > 0) {
     return failed(parameter, 'range-reversed', `:${parameter.name} begins with ${low}, after its end ${high}.`, 'from not after until');
   }
-  const blanks = [...(from === null ? [[`${parameter.id}.from`, 'off'] as const] : []), ...(until === null ? [[`${parameter.id}.until`, 'off'] as const] : [])];
+  const blanks = [
+    ...(from === null ? [[`${parameter.id}.from`, 'off'] as const] : []),
+    ...(until === null ? [[`${parameter.id}.until`, 'off'] as const] : []),
+  ];
   return { bound: { takes: 'range', from, until }, blanks, problems };
 }
 
 function leftBlank(parameter: Parameter): One {
-  if (parameter.leftBlank === 'must be filled') return failed(parameter, 'value-required', `:${parameter.name} must be filled.`, `a ${parameter.type}`);
+  if (parameter.leftBlank === 'must be filled')
+    return failed(parameter, 'value-required', `:${parameter.name} must be filled.`, `a ${parameter.type}`);
   const blank = parameter.leftBlank === 'condition is off' ? 'off' : 'null';
   const keys = parameter.takes === 'range' ? [`${parameter.id}.from`, `${parameter.id}.until`] : [parameter.id];
   return { blanks: keys.map((key) => [key, blank] as const), problems: [] };
@@ -92,12 +108,25 @@ function leftBlank(parameter: Parameter): One {
 
 function readOne(parameter: Parameter, source: string): { readonly value: Value; readonly problems: readonly Problem[] } {
   if (source.length > MAX_VALUE_LENGTH) {
-    return { value: null, problems: [problem('value-too-long', `The value of :${parameter.name} is ${source.length} characters long.`, { parameter: parameter.id }, `at most ${MAX_VALUE_LENGTH}`)] };
+    return {
+      value: null,
+      problems: [
+        problem(
+          'value-too-long',
+          `The value of :${parameter.name} is ${source.length} characters long.`,
+          { parameter: parameter.id },
+          `at most ${MAX_VALUE_LENGTH}`,
+        ),
+      ],
+    };
   }
   const read = readValue(parameterType(parameter), source);
   if (read.ok) return { value: read.value, problems: [] };
   const shown = source.length > 60 ? `${source.slice(0, 60)}…` : source;
-  return { value: null, problems: [problem('value-wrong-type', `“${shown}” is no value for :${parameter.name}.`, { parameter: parameter.id }, read.expected)] };
+  return {
+    value: null,
+    problems: [problem('value-wrong-type', `“${shown}” is no value for :${parameter.name}.`, { parameter: parameter.id }, read.expected)],
+  };
 }
 
 function failed(parameter: Parameter, code: string, message: string, expected: string): One {

@@ -58,7 +58,10 @@ function conditionOf(step: Step, trail: CheckedTrail, binding: Binding, catalogu
 }
 
 /** Counts per step from the groups the statement gave: stage number, rows, failed. */
-export function countsFrom(plan: CountPlan, groups: readonly { readonly stage: number; readonly rows: bigint; readonly failed: bigint }[]): readonly StepCount[] {
+export function countsFrom(
+  plan: CountPlan,
+  groups: readonly { readonly stage: number; readonly rows: bigint; readonly failed: bigint }[],
+): readonly StepCount[] {
   const total = groups.reduce((sum, each) => sum + each.rows, 0n);
   const failed = groups.reduce((sum, each) => sum + each.failed, 0n);
   let left = total;

@@ -75,10 +75,23 @@ function cutAt(relation: Relation, dialects: DialectOf, fragments: Fragment[]): 
   if (relation.node === 'landed') return { site: COMBINE, relation };
   const inputs = inputsOf(relation).map((input) => cutAt(input, dialects, fragments));
   const site = commonSite(inputs.map((each) => each.site));
-  if (site && claimed(relation, dialects(site)) === undefined) return { site, relation: withInputs(relation, inputs.map((each) => each.relation)) };
+  if (site && claimed(relation, dialects(site)) === undefined)
+    return {
+      site,
+      relation: withInputs(
+        relation,
+        inputs.map((each) => each.relation),
+      ),
+    };
   const missing = claimed(relation, dialects(COMBINE));
   if (missing) refuse('cannot-run', `No place can compute this exactly yet: ${missing}.`, {}, 'an expression without it');
-  return { site: COMBINE, relation: withInputs(relation, inputs.map((each) => land(each, fragments))) };
+  return {
+    site: COMBINE,
+    relation: withInputs(
+      relation,
+      inputs.map((each) => land(each, fragments)),
+    ),
+  };
 }
 
 const COMBINE: Site = { kind: 'combine' };
@@ -87,7 +100,9 @@ function land(input: Coloured, fragments: Fragment[]): Relation {
   if (input.site.kind === 'combine') return input.relation;
   const result = `landed ${fragments.length + 1}`;
   fragments.push({ site: input.site, relation: input.relation, result });
-  return input.relation.name === undefined ? { node: 'landed', handle: result, columns: columnsOf(input.relation) } : { node: 'landed', name: input.relation.name, handle: result, columns: columnsOf(input.relation) };
+  return input.relation.name === undefined
+    ? { node: 'landed', handle: result, columns: columnsOf(input.relation) }
+    : { node: 'landed', name: input.relation.name, handle: result, columns: columnsOf(input.relation) };
 }
 
 function claimed(relation: Relation, dialect: Dialect): Capability | undefined {

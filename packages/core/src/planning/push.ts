@@ -15,7 +15,8 @@ export function pushCriteria(relation: Relation): Relation {
     });
     return { ...input, inputs };
   }
-  const reaches = input.node === 'choose' && fieldsUsed(relation.condition).every((id) => columnsOf(input.input).some((each) => each.id === id));
+  const reaches =
+    input.node === 'choose' && fieldsUsed(relation.condition).every((id) => columnsOf(input.input).some((each) => each.id === id));
   if (input.node === 'choose' && reaches) return { ...input, input: pushCriteria({ ...relation, input: input.input }) };
   return { ...relation, input };
 }

@@ -74,6 +74,12 @@ class Compiler {
         const input = this.input(relation.input);
         return `select ${named(relation.columns, (column) => this.column(input, column.id))} from ${input.from}`;
       }
+      case 'calculate': {
+        const input = this.input(relation.input);
+        const kept = named(columnsOf(relation.input), (column) => this.column(input, column.id));
+        const made = relation.fields.map((field) => `${this.expression(field.expression, input)} as ${this.quoted(own, field.id)}`).join(', ');
+        return `select ${[kept, made].filter((each) => each !== '').join(', ')} from ${input.from}`;
+      }
       case 'union':
         return relation.inputs.map((input) => this.select({ node: 'choose', input, columns: columnsOf(input) })).join('\nunion all\n');
       case 'limit': {
@@ -87,7 +93,9 @@ class Compiler {
 
   private stages(relation: Relation & { node: 'stages' }): string {
     const input = this.input(relation.input);
-    const cases = relation.stages.map(({ condition }, index) => `when (${this.expression(condition, input)}) is not true then ${index + 1}`);
+    const cases = relation.stages.map(
+      ({ condition }, index) => `when (${this.expression(condition, input)}) is not true then ${index + 1}`,
+    );
     const stage = cases.length > 0 ? `case ${cases.join(' ')} else 0 end` : '0';
     const failures = relation.stages.flatMap(({ failure }) => (failure ? [`(${this.expression(failure, input)}) is true`] : []));
     const failed = failures.length > 0 ? `count(*) filter (where ${failures.join(' or ')})` : '0';
@@ -173,7 +181,9 @@ class Compiler {
 
   private compare(node: Expression & { op: 'compare' }, left: string, right: string): string {
     const ordered = node.left.type.kind === 'text' && node.operator !== '=' && node.operator !== '<>';
-    return ordered ? `(${this.dialect.binary(left)} ${node.operator} ${this.dialect.binary(right)})` : `(${left} ${node.operator} ${right})`;
+    return ordered
+      ? `(${this.dialect.binary(left)} ${node.operator} ${this.dialect.binary(right)})`
+      : `(${left} ${node.operator} ${right})`;
   }
 
   private literal(type: FieldType, value: Value): string {

@@ -1,5 +1,5 @@
 import type { Expression } from '../expressions';
-import { digitsOf, mayOverflow, nodesOf } from '../expressions';
+import { digitsOf, mayOverflow, naturalScale, nodesOf } from '../expressions';
 import type { FieldType } from '../fields';
 import type { TableColumn } from './relation';
 
@@ -50,10 +50,12 @@ export function needsOf(root: Expression): ReadonlySet<Capability> {
 
 function needOf(node: Expression): Capability {
   if (node.op === 'textMatch' || node.op === 'like') return 'text match by code point';
-  if (node.op !== 'arithmetic') return node.type.kind === 'decimal' && node.type.open ? 'numbers without a fixed scale' : 'comparison and logic';
+  if (node.op !== 'arithmetic')
+    return node.type.kind === 'decimal' && node.type.open ? 'numbers without a fixed scale' : 'comparison and logic';
   if (node.type.kind === 'float') return 'floating arithmetic';
   if (node.operator === '/') return 'exact division';
-  const wide = mayOverflow(node.operator, node.left.type, node.right.type);
+  const cut = node.type.kind === 'decimal' && node.type.scale < naturalScale(node.operator, node.left.type, node.right.type);
+  const wide = cut || mayOverflow(node.operator, node.left.type, node.right.type);
   if (node.operator !== '*') return wide ? 'sums beyond 38 digits' : 'sums within 38 digits';
   const [a, b] = [digitsOf(node.left.type), digitsOf(node.right.type)];
   return a && b && a.precision + b.precision <= 38 ? 'products within 38 digits' : 'products beyond 38 digits';

@@ -1,4 +1,5 @@
 import type { Expression } from '../expressions';
+import { digitsOf } from '../expressions';
 import type { FieldType } from '../fields';
 import type { Capability, Dialect } from './dialect';
 
@@ -6,7 +7,13 @@ import type { Capability, Dialect } from './dialect';
  * What DuckDB can compute with our meaning. Not claimed: it divides decimals in floating point and
  * refuses products over 38 digits, so these do not run there until they are generated differently.
  */
-const CLAIMED: readonly Capability[] = ['comparison and logic', 'text match by code point', 'sums within 38 digits', 'products within 38 digits', 'floating arithmetic'];
+const CLAIMED: readonly Capability[] = [
+  'comparison and logic',
+  'text match by code point',
+  'sums within 38 digits',
+  'products within 38 digits',
+  'floating arithmetic',
+];
 
 const quote = (name: string) => `"${name.replaceAll('"', '""')}"`;
 const literal = (value: string) => `'${value.replaceAll("'", "''")}'`;
@@ -47,17 +54,27 @@ export const duckdb: Dialect = {
   binary: (sql) => sql,
   arithmetic,
   negate: (node, of) => `(- cast(${of} as ${duckdbTypeName(node.type)}))`,
-  widen: (node, of) => (node.of.type.kind === 'instant' && node.type.kind === 'datetime' ? `timezone('UTC', ${of})` : `cast(${of} as ${duckdbTypeName(node.type)})`),
+  widen: (node, of) =>
+    node.of.type.kind === 'instant' && node.type.kind === 'datetime'
+      ? `timezone('UTC', ${of})`
+      : `cast(${of} as ${duckdbTypeName(node.type)})`,
   like: (of, pattern, escape) => (escape === undefined ? `(${of} like ${pattern})` : `(${of} like ${pattern} escape ${literal(escape)})`),
   textMatch: (how, of, part) => `${{ contains: 'contains', begins: 'starts_with', ends: 'suffix' }[how]}(${of}, ${part})`,
   dayAfter: (of) => `(${of} + 1)`,
 };
 
 function arithmetic(node: Expression & { op: 'arithmetic' }, left: string, right: string): string {
-  if (node.type.kind !== 'decimal') return `nullif(nullif(nullif(${left} ${node.operator} ${right}, 'inf'::double), '-inf'::double), 'nan'::double)`;
+  if (node.type.kind !== 'decimal')
+    return `nullif(nullif(nullif(${left} ${node.operator} ${right}, 'inf'::double), '-inf'::double), 'nan'::double)`;
   const type = duckdbTypeName(node.type);
-  if (node.operator === '*') return `cast(${exact(node.left.type, left)} * ${exact(node.right.type, right)} as ${type})`;
+  if (node.operator === '*') return `cast(${exact(node.left.type, left, node.right.type)} * ${exact(node.right.type, right, node.left.type)} as ${type})`;
   return `cast(cast(${left} as ${type}) ${node.operator} cast(${right} as ${type}) as ${type})`;
 }
 
-const exact = (type: FieldType, sql: string) => (type.kind === 'whole' ? `cast(${sql} as decimal(19,0))` : sql);
+/** DuckDB multiplies in 18 digits while both operands have no more; one wider operand makes it use 38. */
+function exact(type: FieldType, sql: string, other: FieldType): string {
+  const [own, others] = [digitsOf(type), digitsOf(other)];
+  const wide = own && others && own.precision <= 18 && others.precision <= 18 && own.precision + others.precision > 18;
+  if (type.kind === 'whole') return `cast(${sql} as decimal(19,0))`;
+  return wide ? `cast(${sql} as decimal(19,${own.scale}))` : sql;
+}

@@ -1,5 +1,5 @@
 import type { Expression } from '../expressions';
-import { digitsOf, mayOverflow } from '../expressions';
+import { mayOverflow, naturalScale } from '../expressions';
 import type { FieldType } from '../fields';
 import type { Dialect } from './dialect';
 import { CAPABILITIES } from './dialect';
@@ -46,13 +46,18 @@ export function postgresql(place: ValuePlace): Dialect {
     widen,
     like: (of, pattern, escape) => `(${of} like ${pattern} escape ${literal(escape ?? '')})`,
     textMatch: (how, of, part) =>
-      how === 'contains' ? `(strpos(${of}, ${part}) > 0)` : how === 'begins' ? `starts_with(${of}, ${part})` : `(right(${of}, length(${part})) = ${part})`,
+      how === 'contains'
+        ? `(strpos(${of}, ${part}) > 0)`
+        : how === 'begins'
+          ? `starts_with(${of}, ${part})`
+          : `(right(${of}, length(${part})) = ${part})`,
     dayAfter: (of) => `(${of} + 1)`,
   };
 }
 
 /** Types whose plain column already has our meaning; everything else is read as its text. */
-const PLAIN = /^(smallint|integer|bigint|numeric|double precision|boolean|date|text|character varying|time(\(\d\))? without time zone|timestamp(\(\d\))? with(out)? time zone)/;
+const PLAIN =
+  /^(smallint|integer|bigint|numeric|double precision|boolean|date|text|character varying|time(\(\d\))? without time zone|timestamp(\(\d\))? with(out)? time zone)/;
 
 function readAs(sourceType: string, sql: string, loose: boolean): string {
   if (sourceType === 'real') return `${sql}::text::double precision`;
@@ -72,12 +77,9 @@ function arithmetic(node: Expression & { op: 'arithmetic' }, left: string, right
   const a = exact(node.left.type, left);
   const b = exact(node.right.type, right);
   const raw = node.operator === '/' ? quotient(a, b, scale) : `(${a} ${node.operator} ${b})`;
-  const fitted = node.operator === '*' && productScale(node) > scale ? `round(${raw}, ${scale})` : raw;
+  const cut = node.operator !== '/' && naturalScale(node.operator, node.left.type, node.right.type) > scale;
+  const fitted = cut ? `round(${raw}, ${scale})` : raw;
   return mayOverflow(node.operator, node.left.type, node.right.type) ? guarded(fitted, precision - scale) : fitted;
-}
-
-function productScale(node: Expression & { op: 'arithmetic' }): number {
-  return (digitsOf(node.left.type)?.scale ?? 0) + (digitsOf(node.right.type)?.scale ?? 0);
 }
 
 /** Whole numbers become numeric before calculating, which cannot overflow; open numbers take their scale. */
@@ -99,17 +101,34 @@ function guarded(sql: string, wholeDigits: number): string {
   return `(select case when abs(v.x) < 1e${wholeDigits} then v.x end from (select ${sql} as x offset 0) v)`;
 }
 
+/** Powers of two, by which scaling a floating number is exact. */
+const TWO = {
+  512: '1.3407807929942597e154',
+  '-512': '7.458340731200207e-155',
+  500: '3.273390607896142e150',
+  '-500': '3.054936363499605e-151',
+  '-540': '2.778448436856347e-163',
+  '-51': '4.440892098500626e-16',
+} as const;
+
 /**
- * PostgreSQL raises on floating overflow and underflow. Halving or scaling by powers of two is exact,
- * so the guards ask the same question as the operation without raising.
+ * PostgreSQL raises on floating overflow and underflow. Each guard asks whether the operation would, on
+ * operands scaled by powers of two so that the question itself cannot raise; operands are written once.
  */
 function floating(operator: string, left: string, right: string): string {
-  const half = operator === '+' || operator === '-' ? `when abs(v.a / 2 ${operator} v.b / 2) > 8.98846567431158e307 then null` : '';
-  const up = '1.3407807929942597e154';
-  const down = '7.458340731200207e-155';
-  const product = `when abs(v.a) > 1 and abs(v.b) > 1 and abs((v.a * ${down}) * (v.b * ${down})) >= 1 then null when abs(v.a) < 1 and abs(v.b) < 1 and v.a <> 0 and v.b <> 0 and abs((v.a * ${up}) * (v.b * ${up})) <= 4.440892098500626e-16 then 0`;
-  const ratio = `when v.b = 0 then null when abs(v.a) > 1 and abs(v.b) < 1 and abs((v.a * ${down}) / (v.b * ${up})) >= 1 then null when abs(v.a) < 1 and abs(v.b) > 1 and v.a <> 0 and abs((v.a * ${up}) / (v.b * ${down})) <= 4.440892098500626e-16 then 0`;
-  const guard = operator === '*' ? product : operator === '/' ? ratio : half;
+  const sum = `when abs(v.a) > 1e300 and abs(v.b) > 1e290 and abs(v.a / 2 ${operator} v.b / 2) > 8.98846567431158e307 then null`;
+  const product = [
+    `when abs(v.a) > 1 and abs(v.b) > 1 and abs((v.a * ${TWO['-512']}) * (v.b * ${TWO['-512']})) >= 1 then null`,
+    `when abs(v.a) < ${TWO['-540']} and abs(v.b) < ${TWO['-540']} then 0`,
+    `when abs(v.a) < 1 and abs(v.b) < 1 and v.a <> 0 and v.b <> 0 and abs((v.a * ${TWO[512]}) * (v.b * ${TWO[512]})) <= ${TWO['-51']} then 0`,
+  ].join(' ');
+  const ratio = [
+    'when v.b = 0 then null',
+    `when abs(v.a) > ${TWO[500]} and abs(v.b) < ${TWO['-540']} then null`,
+    `when (abs(v.a) > ${TWO[500]} or abs(v.b) < ${TWO['-500']}) and abs(v.a) >= ${TWO['-500']} and abs(v.b) < 1 and abs((v.a * ${TWO['-512']}) / (v.b * ${TWO[512]})) >= 1 then null`,
+    `when abs(v.a) < 1 and abs(v.b) > 1 and v.a <> 0 and abs((v.a * ${TWO[512]}) / (v.b * ${TWO['-512']})) <= ${TWO['-51']} then 0`,
+  ].join(' ');
+  const guard = operator === '*' ? product : operator === '/' ? ratio : sum;
   const value = `case ${guard} else v.a ${operator} v.b end`;
   const finite = `nullif(nullif(nullif(${value}, 'Infinity'), '-Infinity'), 'NaN')`;
   return `(select ${finite} from (select ${left} as a, ${right} as b offset 0) v)`;

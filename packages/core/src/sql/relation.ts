@@ -27,17 +27,29 @@ export interface TableColumn extends Column {
  * of its common table expression. Every node's columns are known without running anything.
  */
 export type Relation = { readonly name?: string } & (
-  | { readonly node: 'table'; readonly site: Site; readonly schema: string; readonly table: string; readonly columns: readonly TableColumn[] }
+  | {
+      readonly node: 'table';
+      readonly site: Site;
+      readonly schema: string;
+      readonly table: string;
+      readonly columns: readonly TableColumn[];
+    }
   /** Rows that were brought to the combine engine, under a handle of the run. */
   | { readonly node: 'landed'; readonly handle: string; readonly columns: readonly Column[] }
   | { readonly node: 'filter'; readonly input: Relation; readonly condition: Expression }
   | { readonly node: 'choose'; readonly input: Relation; readonly columns: readonly Column[] }
+  /** The input's columns and computed ones behind them. */
+  | { readonly node: 'calculate'; readonly input: Relation; readonly fields: readonly CalculatedColumn[] }
   /** Rows of all inputs on top of one another; columns by position, named and identified by `columns`. */
   | { readonly node: 'union'; readonly inputs: readonly Relation[]; readonly columns: readonly Column[] }
   | { readonly node: 'limit'; readonly input: Relation; readonly count: number }
   /** For each row the number of the first condition that is not true (0 when all are); counted per number. */
   | { readonly node: 'stages'; readonly input: Relation; readonly stages: readonly Stage[] }
 );
+
+export interface CalculatedColumn extends Column {
+  readonly expression: Expression;
+}
 
 export interface Stage {
   readonly condition: Expression;
@@ -61,6 +73,8 @@ export function columnsOf(relation: Relation): readonly Column[] {
     case 'filter':
     case 'limit':
       return columnsOf(relation.input);
+    case 'calculate':
+      return [...columnsOf(relation.input), ...relation.fields.map(({ id, name, type }) => ({ id, name, type }))];
     case 'stages':
       return STAGE_COLUMNS;
   }
@@ -81,7 +95,9 @@ export function inputsOf(relation: Relation): readonly Relation[] {
 /** The expressions a node itself computes, not those of its inputs. */
 export function expressionsOf(relation: Relation): readonly Expression[] {
   if (relation.node === 'filter') return [relation.condition];
-  if (relation.node === 'stages') return relation.stages.flatMap((stage) => (stage.failure ? [stage.condition, stage.failure] : [stage.condition]));
+  if (relation.node === 'calculate') return relation.fields.map((each) => each.expression);
+  if (relation.node === 'stages')
+    return relation.stages.flatMap((stage) => (stage.failure ? [stage.condition, stage.failure] : [stage.condition]));
   return [];
 }
 
@@ -96,6 +112,11 @@ export function prune(relation: Relation, wanted: ReadonlySet<FieldId>): Relatio
     case 'choose': {
       const columns = relation.columns.filter((each) => wanted.has(each.id));
       return { ...relation, columns, input: prune(relation.input, new Set(columns.map((each) => each.id))) };
+    }
+    case 'calculate': {
+      const fields = relation.fields.filter((each) => wanted.has(each.id));
+      const used = new Set([...wanted, ...fields.flatMap((each) => fieldsUsed(each.expression))]);
+      return { ...relation, fields, input: prune(relation.input, used) };
     }
     case 'union':
       return pruneUnion(relation, wanted);

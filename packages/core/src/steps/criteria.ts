@@ -29,7 +29,9 @@ export const criteriaKind: StepKind<CriteriaStep> = {
   shape,
   check: (step, [input = EMPTY], context) => ({
     schema: input,
-    problems: checked(step, input, context).flatMap((each) => each.problems.map((found) => ({ ...found, place: { ...found.place, step: step.id } }))),
+    problems: checked(step, input, context).flatMap((each) =>
+      each.problems.map((found) => ({ ...found, place: { ...found.place, step: step.id } })),
+    ),
   }),
   sentence: (step, [input = EMPTY], context) => criteriaSentence(step.head, step.clauses, input, context.parameters),
   relation: (step, [input], [schema = EMPTY], context) => {
@@ -50,10 +52,15 @@ export const criteriaKind: StepKind<CriteriaStep> = {
 
 const EMPTY: Schema = { fields: [] };
 
-const checked = (step: CriteriaStep, schema: Schema, { parameters }: StepContext): readonly CheckedClause[] => step.clauses.map((clause) => checkClause(clause, { schema, parameters }));
+const checked = (step: CriteriaStep, schema: Schema, { parameters }: StepContext): readonly CheckedClause[] =>
+  step.clauses.map((clause) => checkClause(clause, { schema, parameters }));
 
 /** The whole step as one condition with blanks applied; undefined when it asks nothing. */
-export function criteriaCondition(step: CriteriaStep, schema: Schema, context: StepContext & { readonly binding: Binding }): Expression | undefined {
+export function criteriaCondition(
+  step: CriteriaStep,
+  schema: Schema,
+  context: StepContext & { readonly binding: Binding },
+): Expression | undefined {
   const items = checked(step, schema, context).flatMap((each) => {
     const asked = each.expression && applyBlanks(each.expression, context.binding.blanks);
     return asked ? [asked] : [];

@@ -18,7 +18,9 @@ export function kindOf<S extends Step>(step: S): StepKind<S> {
   return REGISTRY[step.kind] as unknown as StepKind<S>;
 }
 
-export const stepShape: z.ZodType<Step> = z.union(Object.values(REGISTRY).map((each) => each.shape as z.ZodType<Step>) as [z.ZodType<Step>, z.ZodType<Step>]);
+export const stepShape: z.ZodType<Step> = z.union(
+  Object.values(REGISTRY).map((each) => each.shape as z.ZodType<Step>) as [z.ZodType<Step>, z.ZodType<Step>],
+);
 
 export type { StepBase };
 export * from './criteria';

@@ -68,7 +68,12 @@ export interface StepKind<S extends StepBase> {
   /** Its name in words, used until it is named by hand. */
   sentence(step: S, inputs: readonly Schema[], context: StepContext): string;
   /** What it stands for. Called only for a step without errors, with blanks and values at hand. */
-  relation(step: S, inputs: readonly Relation[], schemas: readonly Schema[], context: StepContext & { readonly binding: Binding }): Relation;
+  relation(
+    step: S,
+    inputs: readonly Relation[],
+    schemas: readonly Schema[],
+    context: StepContext & { readonly binding: Binding },
+  ): Relation;
   /** Its rows computed in core, the reference the engines are compared with. */
   rows(step: S, inputs: readonly Rows[], context: StepContext & { readonly binding: Binding; readonly tables: TableRows }): Rows;
   /** The fields and parameters it mentions. */

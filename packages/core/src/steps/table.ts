@@ -30,8 +30,15 @@ export interface TableStep extends StepBase {
 }
 
 export const typeShape: z.ZodType<FieldType> = z.union([
-  z.strictObject({ kind: z.literal('decimal'), precision: z.int().min(1).max(38), scale: z.int().min(0).max(38), open: z.literal(true).optional() }) as z.ZodType<FieldType>,
-  z.strictObject({ kind: z.enum(TYPE_KINDS.filter((each) => each !== 'decimal') as [Exclude<FieldType['kind'], 'decimal'>]) }) as z.ZodType<FieldType>,
+  z.strictObject({
+    kind: z.literal('decimal'),
+    precision: z.int().min(1).max(38),
+    scale: z.int().min(0).max(38),
+    open: z.literal(true).optional(),
+  }) as z.ZodType<FieldType>,
+  z.strictObject({
+    kind: z.enum(TYPE_KINDS.filter((each) => each !== 'decimal') as [Exclude<FieldType['kind'], 'decimal'>]),
+  }) as z.ZodType<FieldType>,
 ]);
 
 const id = z.string().min(1).max(64);
@@ -44,7 +51,16 @@ const shape: z.ZodType<TableStep> = z.strictObject({
   schema: identifier,
   table: identifier,
   fields: z
-    .array(z.strictObject({ id, column: identifier, sourceType: z.string().max(300), type: typeShape, role: z.enum(['key', 'measure', 'attribute', 'date', 'code']), looseText: z.boolean() }))
+    .array(
+      z.strictObject({
+        id,
+        column: identifier,
+        sourceType: z.string().max(300),
+        type: typeShape,
+        role: z.enum(['key', 'measure', 'attribute', 'date', 'code']),
+        looseText: z.boolean(),
+      }),
+    )
     .max(2_000),
   taken: z.array(id).max(2_000),
 });
@@ -65,7 +81,9 @@ export const tableKind: StepKind<TableStep> = {
   }),
   rows: (step, _inputs, { tables }): Rows => ({
     schema: schemaOf(step),
-    rows: tables(step.source, step.schema, step.table).map((row) => new Map(step.fields.map((field) => [field.id, row.get(field.column) ?? null]))),
+    rows: tables(step.source, step.schema, step.table).map(
+      (row) => new Map(step.fields.map((field) => [field.id, row.get(field.column) ?? null])),
+    ),
   }),
   uses: () => [],
   renamed: (step) => step,
@@ -92,20 +110,36 @@ function problemsOf(step: TableStep, context: StepContext): readonly Problem[] {
   const known = context.catalogue(step.source, step.schema, step.table);
   if (known === undefined) return [];
   if (known === 'gone') {
-    return [problem('table-gone', `The source has no table ${step.schema}.${step.table} that can be read.`, place, 'the table it was made with, or another one')];
+    return [
+      problem(
+        'table-gone',
+        `The source has no table ${step.schema}.${step.table} that can be read.`,
+        place,
+        'the table it was made with, or another one',
+      ),
+    ];
   }
   return step.fields.flatMap((field): Problem[] => {
     const column = known.find((each) => each.name === field.column);
     const at = { ...place, field: field.id };
     const used = step.taken.includes(field.id);
     if (!column) {
-      const gone = problem('column-gone', `The column ${field.column} of ${step.table} is gone.`, at, 'a column of this name, or leave the field out');
+      const gone = problem(
+        'column-gone',
+        `The column ${field.column} of ${step.table} is gone.`,
+        at,
+        'a column of this name, or leave the field out',
+      );
       return [used ? gone : { ...gone, severity: 'hint' }];
     }
     if (column.sourceType === field.sourceType) return [];
     const now = postgresqlType(column.sourceType);
     const retyped = `The column ${field.column} of ${step.table} was ${field.sourceType} and is now ${column.sourceType}.`;
     const expected = `${typeWord(field.type)}, or take the new type over`;
-    return [sameType(now, field.type) ? { ...problem('column-retyped', retyped, at, expected), severity: 'hint' } : problem('column-retyped', retyped, at, expected)];
+    return [
+      sameType(now, field.type)
+        ? { ...problem('column-retyped', retyped, at, expected), severity: 'hint' }
+        : problem('column-retyped', retyped, at, expected),
+    ];
   });
 }

@@ -36,5 +36,13 @@ export function criteriaStep(mint: Mint, input: string): Step {
 /** A new parameter for a condition: type from the field it meets, several or a range from the operator. */
 export function parameterFor(mint: Mint, name: string, field: Field, operatorWord: string): Parameter {
   const takes = operatorByWord(operatorWord)?.takes ?? 'one';
-  return { id: mint(), name, type: parameterTypeFor(field.type), takes: takes === 'none' ? 'one' : takes, leftBlank: 'condition is off', startsAs: [], hint: '' };
+  return {
+    id: mint(),
+    name,
+    type: parameterTypeFor(field.type),
+    takes: takes === 'none' ? 'one' : takes,
+    leftBlank: 'condition is off',
+    startsAs: [],
+    hint: '',
+  };
 }

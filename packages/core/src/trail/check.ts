@@ -35,7 +35,13 @@ export function checkTrail(definition: Definition, catalogue: Catalogue = NOTHIN
     const through = step.off && schemas[0];
     const result = through ? { schema: through, problems: [] } : kind.check(step, schemas, context);
     const blocked = inputs.some((each) => each.blocked) || result.problems.some((each) => each.severity === 'error');
-    done.set(step.id, { step, title: step.name || kind.sentence(step, schemas, context), schema: result.schema, problems: result.problems, blocked });
+    done.set(step.id, {
+      step,
+      title: step.name || kind.sentence(step, schemas, context),
+      schema: result.schema,
+      problems: result.problems,
+      blocked,
+    });
   }
   const steps = [...done.values()];
   return { definition, steps, problems: [...steps.flatMap((each) => each.problems), ...datasetProblems(definition, steps)] };
@@ -46,14 +52,34 @@ export function checkedStep(trail: CheckedTrail, id: string): CheckedStep | unde
 }
 
 function datasetProblems(definition: Definition, steps: readonly CheckedStep[]): readonly Problem[] {
-  const used = new Set(definition.steps.flatMap((step) => kindOf(step).uses(step).flatMap((use) => (use.kind === 'parameter' ? [use.id] : []))));
+  const used = new Set(
+    definition.steps.flatMap((step) =>
+      kindOf(step)
+        .uses(step)
+        .flatMap((use) => (use.kind === 'parameter' ? [use.id] : [])),
+    ),
+  );
   const unused = definition.parameters.filter((each) => !used.has(each.id)).map((each) => unusedParameter(each));
   const last = steps[steps.length - 1];
   const nothing = last && last.schema.fields.every((each) => each.forUseOnly);
-  return nothing ? [...unused, { ...problem('nothing-taken', 'No field is chosen yet.', { step: last.step.id }, 'at least one field taken in the table step'), severity: 'hint' }] : unused;
+  return nothing
+    ? [
+        ...unused,
+        {
+          ...problem('nothing-taken', 'No field is chosen yet.', { step: last.step.id }, 'at least one field taken in the table step'),
+          severity: 'hint',
+        },
+      ]
+    : unused;
 }
 
-const unusedParameter = (parameter: Parameter) => warning('parameter-unused', `The parameter :${parameter.name} is used nowhere.`, { parameter: parameter.id }, 'a clause that asks with it, or remove it');
+const unusedParameter = (parameter: Parameter) =>
+  warning(
+    'parameter-unused',
+    `The parameter :${parameter.name} is used nowhere.`,
+    { parameter: parameter.id },
+    'a clause that asks with it, or remove it',
+  );
 
 /** The step and all steps it stands on, in the order of the trail. */
 export function subTrail(definition: Definition, id: string): readonly Step[] {

@@ -55,13 +55,33 @@ export function readDefinition(document: unknown): ReadDefinition {
   return problems.length > 0 ? { problems } : { definition: parsed.data };
 }
 
-function migrate(document: Record<string, unknown>): { readonly document: Record<string, unknown> } | { readonly problems: readonly Problem[] } {
+function migrate(
+  document: Record<string, unknown>,
+): { readonly document: Record<string, unknown> } | { readonly problems: readonly Problem[] } {
   const { version } = document;
   if (typeof version !== 'number' || !Number.isInteger(version) || version < 1) {
-    return { problems: [problem('definition-broken', 'The definition has no version.', { pointer: '/version' }, `a whole number up to ${DEFINITION_VERSION}`)] };
+    return {
+      problems: [
+        problem(
+          'definition-broken',
+          'The definition has no version.',
+          { pointer: '/version' },
+          `a whole number up to ${DEFINITION_VERSION}`,
+        ),
+      ],
+    };
   }
   if (version > DEFINITION_VERSION) {
-    return { problems: [problem('definition-newer', `The definition has version ${version}, made by a newer Cendra.`, { pointer: '/version' }, `version ${DEFINITION_VERSION} or older`)] };
+    return {
+      problems: [
+        problem(
+          'definition-newer',
+          `The definition has version ${version}, made by a newer Cendra.`,
+          { pointer: '/version' },
+          `version ${DEFINITION_VERSION} or older`,
+        ),
+      ],
+    };
   }
   let current = document;
   for (let from = version; from < DEFINITION_VERSION; from++) current = MIGRATIONS[from]?.(current) ?? current;
@@ -81,16 +101,34 @@ function consistency(definition: Definition): readonly Problem[] {
     const pointer = `/steps/${index}`;
     if (seen.has(step.id)) problems.push(problem('definition-broken', 'Two steps share one id.', { pointer, step: step.id }));
     const { inputs } = kindOf(step);
-    if (step.inputs.length !== inputs) problems.push(problem('definition-broken', `A ${step.kind} step has ${step.inputs.length} inputs.`, { pointer: `${pointer}/inputs`, step: step.id }, `${inputs}`));
+    if (step.inputs.length !== inputs)
+      problems.push(
+        problem(
+          'definition-broken',
+          `A ${step.kind} step has ${step.inputs.length} inputs.`,
+          { pointer: `${pointer}/inputs`, step: step.id },
+          `${inputs}`,
+        ),
+      );
     for (const input of step.inputs) {
-      if (!seen.has(input)) problems.push(problem('definition-broken', 'A step uses rows of a step that does not stand before it.', { pointer: `${pointer}/inputs`, step: step.id }));
+      if (!seen.has(input))
+        problems.push(
+          problem('definition-broken', 'A step uses rows of a step that does not stand before it.', {
+            pointer: `${pointer}/inputs`,
+            step: step.id,
+          }),
+        );
     }
     seen.add(step.id);
   });
   const names = definition.parameters.map((each) => each.name);
   const ids = definition.parameters.map((each) => each.id);
-  if (new Set(names).size < names.length) problems.push(problem('parameter-name-taken', 'Two parameters share one name.', { pointer: '/parameters' }, 'a name of its own for each'));
-  if (new Set(ids).size < ids.length) problems.push(problem('definition-broken', 'Two parameters share one id.', { pointer: '/parameters' }));
+  if (new Set(names).size < names.length)
+    problems.push(
+      problem('parameter-name-taken', 'Two parameters share one name.', { pointer: '/parameters' }, 'a name of its own for each'),
+    );
+  if (new Set(ids).size < ids.length)
+    problems.push(problem('definition-broken', 'Two parameters share one id.', { pointer: '/parameters' }));
   return problems;
 }
 

@@ -33,10 +33,20 @@ export function editSentence(edit: Edit, before: Definition): string {
   }
 }
 
-const PROPERTY_WORDS = { type: 'the type', takes: 'how many values', leftBlank: 'what blank means', startsAs: 'the first value', hint: 'the hint' };
+const PROPERTY_WORDS = {
+  type: 'the type',
+  takes: 'how many values',
+  leftBlank: 'what blank means',
+  startsAs: 'the first value',
+  hint: 'the hint',
+};
 
 function stepTitle(step: Step, before: Definition): string {
-  return step.name || checkedStep(checkTrail(before), step.id)?.title || (step.kind === 'table' ? `the table ${step.table}` : `a ${step.kind} step`);
+  return (
+    step.name ||
+    checkedStep(checkTrail(before), step.id)?.title ||
+    (step.kind === 'table' ? `the table ${step.table}` : `a ${step.kind} step`)
+  );
 }
 
 function stepChange(edit: Edit & { kind: 'set step' }, before: Definition): string {

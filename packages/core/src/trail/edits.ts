@@ -32,7 +32,13 @@ export type Edit =
   | { readonly kind: 'set clause'; readonly step: string; readonly from: Clause; readonly to: Clause }
   | { readonly kind: 'add parameter'; readonly parameter: Parameter; readonly index: number }
   | { readonly kind: 'remove parameter'; readonly parameter: Parameter; readonly index: number }
-  | { readonly kind: 'set parameter'; readonly parameter: string; readonly property: ParameterProperty; readonly from: unknown; readonly to: unknown }
+  | {
+      readonly kind: 'set parameter';
+      readonly parameter: string;
+      readonly property: ParameterProperty;
+      readonly from: unknown;
+      readonly to: unknown;
+    }
   /** Also rewrites every mention in expressions. */
   | { readonly kind: 'rename parameter'; readonly parameter: string; readonly from: string; readonly to: string };
 
@@ -63,7 +69,13 @@ export const editShape = z.discriminatedUnion('kind', [
 export function applyEdits(definition: Definition, edits: readonly Edit[]): Definition {
   const applied = edits.reduce(applyEdit, definition);
   const read = readDefinition(applied);
-  if ('problems' in read) refuse('edit-breaks', `This change would break the dataset: ${read.problems[0]?.message ?? ''}`, read.problems[0]?.place, read.problems[0]?.expected);
+  if ('problems' in read)
+    refuse(
+      'edit-breaks',
+      `This change would break the dataset: ${read.problems[0]?.message ?? ''}`,
+      read.problems[0]?.place,
+      read.problems[0]?.expected,
+    );
   return read.definition;
 }
 
@@ -143,18 +155,27 @@ function removeStep(definition: Definition, edit: Edit & { kind: 'remove step' }
   const heirs = definition.steps.filter((step) => step.inputs.includes(edit.step.id)).map((step) => step.id);
   expect(edit, heirs.toSorted(), [...edit.heirs].sort());
   const { after } = edit;
-  const steps = definition.steps.filter((each) => each.id !== edit.step.id).map((step) => (edit.heirs.includes(step.id) ? withInput(step, edit.step.id, after) : step));
+  const steps = definition.steps
+    .filter((each) => each.id !== edit.step.id)
+    .map((step) => (edit.heirs.includes(step.id) ? withInput(step, edit.step.id, after) : step));
   return { ...definition, steps };
 }
 
-const withInput = (step: Step, from: string | null, to: string | null): Step => ({ ...step, inputs: step.inputs.flatMap((each) => (each === from ? (to ?? []) : each)) });
+const withInput = (step: Step, from: string | null, to: string | null): Step => ({
+  ...step,
+  inputs: step.inputs.flatMap((each) => (each === from ? (to ?? []) : each)),
+});
 
 function changeStep(definition: Definition, edit: Edit, stepId: string, change: (step: Step) => Step): Definition {
   const at = indexOfStep(definition, edit, stepId);
   return { ...definition, steps: definition.steps.map((step, index) => (index === at ? change(step) : step)) };
 }
 
-function changeClauses(definition: Definition, edit: Edit & { step: string }, change: (clauses: readonly Clause[]) => readonly Clause[]): Definition {
+function changeClauses(
+  definition: Definition,
+  edit: Edit & { step: string },
+  change: (clauses: readonly Clause[]) => readonly Clause[],
+): Definition {
   return changeStep(definition, edit, edit.step, (step) => {
     if (step.kind !== 'criteria') refuse('edit-unsuited', `A ${step.kind} step has no clauses.`, { step: step.id });
     return { ...step, clauses: change(step.clauses) };
@@ -197,7 +218,12 @@ function expect(edit: Edit, actual: unknown, expected: unknown): void {
 function conflict(edit: Edit, expected: unknown, actual: unknown): never {
   const gone = actual === undefined;
   const message = gone ? 'What this change is about was removed meanwhile.' : 'Somebody changed the same place meanwhile.';
-  const place = 'step' in edit ? { step: typeof edit.step === 'string' ? edit.step : edit.step.id } : 'parameter' in edit ? { parameter: typeof edit.parameter === 'string' ? edit.parameter : edit.parameter.id } : {};
+  const place =
+    'step' in edit
+      ? { step: typeof edit.step === 'string' ? edit.step : edit.step.id }
+      : 'parameter' in edit
+        ? { parameter: typeof edit.parameter === 'string' ? edit.parameter : edit.parameter.id }
+        : {};
   return refuse('edit-conflict', message, place, gone ? undefined : JSON.stringify(expected)?.slice(0, 500));
 }
 
@@ -208,5 +234,7 @@ export function equal(a: unknown, b: unknown): boolean {
   if (Array.isArray(a) !== Array.isArray(b)) return false;
   const keys = Object.keys(a).filter((key) => (a as Record<string, unknown>)[key] !== undefined);
   const others = Object.keys(b).filter((key) => (b as Record<string, unknown>)[key] !== undefined);
-  return keys.length === others.length && keys.every((key) => equal((a as Record<string, unknown>)[key], (b as Record<string, unknown>)[key]));
+  return (
+    keys.length === others.length && keys.every((key) => equal((a as Record<string, unknown>)[key], (b as Record<string, unknown>)[key]))
+  );
 }

@@ -17,7 +17,10 @@ export function datasetSentence(trail: CheckedTrail, given: GivenValues): readon
   const told = new Set<string>();
   for (const { words, parameter } of mentions(trail)) {
     if (told.has(parameter.id)) continue;
-    parts.push({ text: `${told.size === 0 ? ' where ' : ' and '}${words} ` }, { parameter, values: given[parameter.id] ?? parameter.startsAs });
+    parts.push(
+      { text: `${told.size === 0 ? ' where ' : ' and '}${words} ` },
+      { parameter, values: given[parameter.id] ?? parameter.startsAs },
+    );
     told.add(parameter.id);
   }
   return parts;
@@ -44,21 +47,24 @@ function mentions(trail: CheckedTrail): readonly { readonly words: string; reado
   const { parameters } = trail.definition;
   return trail.steps.flatMap(({ step, schema }) => {
     if (step.kind !== 'criteria' || step.off) return [];
-    return step.clauses.filter((each) => !each.off).flatMap(clausesWithin).flatMap((clause) => {
-      const found = (id: string) => parameters.find((each) => each.id === id);
-      if (clause.kind === 'condition') {
-        const subject = fieldById(schema, clause.field)?.name ?? 'a missing field';
-        return clause.operands.flatMap((operand) => {
-          const parameter = operand.kind === 'parameter' ? found(operand.id) : undefined;
-          return parameter ? [{ words: `${subject} ${clause.operator}`, parameter }] : [];
+    return step.clauses
+      .filter((each) => !each.off)
+      .flatMap(clausesWithin)
+      .flatMap((clause) => {
+        const found = (id: string) => parameters.find((each) => each.id === id);
+        if (clause.kind === 'condition') {
+          const subject = fieldById(schema, clause.field)?.name ?? 'a missing field';
+          return clause.operands.flatMap((operand) => {
+            const parameter = operand.kind === 'parameter' ? found(operand.id) : undefined;
+            return parameter ? [{ words: `${subject} ${clause.operator}`, parameter }] : [];
+          });
+        }
+        if (clause.kind === 'group') return [];
+        return clause.expression.refs.flatMap((ref) => {
+          const parameter = ref.kind === 'parameter' ? found(ref.id) : undefined;
+          return parameter ? [{ words: `:${parameter.name} is`, parameter }] : [];
         });
-      }
-      if (clause.kind === 'group') return [];
-      return clause.expression.refs.flatMap((ref) => {
-        const parameter = ref.kind === 'parameter' ? found(ref.id) : undefined;
-        return parameter ? [{ words: `:${parameter.name} is`, parameter }] : [];
       });
-    });
   });
 }
 

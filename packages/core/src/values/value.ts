@@ -17,8 +17,7 @@ const MAX_WHOLE = 2n ** 63n - 1n;
 const YES = new Set(['true', 't', 'yes', 'y', '1']);
 const NO = new Set(['false', 'f', 'no', 'n', '0']);
 
-const ok = (value: Value | undefined, expected: string): Read =>
-  value === undefined ? { ok: false, expected } : { ok: true, value };
+const ok = (value: Value | undefined, expected: string): Read => (value === undefined ? { ok: false, expected } : { ok: true, value });
 
 /** Reads the wire form of a value; says what is expected when the text is no value of the type. */
 export function readValue(type: FieldType, source: string): Read {
@@ -29,7 +28,7 @@ export function readValue(type: FieldType, source: string): Read {
     case 'whole':
       return ok(readWhole(source), 'a whole number, such as 12');
     case 'decimal':
-      return ok(readDecimal(source, type.precision, type.scale), decimalWords(type.scale, type.open === true));
+      return ok(type.open ? parseDecimal(source) : readDecimal(source, type.precision, type.scale), decimalWords(type.scale, type.open === true));
     case 'float':
       return ok(readFloat(source), 'a number, such as 12.5');
     case 'yesno':
@@ -127,4 +126,3 @@ function compareFloats(a: number, b: number): number {
   if (Number.isNaN(a) || Number.isNaN(b)) return Number(Number.isNaN(a)) - Number(Number.isNaN(b));
   return a < b ? -1 : a > b ? 1 : 0;
 }
-

@@ -99,4 +99,3 @@ export interface Connector {
   describe(settings: ConnectionSettings, secret: string, schema: string, table: string): Promise<DescribedTable | undefined>;
   open(settings: ConnectionSettings, secret: string): Promise<Moment>;
 }
-

@@ -25,7 +25,13 @@ export async function readTables(client: Client): Promise<readonly CatalogueTabl
        and has_schema_privilege(n.oid, 'usage') and (has_table_privilege(c.oid, 'select') or has_any_column_privilege(c.oid, 'select'))
      order by 1, 2`,
   );
-  return rows.map(([schema, name, view, estimate, comment]) => ({ schema: schema ?? '', name: name ?? '', view: isTrue(view), estimate: estimateOf(estimate), comment: comment ?? '' }));
+  return rows.map(([schema, name, view, estimate, comment]) => ({
+    schema: schema ?? '',
+    name: name ?? '',
+    view: isTrue(view),
+    estimate: estimateOf(estimate),
+    comment: comment ?? '',
+  }));
 }
 
 /** Columns, keys and relations of one table. pg_constraint and pg_index, because a select-only role sees no information_schema constraints. */
@@ -63,7 +69,8 @@ async function readKeys(client: Client, oid: string | null | undefined): Promise
 const names = (json: string | null | undefined) => JSON.parse(json ?? '[]') as string[];
 
 async function readRelationships(client: Client, oid: string | null | undefined): Promise<readonly Relationship[]> {
-  const columns = (relation: string, keys: string) => `array_to_json(array(select a.attname from unnest(${keys}) with ordinality k(n, o) join pg_attribute a on a.attrelid = ${relation} and a.attnum = k.n order by k.o))`;
+  const columns = (relation: string, keys: string) =>
+    `array_to_json(array(select a.attname from unnest(${keys}) with ordinality k(n, o) join pg_attribute a on a.attrelid = ${relation} and a.attnum = k.n order by k.o))`;
   const rows = await ask(
     client,
     `select c.conrelid = $1, ${columns('c.conrelid', 'c.conkey')}, ${columns('c.confrelid', 'c.confkey')}, fn.nspname, f.relname, tn.nspname, t.relname
@@ -75,13 +82,24 @@ async function readRelationships(client: Client, oid: string | null | undefined)
   );
   return rows.map(([out, own, other, foreignSchema, foreignTable, fromSchema, fromTable]): Relationship =>
     isTrue(out)
-      ? { direction: 'out', columns: names(own), otherSchema: foreignSchema ?? '', otherTable: foreignTable ?? '', otherColumns: names(other) }
+      ? {
+          direction: 'out',
+          columns: names(own),
+          otherSchema: foreignSchema ?? '',
+          otherTable: foreignTable ?? '',
+          otherColumns: names(other),
+        }
       : { direction: 'in', columns: names(other), otherSchema: fromSchema ?? '', otherTable: fromTable ?? '', otherColumns: names(own) },
   );
 }
 
 /** Domains are followed down to the type they are made of, whose name and modifier decide the field type. */
-async function readColumns(client: Client, oid: string | null | undefined, keys: readonly Key[], relationships: readonly Relationship[]): Promise<readonly DescribedColumn[]> {
+async function readColumns(
+  client: Client,
+  oid: string | null | undefined,
+  keys: readonly Key[],
+  relationships: readonly Relationship[],
+): Promise<readonly DescribedColumn[]> {
   const rows = await ask(
     client,
     `with recursive base as (

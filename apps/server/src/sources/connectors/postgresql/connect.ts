@@ -29,7 +29,10 @@ export async function connect(settings: ConnectionSettings, secret: string): Pro
     database: settings.database,
     user: settings.user,
     password: secret,
-    ssl: settings.tls === 'off' ? false : { rejectUnauthorized: settings.tls === 'verified', ...(settings.tls === 'verified' ? { servername: settings.host } : {}) },
+    ssl:
+      settings.tls === 'off'
+        ? false
+        : { rejectUnauthorized: settings.tls === 'verified', ...(settings.tls === 'verified' ? { servername: settings.host } : {}) },
     connectionTimeoutMillis: LIMITS.connectTime.value,
     application_name: 'cendra',
     options: OPTIONS.map((each) => `-c ${each.replaceAll(' ', '\\ ')}`).join(' '),
@@ -55,7 +58,15 @@ export async function withConnection<T>(settings: ConnectionSettings, secret: st
   const stalled = new Promise<never>((_resolve, reject) => {
     timer = setTimeout(() => {
       destroy(client);
-      reject(refused(504, 'source-silent', `The source at ${settings.host} stopped answering.`, {}, `an answer within ${LIMITS.idleTime.value / 1000} seconds`));
+      reject(
+        refused(
+          504,
+          'source-silent',
+          `The source at ${settings.host} stopped answering.`,
+          {},
+          `an answer within ${LIMITS.idleTime.value / 1000} seconds`,
+        ),
+      );
     }, LIMITS.idleTime.value);
   });
   try {

@@ -16,15 +16,28 @@ const PENDING_BYTES = 4_000_000;
  * off the wire here; all others go on to the driver, so errors and the end of the command arrive as usual.
  * One message is one row of CSV.
  */
-export function copyToFile(client: Client, text: string, file: FileHandle, limits: CopyLimits, onProgress: (progress: CopyProgress) => void, stop: () => void): Promise<CopyOutcome> {
+export function copyToFile(
+  client: Client,
+  text: string,
+  file: FileHandle,
+  limits: CopyLimits,
+  onProgress: (progress: CopyProgress) => void,
+  stop: () => void,
+): Promise<CopyOutcome> {
   const receiver = new Receiver(streamOf(client), file, limits, onProgress, stop);
   return new Promise((resolve, reject) => {
-    const finish = (error?: Error) => receiver.finished().then((outcome) => (error && outcome.cut === undefined ? reject(error) : resolve(outcome)), reject);
+    const finish = (error?: Error) =>
+      receiver.finished().then((outcome) => (error && outcome.cut === undefined ? reject(error) : resolve(outcome)), reject);
     let failure: Error | undefined;
     const submittable = {
       submit(connection: Connection) {
         receiver.attach();
-        const wire = connection as unknown as { parse(q: object, more: boolean): void; bind(q: object, more: boolean): void; execute(q: object, more: boolean): void; sync(): void };
+        const wire = connection as unknown as {
+          parse(q: object, more: boolean): void;
+          bind(q: object, more: boolean): void;
+          execute(q: object, more: boolean): void;
+          sync(): void;
+        };
         wire.parse({ name: '', text, types: [] }, true);
         wire.bind({ portal: '', statement: '', values: [], binary: false }, true);
         wire.execute({ portal: '', rows: 0 }, true);

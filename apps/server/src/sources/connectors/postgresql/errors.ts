@@ -15,20 +15,49 @@ const messageOf = (error: unknown) => (error instanceof Error ? error.message : 
 /** Why connecting failed, in words that name the setting to look at. The place is the setting's pointer. */
 export function connectionProblem(error: unknown, { host, port, database, user, tls }: ConnectionSettings): Explained {
   const detail = messageOf(error);
-  const say = (code: string, message: string, pointer: string, expected?: string): Explained => ({ problem: problem(code, message, { pointer }, expected), detail });
+  const say = (code: string, message: string, pointer: string, expected?: string): Explained => ({
+    problem: problem(code, message, { pointer }, expected),
+    detail,
+  });
   const code = codeOf(error);
-  if (code === 'ENOTFOUND' || code === 'EAI_AGAIN') return say('host-unknown', `There is no host named ${host}.`, '/host', 'the name or address of a database server');
-  if (code === 'ECONNREFUSED') return say('port-closed', `Nothing answers at ${host} on port ${port}.`, '/port', 'the port the database listens on, often 5432');
-  if (['EHOSTUNREACH', 'ENETUNREACH', 'ETIMEDOUT'].includes(code) || /timeout/i.test(detail)) return say('host-silent', `${host} does not answer on port ${port}.`, '/host', 'a host that can be reached from the server');
-  if (code === '3D000') return say('database-unknown', `The server has no database named ${database}.`, '/database', 'the name of a database on that server');
-  if (code === '28P01' || (code === '28000' && /password|role/.test(detail))) return say('sign-in-refused', `The server does not accept ${user} with this password.`, '/password', 'the user’s password');
-  if (code === '28000' && /SSL|encryption|pg_hba/.test(detail)) return say('tls-needed', `The server refuses ${user} without TLS or from this address.`, '/tls', tls === 'off' ? 'TLS required or verified' : 'a sign-in the server allows from here');
-  if (code === '42501') return say('rights-missing', `${user} may not connect to ${database}.`, '/user', 'a user with the right to connect');
-  if (/does not support SSL/i.test(detail)) return say('tls-unavailable', `The server at ${host} does not offer TLS.`, '/tls', 'TLS off, or a server that offers it');
-  if (/certificate|self.signed|altname/i.test(detail) || /^(DEPTH_ZERO|SELF_SIGNED|UNABLE_TO|CERT_|ERR_TLS)/.test(code)) return say('tls-unverified', `The certificate of ${host} could not be verified.`, '/tls', 'a certificate signed by an authority this server trusts, or TLS required without verifying');
-  if (code === '53300') return say('source-full', 'The server has no free connection.', '/host', 'a server with connections to spare; try again later');
+  if (code === 'ENOTFOUND' || code === 'EAI_AGAIN')
+    return say('host-unknown', `There is no host named ${host}.`, '/host', 'the name or address of a database server');
+  if (code === 'ECONNREFUSED')
+    return say('port-closed', `Nothing answers at ${host} on port ${port}.`, '/port', 'the port the database listens on, often 5432');
+  if (['EHOSTUNREACH', 'ENETUNREACH', 'ETIMEDOUT'].includes(code) || /timeout/i.test(detail))
+    return say('host-silent', `${host} does not answer on port ${port}.`, '/host', 'a host that can be reached from the server');
+  if (code === '3D000')
+    return say('database-unknown', `The server has no database named ${database}.`, '/database', 'the name of a database on that server');
+  if (code === '28P01' || (code === '28000' && /password|role/.test(detail)))
+    return say('sign-in-refused', `The server does not accept ${user} with this password.`, '/password', 'the user’s password');
+  if (code === '28000' && /SSL|encryption|pg_hba/.test(detail))
+    return say(
+      'tls-needed',
+      `The server refuses ${user} without TLS or from this address.`,
+      '/tls',
+      tls === 'off' ? 'TLS required or verified' : 'a sign-in the server allows from here',
+    );
+  if (code === '42501')
+    return say('rights-missing', `${user} may not connect to ${database}.`, '/user', 'a user with the right to connect');
+  if (/does not support SSL/i.test(detail))
+    return say('tls-unavailable', `The server at ${host} does not offer TLS.`, '/tls', 'TLS off, or a server that offers it');
+  if (/certificate|self.signed|altname/i.test(detail) || /^(DEPTH_ZERO|SELF_SIGNED|UNABLE_TO|CERT_|ERR_TLS)/.test(code))
+    return say(
+      'tls-unverified',
+      `The certificate of ${host} could not be verified.`,
+      '/tls',
+      'a certificate signed by an authority this server trusts, or TLS required without verifying',
+    );
+  if (code === '53300')
+    return say('source-full', 'The server has no free connection.', '/host', 'a server with connections to spare; try again later');
   if (code === '57P03') return say('source-starting', 'The server is starting up or shutting down.', '/host', 'try again in a moment');
-  if (/end|terminated|reset|EPROTO|ECONNRESET/i.test(`${detail}${code}`)) return say('not-a-database', `What answers at ${host}:${port} does not speak PostgreSQL, or closed the connection.`, '/port', 'the port of a PostgreSQL server');
+  if (/end|terminated|reset|EPROTO|ECONNRESET/i.test(`${detail}${code}`))
+    return say(
+      'not-a-database',
+      `What answers at ${host}:${port} does not speak PostgreSQL, or closed the connection.`,
+      '/port',
+      'the port of a PostgreSQL server',
+    );
   return say('source-unreachable', `The source at ${host}:${port} could not be reached.`, '/host');
 }
 
@@ -37,13 +66,23 @@ export function statementProblem(error: unknown): ProblemException {
   const code = codeOf(error);
   const detail = messageOf(error);
   const say = (status: number, name: string, message: string, expected?: string) => refused(status, name, message, {}, expected, detail);
-  if (code === '57014' && /timeout/.test(detail)) return say(504, 'statement-too-long', 'The statement ran longer than allowed and was stopped.', 'a narrower question, or a higher limit');
+  if (code === '57014' && /timeout/.test(detail))
+    return say(
+      504,
+      'statement-too-long',
+      'The statement ran longer than allowed and was stopped.',
+      'a narrower question, or a higher limit',
+    );
   if (code === '57014') return say(409, 'run-cancelled', 'The run was stopped.');
   if (code === '42P01') return say(422, 'table-gone', 'A table this step reads is gone.', 'the table it was made with, or another one');
-  if (code === '42703') return say(422, 'column-gone', 'A column this step reads is gone.', 'a column of this name, or leave the field out');
+  if (code === '42703')
+    return say(422, 'column-gone', 'A column this step reads is gone.', 'a column of this name, or leave the field out');
   if (code === '42501') return say(403, 'rights-missing', 'The source’s user may not read this.', 'the right to select from it');
-  if (code === '42883' || code === '42804' || code === '42846') return say(422, 'column-retyped', 'A column this step reads has another type now.', 'take the new type over in the table step');
-  if (code === '53100' || code === '53200' || code === '53400') return say(507, 'source-full', 'The source ran out of space or memory.', 'a narrower question');
-  if (code.startsWith('57P') || code.startsWith('08') || /terminated|ended|reset|closed/i.test(`${detail} ${code}`)) return say(502, 'source-lost', 'The source broke off the connection.', 'run again when it is back');
+  if (code === '42883' || code === '42804' || code === '42846')
+    return say(422, 'column-retyped', 'A column this step reads has another type now.', 'take the new type over in the table step');
+  if (code === '53100' || code === '53200' || code === '53400')
+    return say(507, 'source-full', 'The source ran out of space or memory.', 'a narrower question');
+  if (code.startsWith('57P') || code.startsWith('08') || /terminated|ended|reset|closed/i.test(`${detail} ${code}`))
+    return say(502, 'source-lost', 'The source broke off the connection.', 'run again when it is back');
   return say(502, 'statement-failed', 'The source could not run the statement.');
 }

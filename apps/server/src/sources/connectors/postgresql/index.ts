@@ -15,7 +15,15 @@ async function test(settings: ConnectionSettings, secret: string): Promise<TestA
       const tables = await readTables(client);
       const [user = '', version = ''] = answer.rows[0] ?? [];
       if (tables.length === 0) {
-        return { ok: false, problem: problem('rights-missing', `${user} can sign in but may not read any table of ${settings.database}.`, { pointer: '/user' }, 'the right to select from at least one table') };
+        return {
+          ok: false,
+          problem: problem(
+            'rights-missing',
+            `${user} can sign in but may not read any table of ${settings.database}.`,
+            { pointer: '/user' },
+            'the right to select from at least one table',
+          ),
+        };
       }
       return { ok: true, user, version: version.split(' ')[0] ?? version, ms, tables: tables.length };
     });

@@ -44,7 +44,14 @@ class PostgresqlMoment implements Moment {
           this.lastSign = Date.now();
           onProgress(progress);
         };
-        return copyToFile(this.client, `copy (${statement.text}) to stdout (format csv)`, file, limits, signs, () => void this.cancelAtSource());
+        return copyToFile(
+          this.client,
+          `copy (${statement.text}) to stdout (format csv)`,
+          file,
+          limits,
+          signs,
+          () => void this.cancelAtSource(),
+        );
       });
     } finally {
       await file.close();
@@ -71,7 +78,10 @@ class PostgresqlMoment implements Moment {
   /** Values travel as settings of this transaction; only their names and types stand in the statement. */
   private async setValues(values: readonly BoundValue[]): Promise<void> {
     for (const [index, { value }] of values.entries()) {
-      await this.client.query({ text: 'select set_config($1, $2, true)', values: [`${SETTING_PREFIX}${index + 1}`, typeof value === 'string' ? value : arrayLiteral(value)] });
+      await this.client.query({
+        text: 'select set_config($1, $2, true)',
+        values: [`${SETTING_PREFIX}${index + 1}`, typeof value === 'string' ? value : arrayLiteral(value)],
+      });
     }
   }
 

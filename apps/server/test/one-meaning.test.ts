@@ -1,0 +1,115 @@
+import { DuckDBInstance } from '@duckdb/node-api';
+import type { DuckDBConnection } from '@duckdb/node-api';
+import fc from 'fast-check';
+import type { Client } from 'pg';
+import type { Dialect, Expression, Relation, TableColumn } from '@cendra/core';
+import { compile, duckdb, duckdbTypeName, evaluate, lacking, postgresql, writeValue } from '@cendra/core';
+import { conditionExpression, numberExpression, schema, wireRow } from '../../../packages/core/test/support/generate';
+import type { Generated, WireRow } from '../../../packages/core/test/support/generate';
+import { rowFrom } from '../../../packages/core/test/support/rows';
+import { superuser } from './support/cluster';
+
+/** The evaluator in core, PostgreSQL and DuckDB mean the same by an expression: value by value and null by null. */
+
+const SOURCE_TYPES: Record<string, string> = {
+  w1: 'bigint', w2: 'bigint', d2: 'numeric(8,2)', d6: 'numeric(20,6)', d10: 'numeric(38,10)', open: 'numeric', f1: 'double precision',
+  t1: 'text', t2: 'text', b1: 'boolean', day1: 'date', at1: 'timestamp without time zone',
+};
+const names = schema.fields.map((each) => each.id);
+const row: TableColumn = { id: 'n', name: 'n', type: { kind: 'whole' }, column: 'n', sourceType: 'bigint', looseText: false };
+const columns: readonly TableColumn[] = [row, ...schema.fields.map(({ id, name, type }) => ({ id, name, type, column: id, sourceType: SOURCE_TYPES[id] ?? 'text', looseText: false }))];
+
+const relations = {
+  postgresql: { node: 'table', site: { kind: 'source', source: 's' }, schema: 'pg_temp', table: 'odd', columns },
+  duckdb: { node: 'landed', handle: 'odd', columns },
+} satisfies Record<string, Relation>;
+
+let client: Client;
+let engine: DuckDBConnection;
+
+beforeAll(async () => {
+  client = await superuser('postgres');
+  await client.query(`create temp table odd (n bigint, ${names.map((each) => `${each} ${SOURCE_TYPES[each]}`).join(', ')})`);
+  engine = await (await DuckDBInstance.create(':memory:')).connect();
+  await engine.run("set TimeZone='UTC'");
+  await engine.run(`create table odd (n bigint, ${schema.fields.map(({ id, type }) => `${id} ${duckdbTypeName(type)}`).join(', ')})`);
+});
+
+afterAll(async () => {
+  await client.end();
+  engine.closeSync();
+});
+
+function statementOf(expressions: readonly Expression[], dialect: Dialect) {
+  const fields = expressions.map((expression, index) => ({ id: `e${index}`, name: `e${index}`, type: expression.type, expression }));
+  const calculated: Relation = { node: 'calculate', input: { ...relations[dialect.name], name: 'odd rows' }, fields };
+  const shown = [row, ...fields.map(({ id, name, type }) => ({ id, name, type }))];
+  return compile({ node: 'choose', input: calculated, columns: shown }, dialect, { bound: new Map() });
+}
+
+async function inPostgresql(rows: readonly WireRow[], expressions: readonly Expression[]) {
+  await client.query('truncate odd');
+  for (const [index, wire] of rows.entries()) await client.query({ text: `insert into odd values (${[index, ...names].map((_, at) => `$${at + 1}`).join(', ')})`, values: [index, ...names.map((each) => wire[each])] });
+  const { text, values } = statementOf(expressions, postgresql('numbered'));
+  const result = await client.query<(string | null)[]>({ text: `select * from (${text}) q order by 1`, values: values.map((each) => each.value), rowMode: 'array' });
+  return result.rows.map((each) => each.slice(1));
+}
+
+async function inDuckdb(rows: readonly WireRow[], expressions: readonly Expression[]) {
+  await engine.run('delete from odd');
+  for (const [index, wire] of rows.entries()) {
+    const casts = schema.fields.map(({ type }, at) => `cast($${at + 2} as ${duckdbTypeName(type)})`);
+    await engine.run(`insert into odd values ($1, ${casts.join(', ')})`, [index, ...names.map((each) => wire[each] ?? null)]);
+  }
+  const { text, values } = statementOf(expressions, duckdb);
+  const shown = expressions.map((_, index) => `cast(e${index} as varchar)`).join(', ');
+  const reader = await engine.runAndReadAll(`select ${shown} from (${text}) q order by n`, values.map((each) => each.value as string));
+  return reader.getRowsJson() as (string | null)[][];
+}
+
+/** Digits, text and truth agree exactly; floating numbers at 1e-12 relative. */
+function agree(expression: Expression, wire: WireRow, given: string | null): boolean {
+  const value = evaluate(expression, rowFrom(wire));
+  if (value === null || given === null) return value === null && given === null;
+  if (expression.type.kind === 'yesno') return (given === 't' || given === 'true') === value;
+  if (expression.type.kind !== 'float') return writeValue(expression.type, value) === given;
+  const [a, b] = [value as number, Number(given.replace(/^(-?)inf$/, '$1Infinity'))];
+  return Object.is(a, b) || a === b || Math.abs(a - b) <= 1e-12 * Math.max(Math.abs(a), Math.abs(b)) || Math.max(Math.abs(a), Math.abs(b)) < 1e-300;
+}
+
+async function compare(engineName: string, run: typeof inPostgresql, rows: readonly WireRow[], made: readonly Generated[]) {
+  const expressions = made.map((each) => each.expression);
+  const given = await run(rows, expressions);
+  const wrong = rows.flatMap((wire, at) =>
+    made.flatMap(({ source, expression }, index) => {
+      const got = given[at]?.[index] ?? null;
+      if (agree(expression, wire, got)) return [];
+      const value = evaluate(expression, rowFrom(wire));
+      return [`${source} on ${JSON.stringify(wire)}: core ${value === null ? 'null' : writeValue(expression.type, value)}, ${engineName} ${got}`];
+    }),
+  );
+  expect(wrong).toEqual([]);
+}
+
+const rows = fc.array(wireRow, { minLength: 1, maxLength: 5 });
+const mixed = fc.array(fc.oneof(numberExpression, conditionExpression), { minLength: 1, maxLength: 6 });
+
+test('PostgreSQL agrees with core on generated expressions over generated rows', async () => {
+  await fc.assert(
+    fc.asyncProperty(rows, mixed, (given, made) => compare('PostgreSQL', inPostgresql, given, made)),
+    { numRuns: 400 },
+  );
+});
+
+test('DuckDB agrees with core on whatever it claims', async () => {
+  let claimed = 0;
+  await fc.assert(
+    fc.asyncProperty(rows, mixed, async (given, made) => {
+      const run = made.filter(({ expression }) => lacking(duckdb, expression) === undefined);
+      claimed += run.length;
+      if (run.length > 0) await compare('DuckDB', inDuckdb, given, run);
+    }),
+    { numRuns: 400 },
+  );
+  expect(claimed).toBeGreaterThan(300);
+});

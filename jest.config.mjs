@@ -1,0 +1,32 @@
+const common = {
+  testEnvironment: 'node',
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        swcrc: false,
+        jsc: {
+          parser: { syntax: 'typescript', decorators: true },
+          transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
+          target: 'es2022',
+          keepClassNames: true,
+        },
+        module: { type: 'commonjs' },
+      },
+    ],
+  },
+  moduleNameMapper: { '^@cendra/core$': '<rootDir>/../../packages/core/src/index.ts' },
+};
+
+export default {
+  projects: [
+    { ...common, displayName: 'core', rootDir: 'packages/core', testMatch: ['<rootDir>/test/**/*.test.ts'] },
+    {
+      ...common,
+      displayName: 'server',
+      rootDir: 'apps/server',
+      testMatch: ['<rootDir>/test/**/*.test.ts'],
+      setupFilesAfterEnv: ['<rootDir>/test/support/patience.ts'],
+    },
+  ],
+};

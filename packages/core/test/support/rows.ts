@@ -1,0 +1,18 @@
+import type { Row, Value } from '../../src';
+import { fieldById, readValue } from '../../src';
+import { schema } from './generate';
+import type { WireRow } from './generate';
+
+/** A row for the evaluator from wire texts. */
+export function rowFrom(wire: WireRow): Row {
+  const values = new Map<string, Value>(Object.entries(wire).map(([id, text]) => [id, text === null ? null : valueFrom(id, text)]));
+  return { field: (id) => values.get(id) ?? null, parameter: () => null, list: () => [] };
+}
+
+function valueFrom(id: string, text: string): Value {
+  const field = fieldById(schema, id);
+  if (!field) throw new Error(`the schema has no field ${id}`);
+  const read = readValue(field.type, text);
+  if (!read.ok) throw new Error(`${text} is no value of ${id}: ${read.expected}`);
+  return read.value;
+}
