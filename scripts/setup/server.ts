@@ -13,6 +13,8 @@ export interface ServerOptions {
   readonly port?: number;
   readonly webFolder?: string;
   readonly logLevel?: string;
+  /** Limits other than the defaults, by name. */
+  readonly limits?: Readonly<Record<string, number>>;
 }
 
 export interface RunningServer {
@@ -32,6 +34,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     CENDRA_DATA: options.dataFolder,
     CENDRA_LOG: options.logLevel ?? 'warn',
     CENDRA_WEB: options.webFolder ?? '',
+    ...Object.fromEntries(Object.entries(options.limits ?? {}).map(([name, value]) => [`CENDRA_LIMIT_${name}`, String(value)])),
     ...(options.demoPassword === undefined
       ? {}
       : { CENDRA_DEMO: '1', CENDRA_DEMO_PORT: String(options.cluster.port), CENDRA_DEMO_PASSWORD: options.demoPassword }),

@@ -8,7 +8,7 @@ interface Limit {
 const limit = (value: number, unit: Limit['unit'], says: string): Limit => ({ value, unit, says });
 
 /** Every limit on what comes from outside, in one place. The steward sees this list. */
-export const LIMITS = {
+const DEFAULTS = {
   resultRows: limit(20_000_000, 'rows', 'rows of one stored result; further rows are cut off and the result says so'),
   resultBytes: limit(4_000_000_000, 'bytes', 'bytes read from sources for one result; further rows are cut off'),
   storeBytes: limit(20_000_000_000, 'bytes', 'all stored results together; the oldest go first'),
@@ -31,4 +31,12 @@ export const LIMITS = {
   csvAtOnce: limit(4, 'runs', 'downloads prepared at once'),
 } as const satisfies Record<string, Limit>;
 
-export type LimitName = keyof typeof LIMITS;
+type LimitName = keyof typeof DEFAULTS;
+
+/** The limits in force: the defaults above, or what the setting `CENDRA_LIMIT_<name>` says. */
+export const LIMITS = Object.fromEntries(
+  Object.entries(DEFAULTS).map(([name, each]) => {
+    const given = Number(process.env[`CENDRA_LIMIT_${name}`]);
+    return [name, given > 0 ? { ...each, value: given } : each];
+  }),
+) as Readonly<Record<LimitName, Limit>>;

@@ -12,12 +12,25 @@ import { superuser } from './support/cluster';
 /** The evaluator in core, PostgreSQL and DuckDB mean the same by an expression: value by value and null by null. */
 
 const SOURCE_TYPES: Record<string, string> = {
-  w1: 'bigint', w2: 'bigint', d2: 'numeric(8,2)', d6: 'numeric(20,6)', d10: 'numeric(38,10)', open: 'numeric', f1: 'double precision',
-  t1: 'text', t2: 'text', b1: 'boolean', day1: 'date', at1: 'timestamp without time zone',
+  w1: 'bigint',
+  w2: 'bigint',
+  d2: 'numeric(8,2)',
+  d6: 'numeric(20,6)',
+  d10: 'numeric(38,10)',
+  open: 'numeric',
+  f1: 'double precision',
+  t1: 'text',
+  t2: 'text',
+  b1: 'boolean',
+  day1: 'date',
+  at1: 'timestamp without time zone',
 };
 const names = schema.fields.map((each) => each.id);
 const row: TableColumn = { id: 'n', name: 'n', type: { kind: 'whole' }, column: 'n', sourceType: 'bigint', looseText: false };
-const columns: readonly TableColumn[] = [row, ...schema.fields.map(({ id, name, type }) => ({ id, name, type, column: id, sourceType: SOURCE_TYPES[id] ?? 'text', looseText: false }))];
+const columns: readonly TableColumn[] = [
+  row,
+  ...schema.fields.map(({ id, name, type }) => ({ id, name, type, column: id, sourceType: SOURCE_TYPES[id] ?? 'text', looseText: false })),
+];
 
 const relations = {
   postgresql: { node: 'table', site: { kind: 'source', source: 's' }, schema: 'pg_temp', table: 'odd', columns },
@@ -49,9 +62,17 @@ function statementOf(expressions: readonly Expression[], dialect: Dialect) {
 
 async function inPostgresql(rows: readonly WireRow[], expressions: readonly Expression[]) {
   await client.query('truncate odd');
-  for (const [index, wire] of rows.entries()) await client.query({ text: `insert into odd values (${[index, ...names].map((_, at) => `$${at + 1}`).join(', ')})`, values: [index, ...names.map((each) => wire[each])] });
+  for (const [index, wire] of rows.entries())
+    await client.query({
+      text: `insert into odd values (${[index, ...names].map((_, at) => `$${at + 1}`).join(', ')})`,
+      values: [index, ...names.map((each) => wire[each])],
+    });
   const { text, values } = statementOf(expressions, postgresql('numbered'));
-  const result = await client.query<(string | null)[]>({ text: `select * from (${text}) q order by 1`, values: values.map((each) => each.value), rowMode: 'array' });
+  const result = await client.query<(string | null)[]>({
+    text: `select * from (${text}) q order by 1`,
+    values: values.map((each) => each.value),
+    rowMode: 'array',
+  });
   return result.rows.map((each) => each.slice(1));
 }
 
@@ -63,7 +84,10 @@ async function inDuckdb(rows: readonly WireRow[], expressions: readonly Expressi
   }
   const { text, values } = statementOf(expressions, duckdb);
   const shown = expressions.map((_, index) => `cast(e${index} as varchar)`).join(', ');
-  const reader = await engine.runAndReadAll(`select ${shown} from (${text}) q order by n`, values.map((each) => each.value as string));
+  const reader = await engine.runAndReadAll(
+    `select ${shown} from (${text}) q order by n`,
+    values.map((each) => each.value as string),
+  );
   return reader.getRowsJson() as (string | null)[][];
 }
 
@@ -74,7 +98,12 @@ function agree(expression: Expression, wire: WireRow, given: string | null): boo
   if (expression.type.kind === 'yesno') return (given === 't' || given === 'true') === value;
   if (expression.type.kind !== 'float') return writeValue(expression.type, value) === given;
   const [a, b] = [value as number, Number(given.replace(/^(-?)inf$/, '$1Infinity'))];
-  return Object.is(a, b) || a === b || Math.abs(a - b) <= 1e-12 * Math.max(Math.abs(a), Math.abs(b)) || Math.max(Math.abs(a), Math.abs(b)) < 1e-300;
+  return (
+    Object.is(a, b) ||
+    a === b ||
+    Math.abs(a - b) <= 1e-12 * Math.max(Math.abs(a), Math.abs(b)) ||
+    Math.max(Math.abs(a), Math.abs(b)) < 1e-300
+  );
 }
 
 async function compare(engineName: string, run: typeof inPostgresql, rows: readonly WireRow[], made: readonly Generated[]) {
@@ -85,7 +114,9 @@ async function compare(engineName: string, run: typeof inPostgresql, rows: reado
       const got = given[at]?.[index] ?? null;
       if (agree(expression, wire, got)) return [];
       const value = evaluate(expression, rowFrom(wire));
-      return [`${source} on ${JSON.stringify(wire)}: core ${value === null ? 'null' : writeValue(expression.type, value)}, ${engineName} ${got}`];
+      return [
+        `${source} on ${JSON.stringify(wire)}: core ${value === null ? 'null' : writeValue(expression.type, value)}, ${engineName} ${got}`,
+      ];
     }),
   );
   expect(wrong).toEqual([]);

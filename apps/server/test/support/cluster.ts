@@ -31,7 +31,11 @@ const AS_TEXT = { getTypeParser: () => (value: string) => value } as never;
 
 /** A connection as the cluster's superuser, giving every value as the database's own text. */
 export async function superuser(database: string): Promise<Client> {
-  const client = new Client({ connectionString: cluster.url(database), types: AS_TEXT, options: '-c TimeZone=UTC -c DateStyle=ISO,YMD -c extra_float_digits=1' });
+  const client = new Client({
+    connectionString: cluster.url(database),
+    types: AS_TEXT,
+    options: '-c TimeZone=UTC -c DateStyle=ISO,YMD -c extra_float_digits=1',
+  });
   client.on('error', () => undefined);
   await client.connect();
   return client;

@@ -4,6 +4,7 @@ import type { Definition } from './definition';
 import { checkedStep, checkTrail } from './check';
 import type { Edit } from './edits';
 import type { Step } from '../steps';
+import { kindOf } from '../steps';
 
 /** What an edit did, in words, told from the definition before it. */
 export function editSentence(edit: Edit, before: Definition): string {
@@ -41,12 +42,12 @@ const PROPERTY_WORDS = {
   hint: 'the hint',
 };
 
+/** The step's name, or what it does, told with the fields its inputs have. */
 function stepTitle(step: Step, before: Definition): string {
-  return (
-    step.name ||
-    checkedStep(checkTrail(before), step.id)?.title ||
-    (step.kind === 'table' ? `the table ${step.table}` : `a ${step.kind} step`)
-  );
+  if (step.name !== '') return step.name;
+  const trail = checkTrail(before);
+  const schemas = step.inputs.map((id): Schema => checkedStep(trail, id)?.schema ?? { fields: [] });
+  return `${step.kind}: ${kindOf(step).sentence(step, schemas, { parameters: before.parameters, catalogue: () => undefined })}`;
 }
 
 function stepChange(edit: Edit & { kind: 'set step' }, before: Definition): string {

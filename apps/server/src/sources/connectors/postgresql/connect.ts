@@ -19,6 +19,8 @@ const OPTIONS = [
   'lock_timeout=10s',
   'idle_in_transaction_session_timeout=120s',
   'default_transaction_read_only=on',
+  // Compiling a long condition takes seconds in which neither a cancel nor a time limit is heard.
+  'jit=off',
 ];
 
 /** A fresh connection with the session settings every result depends on. Rejects with a ProblemException. */

@@ -16,7 +16,7 @@ const PENDING_BYTES = 4_000_000;
  * off the wire here; all others go on to the driver, so errors and the end of the command arrive as usual.
  * One message is one row of CSV.
  */
-export function copyToFile(
+export async function copyToFile(
   client: Client,
   text: string,
   file: FileHandle,
@@ -25,40 +25,43 @@ export function copyToFile(
   stop: () => void,
 ): Promise<CopyOutcome> {
   const receiver = new Receiver(streamOf(client), file, limits, onProgress, stop);
-  return new Promise((resolve, reject) => {
-    const finish = (error?: Error) =>
-      receiver.finished().then((outcome) => (error && outcome.cut === undefined ? reject(error) : resolve(outcome)), reject);
-    let failure: Error | undefined;
-    const submittable = {
-      submit(connection: Connection) {
-        receiver.attach();
-        const wire = connection as unknown as {
-          parse(q: object, more: boolean): void;
-          bind(q: object, more: boolean): void;
-          execute(q: object, more: boolean): void;
-          sync(): void;
-        };
-        wire.parse({ name: '', text, types: [] }, true);
-        wire.bind({ portal: '', statement: '', values: [], binary: false }, true);
-        wire.execute({ portal: '', rows: 0 }, true);
-        wire.sync();
-        return null;
-      },
-      handleCommandComplete() {},
-      handleRowDescription() {},
-      handlePortalSuspended() {},
-      handleEmptyQuery() {},
-      handleError(error: Error) {
-        failure = error;
-        // A lost connection brings no ready message; a failed statement does.
-        if (!('severity' in error)) void finish(error);
-      },
-      handleReadyForQuery() {
-        void finish(failure);
-      },
-    };
-    client.query(submittable as never);
-  });
+  let failure: Error | undefined;
+  const submittable = {
+    submit(connection: Connection) {
+      receiver.attach();
+      const wire = connection as unknown as Wire;
+      wire.parse({ name: '', text, types: [] }, true);
+      wire.bind({ portal: '', statement: '', values: [], binary: false }, true);
+      wire.execute({ portal: '', rows: 0 }, true);
+      wire.sync();
+      return null;
+    },
+    handleCommandComplete: ignore,
+    handleRowDescription: ignore,
+    handlePortalSuspended: ignore,
+    handleEmptyQuery: ignore,
+    handleReadyForQuery: ignore,
+    // After an error the driver tells nothing more; the receiver itself sees the command's end.
+    handleError(error: Error) {
+      failure = error;
+    },
+  };
+  client.query(submittable as never);
+  const how = await receiver.ended;
+  const outcome = await receiver.finished();
+  if (how === 'lost') throw failure ?? new Error('Connection terminated unexpectedly');
+  if (failure && outcome.cut === undefined) throw failure;
+  return outcome;
+}
+
+const ignore = () => undefined;
+
+/** The driver's own way of sending messages, which its types leave out. */
+interface Wire {
+  parse(message: object, more: boolean): void;
+  bind(message: object, more: boolean): void;
+  execute(message: object, more: boolean): void;
+  sync(): void;
 }
 
 class Receiver {
@@ -72,6 +75,10 @@ class Receiver {
   private writing: Promise<void> = Promise.resolve();
   private failed: unknown;
   private driver: ((chunk: Buffer) => void)[] = [];
+  private settle: (how: 'ready' | 'lost') => void = ignore;
+
+  /** Settles when the command is over: the connection is ready for the next one, or lost. */
+  readonly ended = new Promise<'ready' | 'lost'>((resolve) => (this.settle = resolve));
 
   constructor(
     private readonly stream: Socket,
@@ -85,7 +92,10 @@ class Receiver {
     this.driver = this.stream.listeners('data') as ((chunk: Buffer) => void)[];
     this.stream.removeAllListeners('data');
     this.stream.on('data', this.onChunk);
+    this.stream.once('close', this.onClose);
   }
+
+  private readonly onClose = () => this.settle('lost');
 
   /** What came, once everything is in the file. */
   async finished(): Promise<CopyOutcome> {
@@ -99,6 +109,7 @@ class Receiver {
   private detach(): void {
     if (this.driver.length === 0) return;
     this.stream.off('data', this.onChunk);
+    this.stream.off('close', this.onClose);
     for (const listener of this.driver) this.stream.on('data', listener);
     this.driver = [];
   }
@@ -143,6 +154,7 @@ class Receiver {
     const listeners = this.driver;
     if (last) this.detach();
     for (const listener of listeners) listener(message);
+    if (last) this.settle('ready');
   }
 
   private keep(rows: Buffer[]): void {

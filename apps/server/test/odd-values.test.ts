@@ -1,0 +1,210 @@
+import type { Person, RunBody } from './support/cendra';
+import { Cendra, rowsOf, run } from './support/cendra';
+import { unique, withSuperuser } from './support/cluster';
+import { cluster } from './support/cluster';
+import { datasetOf } from './support/datasets';
+
+/** Every type PostgreSQL has, with its worst values: what arrives equals the database's own text or is marked. */
+
+const COLUMNS: readonly (readonly [name: string, type: string, ...values: readonly (string | null)[]])[] = [
+  ['small', 'smallint', '-32768', '32767', null],
+  ['middle', 'integer', '-2147483648', '2147483647', null],
+  ['large', 'bigint', '-9223372036854775808', '9223372036854775807', null],
+  ['fixed', 'numeric(8,2)', 'NaN', '-999999.99', '0.10'],
+  ['fine', 'numeric(38,37)', '9.9999999999999999999999999999999999999', '-0.0000000000000000000000000000000000001', null],
+  ['wide', 'numeric(38,0)', '99999999999999999999999999999999999999', '-1', '0'],
+  ['wider', 'numeric(60,2)', '9999999999999999999999999999999999999999999999999999999999.99', '0.50', null],
+  ['free', 'numeric', '1e100', '0.1000', 'Infinity'],
+  ['free2', 'numeric', '-Infinity', 'NaN', '123.4567890123456789012345678901234567890123456789'],
+  ['coarse', 'numeric(5,-2)', '12345', '-100', null],
+  ['four', 'real', '3.4028235e38', '1e-45', 'NaN'],
+  ['eight', 'double precision', '1.7976931348623157e308', '5e-324', '-Infinity'],
+  ['eight2', 'double precision', '1e15', '0.1', '-0'],
+  ['eight3', 'double precision', '1234567890123456', '123456789012345', '1e-5'],
+  ['yes', 'boolean', 'true', 'false', null],
+  ['words', 'text', '', ' lead and trail ', null],
+  ['words2', 'text', 'line\nbreak\r\nand "quotes", commas', '\\N', '\\.'],
+  ['words3', 'text', '=1+1', '😀 ẞ é', 'null'],
+  ['short', 'varchar(10)', 'abc', '', null],
+  ['padded', 'char(5)', 'ab', '', null],
+  ['loose', 'test_citext', 'MiXed', 'mixed', null],
+  ['mood', 'test_mood', 'calm', 'busy', null],
+  ['net', 'inet', '10.0.0.1/8', '::1', null],
+  ['mac', 'macaddr', '08:00:2b:01:02:03', null, null],
+  ['id', 'uuid', '00000000-0000-0000-0000-000000000000', 'ffffffff-ffff-ffff-ffff-ffffffffffff', null],
+  ['raw', 'bytea', '\\x00ff', '\\x', null],
+  ['list', 'integer[]', '{1,NULL,3}', '{}', '{{1,2},{3,4}}'],
+  ['texts', 'text[]', '{"a,b","c\\"d",NULL,"NULL"}', '{""}', null],
+  ['span', 'int4range', '[1,10)', 'empty', '(,)'],
+  ['spans', 'int4multirange', '{[1,2),[5,9)}', '{}', null],
+  ['limited', 'test_limited', '1.50', '99.99', null],
+  ['doc', 'json', '{"b": 1,  "a": [null, 1e400]}', '"x"', 'null'],
+  ['docb', 'jsonb', '{"b": 1, "a": [null, 12345678901234567890.123]}', '[]', null],
+  ['xmlish', 'xml', '<a>b</a>', null, null],
+  ['bits', 'bit(4)', '1010', '0000', null],
+  ['varbits', 'bit varying', '1', '', null],
+  ['cash', 'money', '1234.56', '-0.01', null],
+  ['spot', 'point', '(1,2)', '(1e300,-0.5)', null],
+  ['sought', 'tsvector', "'bee':1 'hive':2", '', null],
+  ['day', 'date', '4713-01-01 BC', 'infinity', '2024-02-29'],
+  ['day2', 'date', '-infinity', '12345-01-01', '0001-01-01'],
+  ['hour', 'time', '24:00:00', '00:00:00.000001', '12:00:00'],
+  ['hourz', 'timetz', '12:00:00+05:30', '23:59:59-12', null],
+  ['at', 'timestamp', '4713-01-01 00:00:00 BC', 'infinity', '2024-02-29 23:59:59.999999'],
+  ['at2', 'timestamp', '-infinity', '0044-03-15 12:00:00 BC', '294276-12-31 23:59:59'],
+  ['instant', 'timestamptz', '2024-03-31 02:30:00+01', 'infinity', '1970-01-01 00:00:00+00'],
+  ['lasting', 'interval', '1 year 2 mons 3 days 04:05:06.789', '-1 days', null],
+];
+
+let cendra: Cendra;
+let analyst: Person;
+let source: string;
+const database = unique('odd');
+
+beforeAll(async () => {
+  await withSuperuser('postgres', async (client) => {
+    await client.query(`create database ${database}`);
+    await client.query(`grant connect on database ${database} to cendra_read`);
+  });
+  await withSuperuser(database, async (client) => {
+    await client.query("create type test_mood as enum ('calm', 'busy'); create domain test_limited as numeric(4,2) check (value > 0)");
+    await client.query(
+      "create collation test_loose (provider = icu, locale = 'und-u-ks-level2', deterministic = false); create domain test_citext as text collate test_loose",
+    );
+    await client.query(`create table odd (n int primary key, ${COLUMNS.map(([name, type]) => `${name} ${type}`).join(', ')})`);
+    for (const row of [0, 1, 2]) {
+      await client.query(`insert into odd values ($1, ${COLUMNS.map(([, type], index) => `$${index + 2}::text::${type}`).join(', ')})`, [
+        row,
+        ...COLUMNS.map((each) => each[row + 2] ?? null),
+      ]);
+    }
+    await client.query(
+      "create table long (n int, body text); insert into long values (1, repeat('bee ', 2621440)), (2, 'short'), (3, null)",
+    );
+    await client.query('create table hollow (nothing text); insert into hollow select null from generate_series(1, 5)');
+    await client.query("create table bare (word text); insert into bare values (null), (''), ('x'), (null)");
+    await client.query(
+      'create table "Odd ""name"", here" ("Select" int, "a""b" text, "ünï çødé" text, " blank " text); insert into "Odd ""name"", here" values (1, \'q\', \'u\', \'b\')',
+    );
+    await client.query('grant select on all tables in schema public to cendra_read');
+  });
+  cendra = await Cendra.start();
+  analyst = await cendra.signIn('analyst');
+  const steward = await cendra.signIn('steward');
+  const made = await steward.post<{ id: string }>('/sources', {
+    name: 'Odd values',
+    mark: 'od',
+    host: '127.0.0.1',
+    port: cluster.port,
+    database,
+    user: 'cendra_read',
+    tls: 'off',
+    password: cluster.demoPassword,
+  });
+  source = made.id;
+  await steward.ask('PUT', `/sources/${source}/access`, { people: [analyst.id] });
+});
+afterAll(async () => {
+  await cendra.stop();
+  await withSuperuser('postgres', (client) => client.query(`drop database ${database} with (force)`));
+});
+
+/** How Cendra reads a column, as SQL for the comparison: char(n) without padding, real through its shortest text, yes/no as a word. */
+const ownText = (name: string, type: string) => (type === 'real' ? `${name}::text::double precision::text` : `${name}::text`);
+
+async function full(
+  table: string,
+): Promise<{ readonly run: RunBody; readonly cells: readonly (readonly unknown[])[]; readonly csv: string }> {
+  const dataset = await datasetOf(analyst, source, table, 'public');
+  const done = await run(analyst, dataset, 'full');
+  if (!done.result) throw new Error(JSON.stringify(done));
+  return {
+    run: done,
+    cells: await rowsOf(analyst, done.result.id),
+    csv: (await analyst.ask('GET', `/results/${done.result.id}/csv`)).text,
+  };
+}
+
+/** A strict reader of CSV: a quoted nothing is empty text, an unquoted nothing is null. */
+function parseCsv(text: string): (string | null)[][] {
+  const rows: (string | null)[][] = [];
+  let row: (string | null)[] = [];
+  for (let at = 0; at < text.length;) {
+    if (text[at] === '"') {
+      let end = at + 1;
+      while (text[end] !== '"' || text[end + 1] === '"') end += text[end] === '"' ? 2 : 1;
+      row.push(text.slice(at + 1, end).replaceAll('""', '"'));
+      at = end + 1;
+    } else {
+      const end = /[,\n]/.exec(text.slice(at))?.index ?? text.length - at;
+      row.push(end === 0 ? null : text.slice(at, at + end));
+      at += end;
+    }
+    if (text[at] !== ',') {
+      rows.push(row);
+      row = [];
+    }
+    at++;
+  }
+  return rows;
+}
+
+test('each value arrives as the database’s own text, or marked with it', async () => {
+  const { run: done, cells, csv } = await full('odd');
+  const own = await withSuperuser(database, (client) =>
+    client.query<(string | null)[]>({
+      text: `select n::text, ${COLUMNS.map(([name, type]) => ownText(name, type)).join(', ')} from odd order by n`,
+      rowMode: 'array',
+    }),
+  );
+  const marked = new Set<string>();
+  const wrong: string[] = [];
+  own.rows.forEach((expected, at) =>
+    expected.forEach((value, index) => {
+      const cell = cells[at]?.[index + 1];
+      const isMark = typeof cell === 'object' && cell !== null && 'm' in cell;
+      if (isMark) marked.add(COLUMNS[index - 1]?.[0] ?? '');
+      const shown = isMark ? cell.m : cell;
+      if (shown !== value) wrong.push(`${COLUMNS[index - 1]?.[0]}: ${JSON.stringify(cell)} instead of ${JSON.stringify(value)}`);
+    }),
+  );
+  expect(wrong).toEqual([]);
+  expect([...marked].sort()).toEqual(['at', 'at2', 'day', 'day2', 'fixed', 'instant']);
+  expect(Object.values(done.result?.misfits ?? {}).reduce((sum, each) => sum + each, 0)).toBe(11);
+
+  const [, ...lines] = parseCsv(csv);
+  const neutral = (value: string | null, type: string) =>
+    value !== null && (type.endsWith('[]') || PLAIN.every((each) => !type.startsWith(each))) && /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
+  const expectedLines = own.rows.map((row) =>
+    row.map((value, index) => (index === 0 ? value : neutral(value, COLUMNS[index - 1]?.[1] ?? ''))),
+  );
+  expect(lines).toEqual(expectedLines);
+});
+
+/** Types whose values are no text in the take-away, so that a minus sign is no formula. */
+const PLAIN = ['smallint', 'integer', 'bigint', 'real', 'double', 'boolean', 'date', 'time', 'numeric', 'test_limited'];
+
+test('a very long text is cut in the grid, whole on demand and whole in the take-away', async () => {
+  const { cells, csv, run: done } = await full('long');
+  const expected = 'bee '.repeat(2_621_440);
+  const long = cells[0]?.[2] as { t: string; n: number };
+  expect([long.t.length, long.n]).toEqual([1_000, expected.length]);
+  expect(cells.map((row) => row[1])).toEqual(['1', '2', '3']);
+  const column = done.result?.columns[1]?.id;
+  const whole = await analyst.get<{ text: string }>(`/results/${done.result?.id}/cell?row=0&field=${column}`);
+  expect(whole.text === expected).toBe(true);
+  expect(csv.length).toBe('n,body\n'.length + '1,'.length + expected.length + 1 + '2,short\n'.length + '3,\n'.length);
+});
+
+test('one column alone keeps its nulls apart from empty texts, also when all are null', async () => {
+  const hollow = await full('hollow');
+  expect([hollow.run.result?.rows, hollow.cells.map((row) => row[1])]).toEqual(['5', [null, null, null, null, null]]);
+  const bare = await full('bare');
+  expect(bare.cells.map((row) => row[1])).toEqual([null, '', 'x', null]);
+});
+
+test('names with quotes, blanks and other scripts pass through untouched', async () => {
+  const { csv, cells } = await full('Odd "name", here');
+  expect(parseCsv(csv)[0]).toEqual(['Select', 'a"b', 'ünï çødé', ' blank ']);
+  expect(cells).toEqual([['0', '1', 'q', 'u', 'b']]);
+});

@@ -1,0 +1,191 @@
+import type { GivenValues, Definition } from '@cendra/core';
+import type { RunningServer, ServerOptions } from '../../../../scripts/setup/server';
+import { startServer } from '../../../../scripts/setup/server';
+import { cluster, folderFor, unique, withSuperuser } from './cluster';
+
+export interface Answer<T = Record<string, unknown>> {
+  readonly status: number;
+  readonly body: T;
+  readonly text: string;
+  readonly headers: Headers;
+}
+
+export interface ProblemBody {
+  readonly type: string;
+  readonly title: string;
+  readonly detail?: string;
+  readonly problems: readonly {
+    readonly code: string;
+    readonly message: string;
+    readonly expected?: string;
+    readonly place: Record<string, unknown>;
+  }[];
+}
+
+/** A signed-in browser, as far as HTTP goes. */
+export class Person {
+  constructor(
+    readonly address: () => string,
+    readonly id: string,
+    readonly cookie: string,
+    readonly csrf: string,
+  ) {}
+
+  async ask<T = Record<string, unknown>>(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Answer<T>> {
+    const json: Record<string, string> = body === undefined ? {} : { 'content-type': 'application/json' };
+    const response = await fetch(`${this.address()}/api${path}`, {
+      method,
+      headers: { cookie: this.cookie, 'x-cendra-csrf': this.csrf, ...json, ...headers },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+    const text = await response.text();
+    const isJson = response.headers.get('content-type')?.includes('json') ?? false;
+    return { status: response.status, body: (isJson && text !== '' ? JSON.parse(text) : {}) as T, text, headers: response.headers };
+  }
+
+  /** As `ask`, for answers that must succeed. */
+  async get<T>(path: string): Promise<T> {
+    const answer = await this.ask<T>('GET', path);
+    if (answer.status >= 300) throw new Error(`GET ${path}: ${answer.status} ${answer.text}`);
+    return answer.body;
+  }
+
+  async post<T>(path: string, body?: unknown): Promise<T> {
+    const answer = await this.ask<T>('POST', path, body);
+    if (answer.status >= 300) throw new Error(`POST ${path}: ${answer.status} ${answer.text}`);
+    return answer.body;
+  }
+}
+
+export interface RunBody {
+  readonly id: string;
+  readonly state: string;
+  readonly counts: readonly { readonly step: string; readonly rows: string; readonly failed: string }[] | null;
+  readonly problems: readonly { readonly code: string }[];
+  readonly result: {
+    readonly id: string;
+    readonly rows: string;
+    readonly complete: boolean;
+    readonly cut: string | null;
+    readonly columns: readonly { id: string; name: string }[];
+    readonly misfits: Record<string, number>;
+  } | null;
+  readonly values: GivenValues;
+}
+
+export interface DatasetBody {
+  readonly id: string;
+  readonly revision: number;
+  readonly definition: Definition;
+  readonly withoutValues: boolean;
+}
+
+/** A Cendra of its own: server, database and data folder, on the test cluster. */
+export class Cendra {
+  private constructor(
+    private server: RunningServer,
+    readonly database: string,
+    private readonly options: ServerOptions,
+  ) {}
+
+  static async start(options: Partial<ServerOptions> = {}): Promise<Cendra> {
+    const database = unique('cendra');
+    await withSuperuser('postgres', async (client) => {
+      await client.query(`create database ${database}`);
+      await client.query(`revoke connect, temporary on database ${database} from public`);
+    });
+    const all: ServerOptions = {
+      cluster,
+      database: cluster.url(database),
+      dataFolder: folderFor('server'),
+      demoPassword: cluster.demoPassword,
+      logLevel: 'error',
+      ...options,
+    };
+    return new Cendra(await startServer(all), database, all);
+  }
+
+  get address(): string {
+    return this.server.address;
+  }
+
+  get dataFolder(): string {
+    return this.options.dataFolder;
+  }
+
+  get pid(): number {
+    return this.server.process.pid ?? 0;
+  }
+
+  async signIn(name: string, password = `thistle-${name}`): Promise<Person> {
+    const response = await fetch(`${this.address}/api/sign-in`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name, password }),
+    });
+    if (response.status !== 200) throw new Error(`sign-in: ${response.status} ${await response.text()}`);
+    const { id, csrf } = (await response.json()) as { id: string; csrf: string };
+    return new Person(() => this.address, id, (response.headers.get('set-cookie') ?? '').split(';')[0] ?? '', csrf);
+  }
+
+  /** Ends the server at once, as a power cut would, and starts it again on the same data. */
+  async killAndStart(): Promise<void> {
+    const ended = new Promise((resolve) => this.server.process.once('exit', resolve));
+    this.server.process.kill('SIGKILL');
+    await ended;
+    this.server = await startServer(this.options);
+  }
+
+  async stop(): Promise<void> {
+    await this.server.stop();
+    await withSuperuser('postgres', (client) => client.query(`drop database ${this.database} with (force)`));
+  }
+}
+
+/** Waits until a question gives something; fails with its name when it never does. */
+export async function eventually<T>(what: string, ask: () => Promise<T | undefined | false>, within = 30_000): Promise<T> {
+  const until = Date.now() + within;
+  for (;;) {
+    const answer = await ask();
+    if (answer !== undefined && answer !== false) return answer;
+    if (Date.now() > until) throw new Error(`it never came true: ${what}`);
+    await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+}
+
+/** Follows a run to its end. */
+export function ended(person: Person, id: string): Promise<RunBody> {
+  return eventually('the run ends', async () => {
+    const run = await person.get<RunBody>(`/runs/${id}`);
+    return ['waiting', 'running'].includes(run.state) ? undefined : run;
+  });
+}
+
+/** Starts a run of a dataset's step (its last one) and follows it to its end. */
+export async function run(
+  person: Person,
+  dataset: DatasetBody,
+  size: 'head' | 'full',
+  values: GivenValues = {},
+  step?: string,
+): Promise<RunBody> {
+  const last = dataset.definition.steps[dataset.definition.steps.length - 1]?.id;
+  const started = await person.post<RunBody>('/runs', {
+    dataset: dataset.id,
+    revision: dataset.revision,
+    step: step ?? last,
+    size,
+    values,
+    slot: 'test',
+  });
+  return ended(person, started.id);
+}
+
+export async function rowsOf(person: Person, result: string, query = 'offset=0&limit=500'): Promise<readonly (readonly unknown[])[]> {
+  return person.get(`/results/${result}/rows?${query}`);
+}
