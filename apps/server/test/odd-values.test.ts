@@ -174,7 +174,9 @@ test('each value arrives as the database’s own text, or marked with it', async
 
   const [, ...lines] = parseCsv(csv);
   const neutral = (value: string | null, type: string) =>
-    value !== null && (type.endsWith('[]') || PLAIN.every((each) => !type.startsWith(each))) && /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
+    value !== null && (type.endsWith('[]') || PLAIN.every((each) => !type.startsWith(each))) && /^[=+\-@\t\r]/.test(value)
+      ? `'${value}`
+      : value;
   const expectedLines = own.rows.map((row) =>
     row.map((value, index) => (index === 0 ? value : neutral(value, COLUMNS[index - 1]?.[1] ?? ''))),
   );

@@ -1,10 +1,35 @@
 import fc from 'fast-check';
 import type { Parameter, Value } from '../src';
-import { applyBlanks, arithmeticType, checkExpression, decimal, evaluate, failureOf, float, linkReferences, MAX_DEPTH, parseExpression, readValue, renameReference, tokenize, typeWord, whole, writeValue } from '../src';
+import {
+  applyBlanks,
+  arithmeticType,
+  checkExpression,
+  decimal,
+  evaluate,
+  failureOf,
+  float,
+  linkReferences,
+  MAX_DEPTH,
+  parseExpression,
+  readValue,
+  renameReference,
+  tokenize,
+  typeWord,
+  whole,
+  writeValue,
+} from '../src';
 import { conditionExpression, numberExpression, schema, wireRow } from './support/generate';
 import { rowFrom } from './support/rows';
 
-const parameter: Parameter = { id: 'p', name: 'least', type: 'decimal', takes: 'one', leftBlank: 'condition is off', startsAs: [], hint: '' };
+const parameter: Parameter = {
+  id: 'p',
+  name: 'least',
+  type: 'decimal',
+  takes: 'one',
+  leftBlank: 'condition is off',
+  startsAs: [],
+  hint: '',
+};
 const scope = { schema, parameters: [parameter] };
 
 /** The wire text of an expression without fields. */
@@ -110,13 +135,21 @@ describe('a wrong expression is told', () => {
 
   test('and whatever is typed, reading ends and every position lies in the text', () => {
     fc.assert(
-      fc.property(fc.oneof(fc.string(), fc.array(fc.constantFrom('(', ')', 'and', 'in', ',', 'd2', ':least', "'", '-', 'not', 'like', '1'), { maxLength: 30 }).map((each) => each.join(' '))), (source) => {
-        const { problems } = checkExpression(source, scope);
-        for (const { place } of problems) {
-          expect(place.position?.from).toBeGreaterThanOrEqual(0);
-          expect(place.position?.to).toBeLessThanOrEqual(source.length);
-        }
-      }),
+      fc.property(
+        fc.oneof(
+          fc.string(),
+          fc
+            .array(fc.constantFrom('(', ')', 'and', 'in', ',', 'd2', ':least', "'", '-', 'not', 'like', '1'), { maxLength: 30 })
+            .map((each) => each.join(' ')),
+        ),
+        (source) => {
+          const { problems } = checkExpression(source, scope);
+          for (const { place } of problems) {
+            expect(place.position?.from).toBeGreaterThanOrEqual(0);
+            expect(place.position?.to).toBeLessThanOrEqual(source.length);
+          }
+        },
+      ),
     );
   });
 });

@@ -104,6 +104,7 @@ const lost = () =>
 
 function problemOf(reply: Extract<EngineReply, { ok: false }>) {
   if (reply.code === 'engine-cancelled') return refused(409, 'run-cancelled', 'The run was stopped.');
+  if (reply.code === 'engine-lost') return lost();
   if (reply.code === 'engine-full')
     return refused(507, 'engine-full', 'The combine engine ran out of memory or disk.', {}, 'a narrower question', reply.message);
   return refused(500, 'engine-failed', 'The combine engine could not do this.', {}, undefined, reply.message);

@@ -83,6 +83,6 @@ export type EngineReply =
   | {
       readonly id: number;
       readonly ok: false;
-      readonly code: 'engine-failed' | 'engine-cancelled' | 'engine-full';
+      readonly code: 'engine-failed' | 'engine-cancelled' | 'engine-full' | 'engine-lost';
       readonly message: string;
     };

@@ -18,6 +18,8 @@ interface Working {
   readonly connection: DuckDBConnection;
 }
 
+class UnknownRun extends Error {}
+
 const runs = new Map<string, Working>();
 const active = new Map<number, DuckDBConnection>();
 const cancelled = new Set<number>();
@@ -71,7 +73,8 @@ async function perform(id: number, task: EngineWork): Promise<unknown> {
   if (task.work === 'close') return close(task.run);
   if (task.work === 'land') {
     const working = runs.get(task.run);
-    if (!working) throw new Error('this run was not opened');
+    // Opened in a process that died since; this one never knew the run.
+    if (!working) throw new UnknownRun();
     return watched(id, working.connection, () => land(working.connection, task));
   }
   pages ??= confine(await create(), pagesFolder);
@@ -105,11 +108,14 @@ async function watched<T>(id: number, connection: DuckDBConnection, work: () => 
 
 function failure(id: number, error: unknown): EngineReply {
   const message = error instanceof Error ? error.message : String(error);
-  const code = cancelled.has(id)
-    ? 'engine-cancelled'
-    : /out of memory|no space|max_temp_directory/i.test(message)
-      ? 'engine-full'
-      : 'engine-failed';
+  const code =
+    error instanceof UnknownRun
+      ? 'engine-lost'
+      : cancelled.has(id)
+        ? 'engine-cancelled'
+        : /out of memory|no space|max_temp_directory/i.test(message)
+          ? 'engine-full'
+          : 'engine-failed';
   return { id, ok: false, code, message };
 }
 

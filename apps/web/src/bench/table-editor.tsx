@@ -17,7 +17,7 @@ export function TableEditor({ bench, step }: { readonly bench: Bench; readonly s
   const used = new Set(
     trail.definition.steps.flatMap((each) =>
       kindOf(each)
-        .uses(each)
+        .uses(each, trail.definition.parameters)
         .flatMap((use) => (use.kind === 'field' ? [use.id] : [])),
     ),
   );

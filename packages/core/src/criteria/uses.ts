@@ -1,12 +1,16 @@
 import type { Reference } from '../expressions';
-import { renameReference } from '../expressions';
+import { linkReferences, renameReference } from '../expressions';
+import type { Parameter } from '../parameters';
 import type { Clause } from './clause';
 import { clausesWithin } from './clause';
 
-/** Fields and parameters the clauses ask with, in reading order. */
-export function clauseUses(clauses: readonly Clause[]): readonly Pick<Reference, 'kind' | 'id'>[] {
+/** Fields and parameters the clauses ask with; parameters also by name, where they came after the clause. */
+export function clauseUses(clauses: readonly Clause[], parameters: readonly Parameter[]): readonly Pick<Reference, 'kind' | 'id'>[] {
   return clauses.flatMap(clausesWithin).flatMap((clause): Pick<Reference, 'kind' | 'id'>[] => {
-    if (clause.kind === 'expression') return [...clause.expression.refs];
+    if (clause.kind === 'expression') {
+      const byName = linkReferences(clause.expression.text, { schema: { fields: [] }, parameters }).refs;
+      return [...clause.expression.refs, ...byName];
+    }
     if (clause.kind === 'group') return [];
     const operands = clause.operands.flatMap((each): Pick<Reference, 'kind' | 'id'>[] =>
       each.kind === 'value' ? [] : [{ kind: each.kind, id: each.id }],

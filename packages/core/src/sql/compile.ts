@@ -77,7 +77,9 @@ class Compiler {
       case 'calculate': {
         const input = this.input(relation.input);
         const kept = named(columnsOf(relation.input), (column) => this.column(input, column.id));
-        const made = relation.fields.map((field) => `${this.expression(field.expression, input)} as ${this.quoted(own, field.id)}`).join(', ');
+        const made = relation.fields
+          .map((field) => `${this.expression(field.expression, input)} as ${this.quoted(own, field.id)}`)
+          .join(', ');
         return `select ${[kept, made].filter((each) => each !== '').join(', ')} from ${input.from}`;
       }
       case 'union':

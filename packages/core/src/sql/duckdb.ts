@@ -67,7 +67,8 @@ function arithmetic(node: Expression & { op: 'arithmetic' }, left: string, right
   if (node.type.kind !== 'decimal')
     return `nullif(nullif(nullif(${left} ${node.operator} ${right}, 'inf'::double), '-inf'::double), 'nan'::double)`;
   const type = duckdbTypeName(node.type);
-  if (node.operator === '*') return `cast(${exact(node.left.type, left, node.right.type)} * ${exact(node.right.type, right, node.left.type)} as ${type})`;
+  if (node.operator === '*')
+    return `cast(${exact(node.left.type, left, node.right.type)} * ${exact(node.right.type, right, node.left.type)} as ${type})`;
   return `cast(cast(${left} as ${type}) ${node.operator} cast(${right} as ${type}) as ${type})`;
 }
 

@@ -45,7 +45,7 @@ export const criteriaKind: StepKind<CriteriaStep> = {
     const condition = criteriaCondition(step, input.schema, context);
     return condition ? { ...input, rows: input.rows.filter((row) => holds(condition, rowOf(row, context.binding))) } : input;
   },
-  uses: (step) => clauseUses(step.clauses),
+  uses: (step, parameters) => clauseUses(step.clauses, parameters),
   renamed: (step, kind, id, name) => ({ ...step, clauses: renameInClauses(step.clauses, kind, id, name) }),
   withoutValues: (step) => ({ ...step, name: '', clauses: step.clauses.map(clauseWithoutValues) }),
 };

@@ -77,7 +77,7 @@ export interface StepKind<S extends StepBase> {
   /** Its rows computed in core, the reference the engines are compared with. */
   rows(step: S, inputs: readonly Rows[], context: StepContext & { readonly binding: Binding; readonly tables: TableRows }): Rows;
   /** The fields and parameters it mentions. */
-  uses(step: S): readonly Pick<Reference, 'kind' | 'id'>[];
+  uses(step: S, parameters: readonly Parameter[]): readonly Pick<Reference, 'kind' | 'id'>[];
   /** The step with every written mention of a field or parameter in its new name. */
   renamed(step: S, kind: Reference['kind'], id: string, name: string): S;
   /** The step without the values typed into it, for those who may not see them. */

@@ -55,7 +55,7 @@ function datasetProblems(definition: Definition, steps: readonly CheckedStep[]):
   const used = new Set(
     definition.steps.flatMap((step) =>
       kindOf(step)
-        .uses(step)
+        .uses(step, definition.parameters)
         .flatMap((use) => (use.kind === 'parameter' ? [use.id] : [])),
     ),
   );

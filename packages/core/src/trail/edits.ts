@@ -144,7 +144,8 @@ export function invertEdit(edit: Edit): Edit {
 
 function addStep(definition: Definition, edit: Edit & { kind: 'add step' }): Definition {
   const at = edit.after === null ? 0 : indexOfStep(definition, edit, edit.after) + 1;
-  if (definition.steps.some((each) => each.id === edit.step.id)) conflict(edit, 'a step of this id', undefined);
+  if (definition.steps.some((each) => each.id === edit.step.id)) conflict(edit, 'no step of this id', edit.step.id);
+  for (const heir of edit.heirs) expect(edit, definition.steps.find((each) => each.id === heir)?.inputs.includes(edit.after ?? ''), true);
   const steps = definition.steps.map((step) => (edit.heirs.includes(step.id) ? withInput(step, edit.after, edit.step.id) : step));
   return { ...definition, steps: steps.toSpliced(at, 0, edit.step) };
 }

@@ -28,7 +28,10 @@ export function readValue(type: FieldType, source: string): Read {
     case 'whole':
       return ok(readWhole(source), 'a whole number, such as 12');
     case 'decimal':
-      return ok(type.open ? parseDecimal(source) : readDecimal(source, type.precision, type.scale), decimalWords(type.scale, type.open === true));
+      return ok(
+        type.open ? parseDecimal(source) : readDecimal(source, type.precision, type.scale),
+        decimalWords(type.scale, type.open === true),
+      );
     case 'float':
       return ok(readFloat(source), 'a number, such as 12.5');
     case 'yesno':

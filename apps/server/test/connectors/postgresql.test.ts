@@ -1,0 +1,26 @@
+import { postgresqlConnector } from '../../src/sources/connectors/postgresql';
+import { cluster, withSuperuser } from '../support/cluster';
+import { connectorContract } from './contract';
+
+connectorContract('PostgreSQL', {
+  connector: postgresqlConnector,
+  settings: () => ({ host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', tls: 'off' }),
+  secret: () => cluster.demoPassword,
+  table: { schema: 'coop', name: 'harvests', key: 'id', rows: 12_430 },
+  slow: "select count(*) from generate_series(1, 1000000000), (select 'contract') marked",
+  stacked: 'select 1) to stdout; create table coop.stacked(); copy (select 1',
+  busy: () =>
+    withSuperuser('cooperative', async (client) => {
+      const result = await client.query<{ n: string }>(
+        "select count(*) n from pg_stat_activity where state = 'active' and query like '%(select ''contract'') marked%' and pid <> pg_backend_pid()",
+      );
+      return Number(result.rows[0]?.n) > 0;
+    }),
+  wrong: [
+    ['the host', { host: 'nowhere.invalid' }, 'host-unknown'],
+    ['the port', { port: 1 }, 'port-closed'],
+    ['the database', { database: 'nowhere' }, 'database-unknown'],
+    ['the password', { secret: 'wrong' }, 'sign-in-refused'],
+    ['TLS', { tls: 'verified' }, 'tls-unavailable'],
+  ],
+});

@@ -1,0 +1,222 @@
+import { execFileSync } from 'node:child_process';
+import { readdirSync } from 'node:fs';
+import { createServer, connect } from 'node:net';
+import type { Socket } from 'node:net';
+import type { DatasetBody, Person, RunBody } from './support/cendra';
+import { Cendra, ended, eventually, run } from './support/cendra';
+import { cluster, unique, withSuperuser } from './support/cluster';
+import { datasetOf, demoSource, edit } from './support/datasets';
+
+/** Whatever is killed in the middle: afterwards no run is open, no backend works, no file is left, no acknowledged edit is lost. */
+
+let cendra: Cendra;
+let analyst: Person;
+let source: string;
+beforeEach(async () => {
+  cendra = await Cendra.start();
+  analyst = await cendra.signIn('analyst');
+  source = await demoSource(analyst);
+});
+const relays: (() => void)[] = [];
+afterEach(async () => {
+  for (const close of relays.splice(0)) close();
+  await cendra.stop();
+});
+
+const big = () => datasetOf(analyst, source, 'scale_readings');
+const start = (dataset: DatasetBody) =>
+  analyst.post<RunBody>('/runs', {
+    dataset: dataset.id,
+    revision: dataset.revision,
+    step: dataset.definition.steps[0]?.id,
+    size: 'full',
+    values: {},
+    slot: unique('slot'),
+  });
+
+const openRuns = () =>
+  withSuperuser(cendra.database, async (client) =>
+    Number((await client.query<{ n: string }>("select count(*) n from run where state in ('waiting', 'running')")).rows[0]?.n),
+  );
+const backends = () =>
+  withSuperuser('postgres', async (client) =>
+    Number(
+      (
+        await client.query<{ n: string }>(
+          "select count(*) n from pg_stat_activity where usename = 'cendra_read' and application_name = 'cendra' and state <> 'idle'",
+        )
+      ).rows[0]?.n,
+    ),
+  );
+const enginesOf = (pid: number) =>
+  execFileSync('ps', ['-o', 'pid=,args=', '--ppid', String(pid)], { encoding: 'utf8' })
+    .split('\n')
+    .filter((each) => each.includes('engine/process.js'))
+    .map((each) => Number(each.trim().split(' ')[0]));
+
+async function nothingIsLeft(): Promise<void> {
+  await eventually('no run is open', async () => (await openRuns()) === 0);
+  await eventually('no backend works', async () => (await backends()) === 0);
+  await eventually('no run folder is left', async () => readdirSync(`${cendra.dataFolder}/runs`).length === 0);
+  const kept = await withSuperuser(cendra.database, (client) => client.query<{ id: string }>('select id from result'));
+  expect(
+    readdirSync(`${cendra.dataFolder}/results`)
+      .filter((each) => each !== 'spill')
+      .sort(),
+  ).toEqual(kept.rows.map((each) => each.id).sort());
+}
+
+test('the engine killed during a run fails that run, and the next one works', async () => {
+  const dataset = await big();
+  const started = await start(dataset);
+  await eventually('the run is under way', async () => (await analyst.get<RunBody>(`/runs/${started.id}`)).state === 'running');
+  for (const pid of enginesOf(cendra.pid)) process.kill(pid, 'SIGKILL');
+  const failed = await ended(analyst, started.id);
+  expect(failed).toMatchObject({ state: 'failed', problems: [{ code: 'engine-lost' }] });
+  await nothingIsLeft();
+  expect((await run(analyst, dataset, 'head')).state).toBe('done');
+});
+
+test('the server killed during a run leaves the run failed and its query stopped', async () => {
+  const started = await start(await big());
+  await eventually('the source works', async () => (await backends()) > 0);
+  await cendra.killAndStart();
+  const failed = await analyst.get<RunBody>(`/runs/${started.id}`);
+  expect(failed).toMatchObject({ state: 'failed', problems: [{ code: 'server-stopped' }] });
+  await nothingIsLeft();
+  expect(enginesOf(1).length).toBe(0);
+});
+
+test('the server killed during saves keeps every acknowledged edit, and sending again does not double', async () => {
+  let dataset = await datasetOf(analyst, source, 'regions');
+  const sending: { readonly editId: string; readonly to: string; acknowledged: boolean }[] = [];
+  const saves = (async () => {
+    for (let count = 0; ; count++) {
+      const each = { editId: unique('edit'), to: `Title ${count}`, acknowledged: false };
+      sending.push(each);
+      const answer = await analyst.post<DatasetBody>(`/datasets/${dataset.id}/edits`, {
+        editId: each.editId,
+        baseRevision: dataset.revision,
+        edits: [{ kind: 'set title', from: dataset.definition.title, to: each.to }],
+      });
+      dataset = answer;
+      each.acknowledged = true;
+    }
+  })();
+  await eventually('some edits are saved', async () => sending.length > 15);
+  await Promise.all([cendra.killAndStart(), saves.catch(() => undefined)]);
+  const after = await analyst.get<DatasetBody>(`/datasets/${dataset.id}`);
+  const acknowledged = sending.filter((each) => each.acknowledged);
+  expect(after.revision).toBeGreaterThanOrEqual(acknowledged.length + 2);
+  const last = sending.at(-1);
+  const repeat = await analyst.post<DatasetBody>(`/datasets/${dataset.id}/edits`, {
+    editId: last?.editId,
+    baseRevision: dataset.revision,
+    edits: [{ kind: 'set title', from: dataset.definition.title, to: last?.to }],
+  });
+  expect([repeat.definition.title, repeat.revision]).toEqual([last?.to, sending.length + 2]);
+});
+
+test('the source lost in the middle of a stream fails the run with a plain reason', async () => {
+  const { port, cut } = await relay();
+  const steward = await cendra.signIn('steward');
+  const made = await steward.post<{ id: string }>('/sources', {
+    name: unique('relay'),
+    mark: 'rl',
+    host: '127.0.0.1',
+    port,
+    database: 'cooperative',
+    user: 'cendra_read',
+    tls: 'off',
+    password: cluster.demoPassword,
+  });
+  await steward.ask('PUT', `/sources/${made.id}/access`, { people: [analyst.id] });
+  const dataset = await datasetOf(analyst, made.id, 'scale_readings');
+  const started = await start(dataset);
+  await eventually('rows arrive', async () => (await backends()) > 0);
+  cut();
+  const failed = await ended(analyst, started.id);
+  expect(failed).toMatchObject({ state: 'failed', problems: [{ code: 'source-lost' }], result: null });
+  await nothingIsLeft();
+});
+
+test('a source that stalls in the middle of a stream can be stopped', async () => {
+  const { port, stall } = await relay();
+  const steward = await cendra.signIn('steward');
+  const made = await steward.post<{ id: string }>('/sources', {
+    name: unique('stall'),
+    mark: 'st',
+    host: '127.0.0.1',
+    port,
+    database: 'cooperative',
+    user: 'cendra_read',
+    tls: 'off',
+    password: cluster.demoPassword,
+  });
+  await steward.ask('PUT', `/sources/${made.id}/access`, { people: [analyst.id] });
+  const dataset = await datasetOf(analyst, made.id, 'scale_readings');
+  const started = await start(dataset);
+  await eventually('rows arrive', async () => (await backends()) > 0);
+  stall();
+  const stopped = await analyst.post<RunBody>(`/runs/${started.id}/cancel`);
+  expect(['cancelled', 'done']).toContain(stopped.state);
+  await nothingIsLeft();
+});
+
+/** Passes bytes on to the test cluster slowly, until it cuts or stalls. */
+async function relay(): Promise<{ port: number; cut(): void; stall(): void }> {
+  const sockets = new Set<Socket>();
+  let stalled = false;
+  const server = createServer((near) => {
+    const far = connect(cluster.port, '127.0.0.1');
+    for (const socket of [near, far]) {
+      sockets.add(socket);
+      socket.on('error', () => undefined).on('close', () => (near.destroy(), far.destroy()));
+    }
+    near.on('data', (chunk) => far.write(chunk));
+    far.on('data', (chunk) => {
+      if (stalled) return;
+      far.pause();
+      setTimeout(() => near.write(chunk, () => far.resume()), chunk.length > 4_000 ? 4 : 0);
+    });
+  });
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', () => resolve()));
+  relays.push(() => (server.close(), sockets.forEach((each) => each.destroy())));
+  return {
+    port: (server.address() as { port: number }).port,
+    cut: () => (server.close(), sockets.forEach((each) => each.destroy())),
+    stall: () => void (stalled = true),
+  };
+}
+
+test('a graceful stop ends runs and leaves nothing open', async () => {
+  const started = await start(await big());
+  await eventually('the source works', async () => (await backends()) > 0);
+  const ending = new Promise((resolve) => setImmediate(resolve));
+  process.kill(cendra.pid, 'SIGTERM');
+  await ending;
+  await eventually('no run is open', async () => (await openRuns()) === 0);
+  const state = await withSuperuser(cendra.database, (client) =>
+    client.query<{ state: string }>('select state from run where id = $1', [started.id]),
+  );
+  expect(['cancelled', 'done']).toContain(state.rows[0]?.state);
+});
+
+test('a dataset edited by two people at once keeps both', async () => {
+  const steward = await cendra.signIn('steward');
+  const dataset = await datasetOf(analyst, source, 'regions');
+  const [a, b] = await Promise.all([
+    edit(analyst, dataset, { kind: 'set title', from: dataset.definition.title, to: 'By the analyst' }),
+    edit(steward, dataset, {
+      kind: 'add parameter',
+      index: 0,
+      parameter: { id: 'p', name: 'p', type: 'text', takes: 'one', leftBlank: 'matches empty', startsAs: [], hint: '' },
+    }),
+  ]);
+  const now = await analyst.get<DatasetBody>(`/datasets/${dataset.id}`);
+  expect([now.definition.title, now.definition.parameters.length, Math.max(a.revision, b.revision)]).toEqual([
+    'By the analyst',
+    1,
+    now.revision,
+  ]);
+});

@@ -1,0 +1,441 @@
+import fc from 'fast-check';
+import type { Binding, Definition, Edit, Parameter, Step, TableRows, Value } from '../src';
+import {
+  addStepAfter,
+  applyEdits,
+  bindValues,
+  blankCondition,
+  checkTrail,
+  compile,
+  countsFrom,
+  criteriaStep,
+  datasetSentence,
+  decimal,
+  duckdb,
+  editSentence,
+  emptyDefinition,
+  evaluateTrail,
+  handedOn,
+  invertEdits,
+  parameterFor,
+  planCounts,
+  planRelation,
+  planRows,
+  postgresql,
+  ProblemError,
+  readDefinition,
+  relationAfter,
+  removeStepEdit,
+  sentenceText,
+  text,
+  whole,
+  withoutValues,
+} from '../src';
+import type { Dialect, Relation, Site } from '../src';
+
+const table: Step = {
+  id: 't',
+  kind: 'table',
+  name: '',
+  off: false,
+  inputs: [],
+  source: 's',
+  schema: 'coop',
+  table: 'harvests',
+  taken: ['id', 'kilos'],
+  fields: [
+    { id: 'id', column: 'id', sourceType: 'integer', type: whole, role: 'key', looseText: false },
+    { id: 'kilos', column: 'kilos', sourceType: 'numeric(8,2)', type: decimal(8, 2), role: 'measure', looseText: false },
+    { id: 'grade', column: 'grade', sourceType: 'text', type: text, role: 'attribute', looseText: false },
+  ],
+};
+const minKilos: Parameter = {
+  id: 'p',
+  name: 'min_kilos',
+  type: 'decimal',
+  takes: 'one',
+  leftBlank: 'condition is off',
+  startsAs: ['5'],
+  hint: '',
+};
+const criteria = (id: string, input: string, written: string): Step => ({
+  id,
+  kind: 'criteria',
+  name: '',
+  off: false,
+  inputs: [input],
+  head: 'every one',
+  clauses: [{ id: `${id}-1`, kind: 'expression', off: false, expression: { text: written, refs: [] } }],
+});
+const definition: Definition = {
+  ...emptyDefinition('Harvests'),
+  steps: [table, criteria('c', 't', 'kilos >= :min_kilos')],
+  parameters: [minKilos],
+};
+const bind = (given: Record<string, string[]> = {}) => bindValues(definition.parameters, given);
+
+describe('a definition', () => {
+  test('is read back as it was written', () => {
+    expect(readDefinition(JSON.parse(JSON.stringify(definition)))).toEqual({ definition });
+  });
+
+  test.each([
+    ['no object', [], 'definition-broken', ''],
+    ['no version', {}, 'definition-broken', '/version'],
+    ['a newer version', { ...definition, version: 2 }, 'definition-newer', '/version'],
+    ['an unknown kind of step', { ...definition, steps: [{ kind: 'magic' }] }, 'definition-broken', '/steps/0'],
+    ['a step before its input', { ...definition, steps: [...definition.steps].reverse() }, 'definition-broken', '/steps/0/inputs'],
+    [
+      'two parameters of one name',
+      { ...definition, parameters: [minKilos, { ...minKilos, id: 'q' }] },
+      'parameter-name-taken',
+      '/parameters',
+    ],
+  ])('with %s is told with a pointer', (_, document, code, pointer) => {
+    const read = readDefinition(document);
+    expect('problems' in read && read.problems[0]).toMatchObject({ code, place: { pointer } });
+  });
+
+  test('without values shows its shape and nothing typed into it', () => {
+    expect(JSON.stringify(withoutValues(definition))).not.toContain('kilos >= ');
+    expect(withoutValues(definition).steps).toHaveLength(2);
+  });
+});
+
+const edits: readonly (readonly [Edit, string])[] = [
+  [{ kind: 'set title', from: 'Harvests', to: 'Yields' }, 'renamed the dataset to Yields'],
+  [addStepAfter(definition, 't', criteria('n', 't', "grade = 'A'")), "added criteria: grade = 'A'"],
+  [removeStepEdit(definition, 'c') as Edit, 'removed criteria: kilos >= :min_kilos'],
+  [
+    { kind: 'set step', step: 't', property: 'taken', from: ['id', 'kilos'], to: ['id', 'grade'] },
+    'took 1 field of harvests and left out 1 field',
+  ],
+  [{ kind: 'set step', step: 'c', property: 'off', from: false, to: true }, 'disabled kilos >= :min_kilos'],
+  [{ kind: 'set step', step: 'c', property: 'name', from: '', to: 'worth it' }, 'named kilos >= :min_kilos worth it'],
+  [
+    {
+      kind: 'add clause',
+      step: 'c',
+      clause: { ...blankCondition(() => 'new'), field: 'kilos', operator: 'below', operands: [{ kind: 'value', text: '9' }] },
+      index: 1,
+    },
+    'added the clause kilos below 9',
+  ],
+  [
+    { kind: 'set parameter', parameter: 'p', property: 'leftBlank', from: 'condition is off', to: 'must be filled' },
+    'changed what blank means of :min_kilos',
+  ],
+  [{ kind: 'rename parameter', parameter: 'p', from: 'min_kilos', to: 'least' }, 'renamed :min_kilos to :least'],
+  [{ kind: 'add parameter', parameter: { ...minKilos, id: 'q', name: 'most' }, index: 1 }, 'added the parameter :most'],
+];
+
+describe('an edit', () => {
+  test.each(edits)('%j says what it did, and its inverse takes it back exactly', (edit, sentence) => {
+    expect(editSentence(edit, definition)).toBe(sentence);
+    const after = applyEdits(definition, [edit]);
+    expect(after).not.toEqual(definition);
+    expect(applyEdits(after, invertEdits([edit]))).toEqual(definition);
+  });
+
+  test('refuses to overwrite what it does not expect', () => {
+    const moved = applyEdits(definition, [{ kind: 'set title', from: 'Harvests', to: 'Theirs' }]);
+    const mine = () => applyEdits(moved, [{ kind: 'set title', from: 'Harvests', to: 'Mine' }]);
+    expect(mine).toThrow(ProblemError);
+    expect(() => applyEdits(definition, [{ kind: 'set step', step: 'gone', property: 'off', from: false, to: true }])).toThrow(
+      'removed meanwhile',
+    );
+  });
+
+  test('in any order that applies, all inverses lead back to the beginning', () => {
+    fc.assert(
+      fc.property(fc.shuffledSubarray(edits.map(([edit]) => edit)), (chosen) => {
+        let current = definition;
+        const applied: Edit[] = [];
+        for (const edit of chosen) {
+          try {
+            current = applyEdits(current, [edit]);
+            applied.push(edit);
+          } catch (error) {
+            if (!(error instanceof ProblemError)) throw error;
+          }
+        }
+        expect(applyEdits(current, invertEdits(applied))).toEqual(definition);
+      }),
+    );
+  });
+
+  test('renaming a parameter rewrites the expressions that mention it', () => {
+    const linked = applyEdits(definition, [
+      {
+        kind: 'set step',
+        step: 'c',
+        property: 'clauses',
+        from: (definition.steps[1] as { clauses: unknown }).clauses,
+        to: [
+          {
+            id: 'c-1',
+            kind: 'expression',
+            off: false,
+            expression: { text: 'kilos >= :min_kilos', refs: [{ kind: 'parameter', id: 'p', from: 9, to: 19 }] },
+          },
+        ],
+      },
+    ]);
+    const renamed = applyEdits(linked, [{ kind: 'rename parameter', parameter: 'p', from: 'min_kilos', to: 'least' }]);
+    expect(checkTrail(renamed).steps[1]?.title).toBe('kilos >= :least');
+    expect(checkTrail(renamed).problems).toEqual([]);
+  });
+});
+
+describe('a checked trail', () => {
+  test('hands on taken fields and offers the others for use only', () => {
+    const trail = checkTrail(definition);
+    expect(handedOn(trail, 'c').map((each) => each.name)).toEqual(['id', 'kilos']);
+    expect(trail.steps[1]?.schema.fields.find((each) => each.name === 'grade')?.forUseOnly).toBe(true);
+  });
+
+  test('marks a column that is gone or retyped, and what stands behind it, and still opens', () => {
+    const known = (columns: readonly (readonly [string, string])[]) =>
+      checkTrail(definition, () => columns.map(([name, sourceType]) => ({ name, sourceType, looseText: false })));
+    expect(
+      known([
+        ['id', 'integer'],
+        ['kilos', 'text'],
+        ['grade', 'text'],
+      ]).problems,
+    ).toMatchObject([{ code: 'column-retyped', place: { step: 't', field: 'kilos' } }]);
+    const gone = known([
+      ['id', 'integer'],
+      ['grade', 'text'],
+    ]);
+    expect(gone.problems[0]).toMatchObject({ code: 'column-gone', severity: 'error' });
+    expect(gone.steps.map((each) => each.blocked)).toEqual([true, true]);
+    expect(checkTrail(definition, () => 'gone').problems[0]?.code).toBe('table-gone');
+    expect(
+      known([
+        ['id', 'integer'],
+        ['kilos', 'numeric(8,2)'],
+      ]).steps[0]?.blocked,
+    ).toBe(false);
+  });
+
+  test('finds a parameter nobody uses', () => {
+    const unused = { ...definition, steps: [table] };
+    expect(checkTrail(unused).problems).toMatchObject([{ code: 'parameter-unused', severity: 'warning' }]);
+  });
+
+  test('says itself as a sentence', () => {
+    const slots = applyEdits(definition, [
+      {
+        kind: 'set step',
+        step: 'c',
+        property: 'clauses',
+        from: (definition.steps[1] as { clauses: unknown }).clauses,
+        to: [
+          {
+            id: 'x',
+            kind: 'condition',
+            off: false,
+            field: 'kilos',
+            operator: 'at least',
+            operands: [{ kind: 'parameter', id: 'p' }],
+            andNulls: false,
+          },
+        ],
+      },
+    ]);
+    const sentence = (given: Record<string, string[]>) => sentenceText(datasetSentence(checkTrail(slots), given));
+    expect(sentence({})).toBe('Harvests where kilos at least 5');
+    expect(sentence({ p: [] })).toBe('Harvests where kilos at least anything');
+  });
+});
+
+const rows: readonly ReadonlyMap<string, Value>[] = [
+  [1, '4.99', 'A'],
+  [2, '5.00', 'B'],
+  [3, null, 'A'],
+  [4, '60.00', 'A'],
+].map(
+  ([id, kilos, grade]) =>
+    new Map<string, Value>([
+      ['id', { digits: BigInt(id as number), scale: 0 }],
+      ['kilos', kilos === null ? null : { digits: BigInt(String(kilos).replace('.', '')), scale: 2 }],
+      ['grade', grade as string],
+    ]),
+);
+const tables: TableRows = () => rows;
+const idsAfter = (given: Definition, binding: Binding) =>
+  evaluateTrail(given, 'c', binding, tables).rows.map((row) => Number((row.get('id') as { digits: bigint }).digits));
+
+describe('the naive evaluator', () => {
+  test.each([
+    [{}, [2, 4]],
+    [{ p: ['60'] }, [4]],
+    [{ p: [] }, [1, 2, 3, 4]],
+  ])('keeps rows with values %j as %j', (given, ids) => expect(idsAfter(definition, bind(given))).toEqual(ids));
+
+  test('under “none”, a row whose clause is unknown stays', () => {
+    const none = applyEdits(definition, [{ kind: 'set step', step: 'c', property: 'head', from: 'every one', to: 'none' }]);
+    expect(idsAfter(none, bind())).toEqual([1, 3]);
+  });
+
+  test('a disabled step lets all rows through', () => {
+    const off = applyEdits(definition, [{ kind: 'set step', step: 'c', property: 'off', from: false, to: true }]);
+    expect(idsAfter(off, bind())).toEqual([1, 2, 3, 4]);
+  });
+});
+
+describe('binding values', () => {
+  test.each([
+    ['a word for a number', { p: ['many'] }, 'value-wrong-type', 'a number with at most 6 decimals'],
+    ['several for one', { p: ['1', '2'] }, 'value-several', 'one value'],
+    ['a comma list', { p: ['1,2'] }, 'value-wrong-type', 'did you mean several values?'],
+    ['too many decimals', { p: ['0.0000001'] }, 'value-wrong-type', 'at most 6 decimals'],
+  ])('%s is refused at the parameter', (_, given, code, expected) => {
+    const [found] = bindValues([minKilos], given).problems;
+    expect(found).toMatchObject({ code, place: { parameter: 'p' } });
+    expect(found?.expected).toContain(expected);
+  });
+
+  test('a range from after until is refused, and an open end is open', () => {
+    const range: Parameter = { ...minKilos, type: 'date', takes: 'range', startsAs: [] };
+    expect(bindValues([range], { p: ['2025-05-02', '2025-05-01'] }).problems[0]?.code).toBe('range-reversed');
+    expect([...bindValues([range], { p: ['', '2025-05-01'] }).blanks]).toEqual([['p.from', 'off']]);
+  });
+
+  test('a new parameter takes its type from the field and its shape from the operator', () => {
+    const [field] = checkTrail(definition).steps[0]?.schema.fields ?? [];
+    expect(field && parameterFor(() => 'x', 'ids', field, 'one of')).toMatchObject({
+      type: 'whole number',
+      takes: 'several',
+      leftBlank: 'condition is off',
+    });
+  });
+});
+
+const dialects = (site: Site): Dialect => (site.kind === 'combine' ? duckdb : postgresql('numbered'));
+const planOf = (given: Definition, binding: Binding, limit?: number) =>
+  planRows(relationAfter(checkTrail(given), 'c', binding), handedOn(checkTrail(given), 'c'), limit, dialects);
+
+describe('a plan of one source', () => {
+  test('is one statement named after the steps, reads only what it needs, and binds its values', () => {
+    const plan = planOf(definition, bind(), 1000);
+    expect(plan.fragments).toHaveLength(1);
+    const statement = compile(plan.fragments[0]?.relation as Relation, postgresql('numbered'), bind());
+    expect(statement.text).toContain('with "harvests" as');
+    expect(statement.text).toContain('"kilos" >= $1::numeric');
+    expect(statement.text).toContain('limit 1000');
+    expect(statement.text).not.toContain('grade');
+    expect(statement.values).toMatchObject([{ value: '5.000000' }]);
+  });
+
+  test('leaves a condition out whose parameter is blank', () => {
+    const text = compile(
+      planOf(definition, bind({ p: [] })).fragments[0]?.relation as Relation,
+      postgresql('numbered'),
+      bind({ p: [] }),
+    ).text;
+    expect(text).not.toContain('where');
+  });
+
+  test('counts a chain of criteria by the number of the first condition that is not true', () => {
+    const chain = { ...definition, steps: [...definition.steps, criteria('d', 'c', "grade = 'A'")] };
+    const counting = planCounts(checkTrail(chain), 'd', bind());
+    expect(counting.steps).toEqual([
+      { step: 't', stage: 0 },
+      { step: 'c', stage: 1 },
+      { step: 'd', stage: 2 },
+    ]);
+    const groups = [
+      { stage: 0, rows: 3n, failed: 0n },
+      { stage: 1, rows: 5n, failed: 0n },
+      { stage: 2, rows: 2n, failed: 1n },
+    ];
+    expect(countsFrom(counting, groups).map((each) => [each.step, each.rows, each.failed])).toEqual([
+      ['t', 10n, 0n],
+      ['c', 5n, 0n],
+      ['d', 3n, 1n],
+    ]);
+  });
+});
+
+describe('a plan across sites', () => {
+  const leaf = (source: string, session?: string): Relation => ({
+    node: 'table',
+    site: session === undefined ? { kind: 'source', source } : { kind: 'session', source, session },
+    schema: 'x',
+    table: source,
+    columns: [
+      { id: `${source}-id`, name: 'id', type: whole, column: 'id', sourceType: 'bigint', looseText: false },
+      { id: `${source}-w`, name: 'word', type: text, column: 'word', sourceType: 'text', looseText: false },
+    ],
+  });
+  const union = (...inputs: Relation[]): Relation => ({
+    node: 'union',
+    inputs,
+    columns: [
+      { id: 'u', name: 'id', type: whole },
+      { id: 'v', name: 'word', type: text },
+    ],
+  });
+  const places = (relation: Relation) =>
+    planRelation(relation, dialects).fragments.map((each) =>
+      each.site.kind === 'combine'
+        ? 'combine'
+        : each.site.kind === 'session'
+          ? `${each.site.source}/${each.site.session}`
+          : each.site.source,
+    );
+
+  test('neighbours of one source stay one statement', () => expect(places(union(leaf('a'), leaf('a')))).toEqual(['a']));
+  test('two sources meet in the combine engine', () => expect(places(union(leaf('a'), leaf('b')))).toEqual(['a', 'b', 'combine']));
+  test('a session is a place of its own beside its source', () =>
+    expect(places(union(leaf('a'), leaf('a', 's1')))).toEqual(['a', 'a/s1', 'combine']));
+  test('two sources and a session each bring only their part', () =>
+    expect(places(union(leaf('a'), leaf('b'), leaf('b', 's1')))).toEqual(['a', 'b', 'b/s1', 'combine']));
+
+  test('criteria and field choice go to the sources', () => {
+    const condition = {
+      op: 'compare',
+      type: { kind: 'yesno' },
+      operator: '>',
+      left: { op: 'field', type: whole, id: 'u' },
+      right: { op: 'literal', type: whole, value: { digits: 5n, scale: 0 } },
+    } as const;
+    const filtered: Relation = { node: 'filter', input: union(leaf('a'), leaf('b')), condition };
+    const plan = planRows(filtered, [{ id: 'u', name: 'id', type: whole }], undefined, dialects);
+    const texts = plan.fragments.slice(0, 2).map((each) => compile(each.relation, postgresql('numbered'), { bound: new Map() }).text);
+    for (const each of texts) {
+      expect(each).toContain('where ("id" > 5)');
+      expect(each).not.toContain('word');
+    }
+    expect(plan.fragments.at(-1)?.site.kind).toBe('combine');
+  });
+
+  test('what no place can compute exactly is refused, not approximated', () => {
+    const quotient = {
+      op: 'arithmetic',
+      type: decimal(25, 6),
+      operator: '/',
+      left: { op: 'field', type: whole, id: 'u' },
+      right: { op: 'literal', type: whole, value: { digits: 3n, scale: 0 } },
+    } as const;
+    const condition = {
+      op: 'compare',
+      type: { kind: 'yesno' },
+      operator: '>',
+      left: quotient,
+      right: { op: 'literal', type: whole, value: { digits: 5n, scale: 0 } },
+    } as const;
+    expect(() => planRelation({ node: 'filter', input: union(leaf('a'), leaf('b')), condition }, dialects)).toThrow('exact division');
+  });
+});
+
+test('criteria steps begin with one empty clause that asks nothing', () => {
+  const step = criteriaStep(() => 'x', 't');
+  expect(checkTrail({ ...definition, steps: [table, step] }).steps[1]).toMatchObject({
+    title: 'an empty clause',
+    problems: [],
+    blocked: false,
+  });
+});
