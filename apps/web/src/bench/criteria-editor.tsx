@@ -43,7 +43,7 @@ export function CriteriaEditor({ bench, checked, step }: CriteriaEditorProps) {
           disabled={withoutValues}
           onChange={(head) => edit({ kind: 'set step', ...place, property: 'head', from: step.head, to: head })}
         />
-        {step.head === 'every one' || step.head === 'none' ? 'holds:' : 'holds:'}
+        holds:
       </p>
       <ol className="mt-2 border-t" aria-label="Clauses">
         {step.clauses.map((clause, index) => (

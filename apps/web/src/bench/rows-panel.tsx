@@ -43,14 +43,14 @@ export function RowsPanel({ bench, run, head }: RowsPanelProps) {
           )}
         </div>
       </div>
-      {run.failure && (
+      {run.failure && head.obstacle !== 'blocked' && (
         <div className="border-b px-3 py-2">
           <FailureNotice failure={run.failure} />
         </div>
       )}
       <div className="min-h-0 flex-1">
         {shown?.result ? (
-          <div className={`h-full ${head.current ? '' : 'opacity-60'}`}>
+          <div className={`h-full border-l-2 ${head.current ? 'border-transparent' : 'border-dashed border-amber'}`}>
             <RowsGrid key={shown.result.id} result={shown.result} />
           </div>
         ) : (

@@ -12,7 +12,7 @@ export function SentenceBar({ bench }: { readonly bench: Bench }) {
   const parts = datasetSentence(trail, values);
   const problems = useMemo(() => bindValues(trail.definition.parameters, values).problems, [trail.definition.parameters, values]);
   return (
-    <section aria-label="Sentence" className="flex min-h-10 shrink-0 flex-wrap items-center gap-x-1 border-b px-3 py-1.5">
+    <section aria-label="Sentence" className="flex min-h-10 shrink-0 flex-wrap items-center border-b px-3 py-1.5">
       {parts.map((part, index) =>
         'text' in part ? (
           <span key={index} className="whitespace-pre-wrap">

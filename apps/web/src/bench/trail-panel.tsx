@@ -128,7 +128,7 @@ function TrailLine({ bench, checked, mark, lane, last, count, before, countsCurr
           </button>
         )}
       </div>
-      <div className={`figures shrink-0 py-1.5 pr-1 text-right ${countsCurrent ? '' : 'opacity-50'}`}>
+      <div className={`figures shrink-0 py-1.5 pr-1 text-right ${countsCurrent ? '' : 'text-ink-soft italic'}`}>
         <span className="block">{count ? grouped(count.rows) : ''}</span>
         <span className="block text-meta text-ink-soft">
           {change}

@@ -90,7 +90,10 @@ function Proof({ result, title, outOfDate }: ProofProps) {
   const shown = (rows.currentData ?? rows.data) as unknown as readonly (readonly Cell[])[] | undefined;
   const misfits = Object.values(result.misfits).reduce((sum, each) => sum + each, 0);
   return (
-    <section aria-label="Rows of the proof" className={outOfDate ? 'opacity-60' : ''}>
+    <section
+      aria-label="Rows of the proof"
+      className={`border-l-2 pl-2 ${outOfDate ? 'border-dashed border-amber' : 'border-transparent'}`}
+    >
       <div className="figures flex flex-wrap items-center gap-x-4 gap-y-1 border-y py-2">
         <span className={result.complete ? 'text-moss' : 'text-amber'}>
           {result.complete ? `${grouped(result.rows)} rows, complete` : `cut off after ${grouped(result.rows)} rows: a limit was reached`}

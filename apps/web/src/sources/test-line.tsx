@@ -5,11 +5,13 @@ import { FailureNotice } from '../ui/notice';
 /** A test's answer in one line: as whom, which server, how fast; or what is wrong. */
 export function TestLine({ answer, stale, when }: { readonly answer: TestAnswerDto; readonly stale: boolean; readonly when?: string }) {
   return (
-    <div role="status" className={stale ? 'opacity-70' : ''}>
+    <div role="status">
       {answer.ok ? (
-        <p className="flex items-center gap-1.5 text-moss">
+        <p className={`flex items-center gap-1 ${stale ? 'text-ink-soft' : 'text-moss'}`}>
           <CircleCheck size={16} strokeWidth={1.75} aria-hidden />
-          Answers as <em>{answer.user}</em>, PostgreSQL {answer.version}, {answer.ms} ms.
+          <span>
+            Answers as <em>{answer.user}</em>, PostgreSQL {answer.version}, {answer.ms} ms.
+          </span>
           <span className="text-ink-soft">
             {answer.tables} tables can be read{when === undefined ? '' : `, tested ${when}`}.
           </span>

@@ -5,7 +5,7 @@ import type { ComponentProps } from 'react';
 type Kind = 'primary' | 'plain' | 'quiet' | 'danger';
 
 const LOOK: Record<Kind, string> = {
-  primary: 'bg-ember text-on-ember border-ember font-medium hover:opacity-90',
+  primary: 'bg-ember text-on-ember border-ember font-medium hover:brightness-95',
   plain: 'bg-paper text-ink border-line hover:border-ink-faint',
   quiet: 'border-transparent text-ink-soft hover:text-ink hover:bg-panel',
   danger: 'bg-paper text-rust border-rust hover:bg-panel',

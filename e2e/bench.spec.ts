@@ -1,0 +1,262 @@
+import { readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { accessible, expect, inDemo, test } from './support';
+
+const thin = (count: number) => String(count).replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f');
+const kept = async (where: string) => Number((await inDemo<{ n: string }>(`select count(*) n from coop.harvests where ${where}`))[0]?.n);
+
+async function newDataset(page: Page, table = 'harvests'): Promise<void> {
+  await page.getByRole('link', { name: 'Datasets' }).click();
+  await page.getByRole('button', { name: 'New from a table' }).click();
+  await page.getByRole('link', { name: 'Cooperative database' }).click();
+  await page.getByLabel('Part of a table’s name').fill(table);
+  await page.getByRole('button', { name: `coop.${table}` }).click();
+  await page.getByRole('button', { name: 'Start a dataset from it' }).click();
+  await expect(page.getByText('Nothing chosen yet. Below is a sample of the source')).toBeVisible();
+}
+
+const trail = (page: Page) => page.getByRole('region', { name: 'Trail' });
+const stamp = (page: Page) => page.getByRole('region', { name: 'Rows', exact: true });
+const sentence = (page: Page) => page.getByRole('region', { name: 'Sentence' });
+const saved = (page: Page, revision: number) => expect(page.getByText(`draft r${revision}, saved`)).toBeVisible();
+
+/** A criteria step "kilos at least :min_kilos", made with the keyboard. */
+async function askKilos(page: Page): Promise<void> {
+  await trail(page).getByRole('button', { name: 'Add criteria' }).click();
+  await page.getByLabel('Field', { exact: true }).fill('kil');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Operator: at least' })).toBeVisible();
+  await page.getByLabel('Value for kilos').fill(':min_kilos');
+  await page.keyboard.press('Enter');
+  await expect(sentence(page)).toContainText('Harvests where kilos at least');
+}
+
+async function useValue(page: Page, value: string): Promise<void> {
+  await sentence(page)
+    .getByRole('button', { name: /^min_kilos/ })
+    .click();
+  await page.getByLabel('min_kilos', { exact: true }).fill(value);
+  await page.keyboard.press('Enter');
+}
+
+test('an analyst shapes a dataset from a table to a take-away', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await accessible(page);
+  await newDataset(page);
+  await expect(page.getByRole('region', { name: 'Sample rows' })).toContainText('SM-042');
+  await accessible(page);
+
+  await page.getByRole('button', { name: 'Paste names' }).click();
+  await page.getByLabel('Names of fields to take').fill('id, kilos, honey_colour');
+  await page.getByRole('button', { name: 'Take them' }).click();
+  await expect(page.getByText('No column of harvests is called honey_colour.')).toBeVisible();
+  await expect(page.getByText('taking 2 of 9 fields')).toBeVisible();
+  await page.getByRole('button', { name: 'Close' }).click();
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await page.getByRole('checkbox', { name: 'Take grade' }).click();
+  await expect(page.getByText('taking 8 of 9 fields')).toBeVisible();
+  await expect(trail(page)).toContainText(thin(12_430));
+  await expect(stamp(page)).toContainText(`the first ${thin(1000)} of ${thin(12_430)} rows`);
+  await expect(page.getByRole('grid').getByRole('columnheader').first()).toContainText('id whole number');
+
+  await askKilos(page);
+  await expect(trail(page)).toContainText(thin(12_430));
+  await useValue(page, '5');
+  await expect(trail(page)).toContainText(thin(await kept('kilos >= 5')));
+  await expect(stamp(page)).toContainText(':min_kilos 5');
+  await useValue(page, '30.5');
+  await expect(trail(page)).toContainText(thin(await kept('kilos >= 30.5')));
+  await accessible(page);
+
+  await useValue(page, 'plenty');
+  await expect(page.getByText('“plenty” is no value for :min_kilos.').first()).toBeVisible();
+  await expect(page.getByText('a number with at most 6 decimals').first()).toBeVisible();
+  await expect(stamp(page)).toContainText('out of date');
+  await page.keyboard.press('Escape');
+  await useValue(page, '30.5');
+  await expect(page.getByText('is no value for')).toHaveCount(0);
+  await expect(stamp(page).getByText('out of date')).toHaveCount(0);
+
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await expect(page.getByRole('heading', { name: 'Harvests where kilos at least 30.5' })).toBeVisible();
+  await expect(page.getByText(`${thin(await kept('kilos >= 30.5'))} rows, complete`)).toBeVisible();
+  await expect(page.getByRole('columnheader', { name: 'apiary code' })).toBeVisible();
+  await accessible(page);
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Take away as CSV' }).click()]);
+  const lines = readFileSync(await download.path(), 'utf8')
+    .trimEnd()
+    .split('\n');
+  expect(lines[0]).toBe('id,kilos,apiary_code,picked_on,weighed_at,moisture,floral_source,batch');
+  expect(lines).toHaveLength((await kept('kilos >= 30.5')) + 1);
+});
+
+test('a field that is not taken is for use only', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page);
+  await page.getByRole('checkbox', { name: 'Take batch' }).click();
+  await trail(page).getByRole('button', { name: 'Add criteria' }).click();
+  await page.getByLabel('Field', { exact: true }).fill('gra');
+  await expect(page.getByRole('option', { name: /grade/ })).toContainText('for use only');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Value for grade').fill('A');
+  await page.keyboard.press('Enter');
+  await expect(trail(page)).toContainText(thin(await kept("grade = 'A'")));
+  await expect(page.getByRole('grid').getByRole('columnheader')).toHaveText(['batch text']);
+  await trail(page)
+    .getByRole('button', { name: /^harvests/ })
+    .click();
+  await expect(page.getByRole('list', { name: 'Fields' }).getByRole('listitem').filter({ hasText: 'grade' })).toContainText('for use only');
+});
+
+test('blank has three meanings, each with its sentence and its statement', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page);
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await askKilos(page);
+  await page.getByRole('button', { name: 'The statement it makes' }).click();
+  const statement = page.getByLabel('Statement', { exact: true });
+  await expect(sentence(page)).toContainText('(condition is off)');
+  await expect(statement).not.toContainText('where');
+  await expect(trail(page)).toContainText(thin(12_430));
+
+  await page.getByRole('button', { name: 'Parameters' }).click();
+  await accessible(page);
+  const meaning = async (from: string, to: string) => {
+    await page.getByRole('button', { name: `Left blank: ${from}` }).click();
+    await page.getByRole('option', { name: to }).click();
+  };
+  await meaning('condition is off', 'matches empty');
+  await expect(sentence(page)).toContainText('(matches empty)');
+  await expect(statement).toContainText('"kilos" is null');
+  await expect(trail(page)).toContainText(thin(await kept('kilos is null')));
+  await meaning('matches empty', 'must be filled');
+  await expect(page.getByText(':min_kilos must be filled.').first()).toBeVisible();
+  await expect(page.getByText('A parameter needs another value first').or(stamp(page).getByText('out of date'))).toBeVisible();
+  await useValue(page, '7');
+  await expect(statement).toContainText('"kilos" >= $1::numeric');
+  await expect(statement).toContainText('-- $1 = 7');
+});
+
+test('everything can be undone and redone, survives a reload, and a wrong expression is kept as typed', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page);
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await trail(page).getByRole('button', { name: 'Add criteria' }).click();
+  await page.getByLabel('Field', { exact: true }).fill("kilos >= 'lots'");
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('cannot be compared with a text');
+  await expect(stamp(page)).toContainText('cannot run before its errors are mended');
+  await saved(page, 4);
+  await page.reload();
+  await expect(page.getByLabel('Expression')).toHaveValue("kilos >= 'lots'");
+  await page.getByLabel('Expression').fill('kilos >= 40 and grade <> moisture');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('A text cannot be compared with a decimal(4,1).');
+  await page.getByLabel('Expression').fill('kilos >= 40 and moisture < 18');
+  await page.keyboard.press('Enter');
+  await expect(trail(page)).toContainText(thin(await kept('kilos >= 40 and moisture < 18')));
+
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByLabel('Expression')).toHaveValue('kilos >= 40 and grade <> moisture');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByLabel('Expression')).toHaveValue("kilos >= 'lots'");
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect(page.getByLabel('Expression')).toHaveValue('kilos >= 40 and moisture < 18');
+  await expect(page.getByRole('button', { name: 'Redo' })).toBeDisabled();
+  await page.getByRole('button', { name: 'History' }).click();
+  await expect(page.getByRole('complementary', { name: 'History' })).toContainText('began the dataset');
+  await accessible(page);
+});
+
+test('two tabs edit one dataset and nothing is lost', async ({ page, signIn, context }) => {
+  await signIn('analyst');
+  await newDataset(page);
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await saved(page, 2);
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await expect(other.getByText('taking 9 of 9 fields')).toBeVisible();
+
+  await other.getByRole('button', { name: 'Take none' }).click();
+  await expect(page.getByText('taking 0 of 9 fields')).toBeVisible();
+  await page.getByLabel('Title of the dataset').fill('Picked in two tabs');
+  await page.keyboard.press('Enter');
+  await expect(other.getByLabel('Title of the dataset')).toHaveValue('Picked in two tabs');
+
+  // Both change the same place while one of them cannot reach the server.
+  await other.route('**/api/**', (route) => route.abort());
+  await other.getByRole('checkbox', { name: 'Take kilos' }).click();
+  await expect(other.getByText('not saved yet')).toBeVisible();
+  await page.getByRole('checkbox', { name: 'Take batch' }).click();
+  await saved(page, 5);
+  await other.unroute('**/api/**');
+  const meeting = other.getByRole('alert', { name: 'Two changes meet' });
+  await expect(meeting).toContainText('Somebody changed the same place meanwhile.');
+  await expect(meeting).toContainText('you took 1 field of harvests');
+  await accessible(other);
+  await meeting.getByRole('button', { name: 'Keep mine' }).click();
+  await expect(page.getByRole('checkbox', { name: 'Take kilos' })).toBeChecked();
+  await expect(page.getByRole('checkbox', { name: 'Take batch' })).not.toBeChecked();
+});
+
+test('an edit made while the server is away survives closing the tab', async ({ page, signIn, context }) => {
+  await signIn('analyst');
+  await newDataset(page);
+  const address = page.url();
+  await page.route('**/api/datasets/*/edits', (route) => route.abort());
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await expect(page.getByText('not saved yet')).toBeVisible();
+  await page.close();
+  const again = await context.newPage();
+  await again.goto(address);
+  await expect(again.getByText('taking 9 of 9 fields')).toBeVisible();
+  await saved(again, 2);
+});
+
+test('a long run shows its progress and can be stopped while the page goes on', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'scale_readings');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await trail(page).getByRole('button', { name: 'Add criteria' }).click();
+  const heavy = Array.from({ length: 120 }, (_, at) => `(reading_no * ${at + 2} / 7) <> ${at}.5`).join(' and ');
+  await page.getByLabel('Field', { exact: true }).fill(heavy);
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await expect(page.getByRole('button', { name: 'Stop' })).toHaveCount(0);
+  await page.getByRole('link', { name: 'Runs' }).click();
+  await expect(page.getByRole('row').nth(1)).toContainText('cancelled');
+  await accessible(page);
+});
+
+test('a column retyped in the source is marked on the trail, and can be taken over', async ({ page, signIn }) => {
+  await inDemo(
+    'create table coop.samples (id int primary key, amount numeric(6,2)); insert into coop.samples values (1, 2.5); grant select on coop.samples to cendra_read',
+  );
+  await signIn('analyst');
+  await newDataset(page, 'samples');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await expect(stamp(page)).toContainText('all 1 rows');
+  await inDemo('alter table coop.samples alter amount type text using amount::text');
+  await page.reload();
+  await expect(page.getByText('The column amount of samples was numeric(6,2) and is now text.')).toBeVisible();
+  await page.getByRole('button', { name: 'Take the new types over' }).click();
+  await expect(stamp(page)).toContainText('all 1 rows');
+  await inDemo('drop table coop.samples');
+  await page.reload();
+  await expect(page.getByText('The source has no table coop.samples')).toBeVisible();
+});
+
+test('the palette goes to places by name, with the keyboard alone', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: 'Go to' }).fill('worth bench');
+  await page.getByRole('combobox', { name: 'Go to' }).fill('worth delivering');
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Title of the dataset')).toHaveValue('Harvests worth delivering');
+  await expect(page.getByRole('grid')).toBeVisible();
+  await page.getByRole('grid').focus();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('End');
+  await expect(page.getByRole('grid')).toHaveAttribute('aria-activedescendant', 'cell-1-6');
+});

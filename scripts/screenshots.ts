@@ -1,0 +1,138 @@
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { buildAll } from './setup/build';
+import { startCluster } from './setup/cluster';
+import { ensureDemo, ensureOwnDatabase } from './setup/databases';
+import { root } from './setup/root';
+import { main, say } from './setup/say';
+import { startServer } from './setup/server';
+import { ensureChromium } from './setup/system';
+
+const ARGS = [
+  '--no-sandbox',
+  '--disable-dev-shm-usage',
+  '--disable-gpu',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--no-first-run',
+];
+const out = join(root, 'docs', 'screenshots');
+
+/** One picture per main view at 1280 × 800, from fresh demo data. */
+main(async () => {
+  buildAll();
+  mkdirSync(out, { recursive: true });
+  const folder = mkdtempSync(join(tmpdir(), 'cendra-shots-'));
+  const cluster = await startCluster(folder, true);
+  const browser = await chromium.launch({ executablePath: ensureChromium(), args: ARGS });
+  try {
+    const demoPassword = await ensureDemo(cluster, folder, 240_000);
+    const server = await startServer({
+      cluster,
+      database: await ensureOwnDatabase(cluster, 'cendra'),
+      dataFolder: join(folder, 'server'),
+      demoPassword,
+      webFolder: join(root, 'apps/web/dist'),
+    });
+    const page = async (colorScheme: 'light' | 'dark') =>
+      (await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme, reducedMotion: 'reduce' })).newPage();
+    await stewardViews(await page('light'), server.address);
+    await analystViews(await page('light'), server.address);
+    await darkViews(await page('dark'), server.address);
+    await server.stop();
+  } finally {
+    await browser.close();
+    cluster.stop();
+    rmSync(folder, { recursive: true, force: true });
+  }
+  say('The pictures are in docs/screenshots.');
+});
+
+const shoot = (page: Page, name: string) => page.screenshot({ path: join(out, `${name}.png`) });
+
+async function signIn(page: Page, address: string, role: string): Promise<void> {
+  await page.goto(address);
+  await page.getByRole('button', { name: `Sign in as the demo ${role}` }).click();
+  await page.getByRole('navigation', { name: 'Main' }).waitFor();
+}
+
+async function openTable(page: Page, table: string): Promise<void> {
+  await page.getByRole('link', { name: 'Sources' }).click();
+  await page.getByRole('link', { name: 'Cooperative database' }).click();
+  await page.getByLabel('Part of a table’s name').fill(table.slice(0, 4));
+  await page.getByRole('button', { name: `coop.${table}` }).click();
+  await page.getByRole('region', { name: 'Sample rows' }).last().getByRole('row').nth(3).waitFor();
+}
+
+async function stewardViews(page: Page, address: string): Promise<void> {
+  await page.goto(address);
+  await page.getByRole('button', { name: 'Sign in as the demo steward' }).waitFor();
+  await shoot(page, 'sign-in');
+  await signIn(page, address, 'steward');
+  await openTable(page, 'harvests');
+  await page.getByRole('button', { name: 'Test connection' }).click();
+  await page.getByText('Answers as').waitFor();
+  await shoot(page, 'source');
+  await page.getByRole('link', { name: 'Sources' }).click();
+  await page.getByRole('button', { name: 'Add a source' }).click();
+  const form = page.getByRole('form');
+  for (const [label, value] of [
+    ['Name', 'Wholesale orders'],
+    ['Two-letter mark', 'WO'],
+    ['Host', 'orders.invalid'],
+    ['Database', 'orders'],
+    ['User', 'cendra_read'],
+    ['Password', 'secret'],
+  ] as const)
+    await form.getByLabel(label, { exact: true }).fill(value);
+  await form.getByRole('button', { name: 'Test' }).click();
+  await form.getByText('There is no host').first().waitFor();
+  await shoot(page, 'source-new');
+}
+
+const rowsSeen = (page: Page) => page.getByRole('grid').getByRole('row').nth(6).waitFor();
+
+async function analystViews(page: Page, address: string): Promise<void> {
+  await signIn(page, address, 'analyst');
+  await openTable(page, 'harvests');
+  await page.getByRole('button', { name: 'Start a dataset from it' }).click();
+  await page.getByRole('region', { name: 'Sample rows' }).getByRole('row').nth(3).waitFor();
+  await shoot(page, 'bench-nothing-chosen');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await rowsSeen(page);
+  await page.getByRole('button', { name: 'Add criteria' }).click();
+  await page.getByLabel('Field', { exact: true }).fill("kilos >= 'lots' and grade = 'A'");
+  await page.keyboard.press('Enter');
+  await page.getByRole('alert').getByText('cannot be compared').waitFor();
+  await page.getByRole('button', { name: 'Findings' }).click();
+  await shoot(page, 'bench-finding');
+  await page.getByRole('link', { name: 'Datasets' }).click();
+  await page.getByRole('link', { name: 'Harvests worth delivering' }).waitFor();
+  await shoot(page, 'datasets');
+  await page.getByRole('link', { name: 'Harvests worth delivering' }).click();
+  await rowsSeen(page);
+  await page.getByRole('button', { name: 'The statement it makes' }).click();
+  await page.getByRole('button', { name: 'Parameters' }).click();
+  await shoot(page, 'bench');
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await page.getByText('rows, complete').waitFor();
+  await page.getByRole('row').nth(10).waitFor();
+  await shoot(page, 'proof');
+  await page.getByRole('link', { name: 'Runs' }).click();
+  await page.getByRole('row').nth(2).waitFor();
+  await shoot(page, 'runs');
+}
+
+async function darkViews(page: Page, address: string): Promise<void> {
+  await signIn(page, address, 'analyst');
+  await page.getByRole('link', { name: 'Harvests worth delivering' }).click();
+  await rowsSeen(page);
+  await shoot(page, 'bench-char');
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await page.getByRole('row').nth(10).waitFor();
+  await shoot(page, 'proof-char');
+}
