@@ -100,6 +100,7 @@ async function analystViews(page: Page, address: string): Promise<void> {
   await signIn(page, address, 'analyst');
   await openTable(page, 'harvests');
   await page.getByRole('button', { name: 'Start a dataset from it' }).click();
+  await page.getByText('Nothing chosen yet').waitFor();
   await page.getByRole('region', { name: 'Sample rows' }).getByRole('row').nth(3).waitFor();
   await shoot(page, 'bench-nothing-chosen');
   await page.getByRole('button', { name: 'Take all' }).click();

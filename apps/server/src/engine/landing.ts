@@ -14,16 +14,16 @@ type Land = EngineWork & { work: 'land' };
  */
 export async function land(connection: DuckDBConnection, task: Land): Promise<Landed> {
   const fits = await tryPlain(connection, task);
-  if (!fits) await copy(connection, carefulSelect(task), task.out);
+  if (!fits && (await copy(connection, carefulSelect(task), task.out)) !== task.rows)
+    throw new Error('rows were lost between the source and the store');
   const misfits = fits ? {} : await countMarks(connection, task);
   const measuredScales = await measureScales(connection, task);
-  const [row] = await rowsOf(connection, `select count(*)::varchar from read_parquet(${literal(task.out)})`);
-  return { rows: row?.[0] ?? '0', bytes: statSync(task.out).size, misfits, measuredScales };
+  return { bytes: statSync(task.out).size, misfits, measuredScales };
 }
 
 async function tryPlain(connection: DuckDBConnection, task: Land): Promise<boolean> {
   try {
-    await copy(connection, plainSelect(task), task.out);
+    if ((await copy(connection, plainSelect(task), task.out)) !== task.rows) return false;
   } catch (error) {
     if (error instanceof Error && /conversion|could not convert|error when converting|misfit/i.test(error.message)) return false;
     throw error;
@@ -35,8 +35,10 @@ async function tryPlain(connection: DuckDBConnection, task: Land): Promise<boole
   return row?.[0] !== 'true';
 }
 
-function copy(connection: DuckDBConnection, select: string, out: string) {
-  return connection.run(`copy (${select}) to ${literal(out)} (format parquet, compression snappy)`);
+/** Gives the number of rows written. */
+async function copy(connection: DuckDBConnection, select: string, out: string): Promise<number> {
+  const [row] = await rowsOf(connection, `copy (${select}) to ${literal(out)} (format parquet, compression snappy)`);
+  return Number(row?.[0]);
 }
 
 function readCsv(task: Land, typeOf: (column: StoredColumn) => string): string {

@@ -27,6 +27,8 @@ export type EngineWork =
       readonly filler: boolean;
       readonly columns: readonly StoredColumn[];
       readonly longestRow: number;
+      /** Rows the source sent; the file must hold as many. */
+      readonly rows: number;
       readonly out: string;
     }
   | { readonly work: 'close'; readonly run: string }
@@ -42,6 +44,8 @@ export type EngineWork =
       readonly file: string;
       readonly columns: readonly StoredColumn[];
       readonly sorted: boolean;
+      /** Some value fits no type, so the result carries marks. */
+      readonly marked: boolean;
       readonly offset: number;
       readonly limit: number;
       readonly cellBytes: number;
@@ -49,13 +53,13 @@ export type EngineWork =
   | { readonly work: 'cell'; readonly file: string; readonly column: StoredColumn; readonly row: string; readonly most: number }
   | {
       readonly work: 'csv';
+      readonly marked: boolean;
       readonly file: string;
       readonly columns: readonly (StoredColumn & { readonly name: string })[];
       readonly out: string;
     };
 
 export interface Landed {
-  readonly rows: string;
   readonly bytes: number;
   readonly misfits: Readonly<Record<string, number>>;
   readonly measuredScales: Readonly<Record<string, number>>;

@@ -4,15 +4,9 @@ import { rowsOf } from './landing';
 import { literal, MARKS, quoted, ROW, sortKey, storedText } from './stored-text';
 
 /** A stored result or a sorted view of it, with its row numbers and marks under the same names. */
-async function source(
-  connection: DuckDBConnection,
-  file: string,
-  sorted: boolean,
-): Promise<{ readonly from: string; readonly marked: boolean }> {
-  const described = await rowsOf(connection, `select column_name from (describe select * from read_parquet(${literal(file)}))`);
-  const marked = described.some(([name]) => name === MARKS);
+function source(file: string, sorted: boolean): string {
   const row = sorted ? '' : `file_row_number as ${ROW}, `;
-  return { from: `(select ${row}* from read_parquet(${literal(file)}${sorted ? '' : ', file_row_number=true'}))`, marked };
+  return `(select ${row}* from read_parquet(${literal(file)}${sorted ? '' : ', file_row_number=true'}))`;
 }
 
 const isLong = ({ type }: StoredColumn) => type.kind === 'text' || type.kind === 'json';
@@ -22,7 +16,8 @@ const isLong = ({ type }: StoredColumn) => type.kind === 'text' || type.kind ===
  * was cut (n characters in all), or `{m}` for a value that fits no type.
  */
 export async function page(connection: DuckDBConnection, task: EngineWork & { work: 'page' }): Promise<Uint8Array> {
-  const { from, marked } = await source(connection, task.file, task.sorted);
+  const { marked } = task;
+  const from = source(task.file, task.sorted);
   const cells = task.columns.flatMap((column) => {
     const sql = storedText(column);
     return isLong(column)
@@ -55,7 +50,7 @@ function encodeRow(row: readonly (string | null)[], columns: readonly StoredColu
 
 /** The whole text of one cell, up to `most` characters. */
 export async function cell(connection: DuckDBConnection, task: EngineWork & { work: 'cell' }): Promise<string | null> {
-  const { from } = await source(connection, task.file, false);
+  const from = source(task.file, false);
   const [row] = await rowsOf(
     connection,
     `select left(${storedText(task.column)}, ${task.most}) from ${from} where ${ROW} = ${BigInt(task.row)}`,
@@ -65,7 +60,7 @@ export async function cell(connection: DuckDBConnection, task: EngineWork & { wo
 
 /** A view of the result in another order, made once; nulls last, equal rows in their own order. */
 export async function sort(connection: DuckDBConnection, task: EngineWork & { work: 'sort' }): Promise<null> {
-  const { from } = await source(connection, task.file, false);
+  const from = source(task.file, false);
   const order = task.sort.flatMap(({ field, descending }) => {
     const column = task.columns.find((each) => each.id === field);
     if (!column) throw new RangeError('the field sorted by was checked before');
@@ -84,7 +79,8 @@ export async function sort(connection: DuckDBConnection, task: EngineWork & { wo
  * spreadsheet would take for a formula gets an apostrophe before it.
  */
 export async function csv(connection: DuckDBConnection, task: EngineWork & { work: 'csv' }): Promise<null> {
-  const { from, marked } = await source(connection, task.file, false);
+  const { marked } = task;
+  const from = source(task.file, false);
   const list = task.columns.map((column) => {
     const sql = isLong(column) ? neutral(storedText(column)) : storedText(column);
     const value = marked ? `coalesce(${sql}, json_extract_string(${MARKS}, ${literal(`$."${column.id}"`)}))` : sql;

@@ -103,10 +103,13 @@ async function storeRows(
   try {
     const out = join(folder, 'rows.parquet');
     const columns = statement.columns.map(({ id, type }) => ({ id, type }));
-    const landed = await engine.do({ work: 'land', run, csv, filler, columns, longestRow: copied.longestRow, out }, signal);
+    const landed = await engine.do(
+      { work: 'land', run, csv, filler, columns, longestRow: copied.longestRow, rows: copied.rows, out },
+      signal,
+    );
     const result = randomUUID();
     await store.keep(result, out);
-    const whole = copied.cut === undefined && (size === 'full' || Number(landed.rows) < HEAD_ROWS);
+    const whole = copied.cut === undefined && (size === 'full' || copied.rows < HEAD_ROWS);
     return {
       result,
       columns: statement.columns.map(({ id, name, type }) => ({
@@ -115,7 +118,7 @@ async function storeRows(
         type,
         ...(landed.measuredScales[id] === undefined ? {} : { measuredScale: landed.measuredScales[id] }),
       })),
-      rows: landed.rows,
+      rows: String(copied.rows),
       complete: whole,
       cut: copied.cut,
       misfits: landed.misfits,
@@ -123,6 +126,7 @@ async function storeRows(
       asOf: moment.asOf,
     };
   } finally {
-    await engine.do({ work: 'close', run }).catch(() => undefined);
+    // Rows are told before the instance is gone; a lost engine has closed it already.
+    engine.do({ work: 'close', run }).catch(() => undefined);
   }
 }

@@ -11,10 +11,14 @@ import { SourcesService } from '../sources';
 import { PAGES_ENGINE } from './engines';
 import { Result } from './result.entity';
 
+const FIRST_READ_WITHIN = 120;
+
 @Injectable()
 export class ResultsService {
   /** Sorted views being made, so that two readers wait for one. */
   private readonly sorting = new Map<string, Promise<unknown>>();
+
+  private readonly awaited = new Map<string, () => void>();
 
   constructor(
     @InjectRepository(Result) private readonly results: Repository<Result>,
@@ -37,6 +41,18 @@ export class ResultsService {
     return result;
   }
 
+  /** Settles when the result's first page was read, or after a moment: until then its run does not count, so that rows come first. */
+  async firstRead(id: string): Promise<void> {
+    await new Promise<void>((resolve) => {
+      const timer = setTimeout(resolve, FIRST_READ_WITHIN);
+      this.awaited.set(id, () => {
+        clearTimeout(timer);
+        resolve();
+      });
+    });
+    this.awaited.delete(id);
+  }
+
   byId(id: string): Promise<Result | null> {
     return this.results.findOneBy({ id });
   }
@@ -46,15 +62,18 @@ export class ResultsService {
     const known = sort.every(({ field }) => result.columns.some((each) => each.id === field));
     if (!known) throw refused(400, 'field-unknown', 'The rows are to be sorted by a field they do not have.');
     const file = sort.length === 0 ? this.store.rows(result.id) : await this.sorted(result, sort);
-    return this.engine.do({
+    const page = await this.engine.do({
       work: 'page',
       file,
       columns: result.columns,
       sorted: sort.length > 0,
+      marked: isMarked(result),
       offset,
       limit,
       cellBytes: LIMITS.cellBytes.value,
     });
+    this.awaited.get(result.id)?.();
+    return page;
   }
 
   cell(result: Result, row: string, field: string): Promise<string | null> {
@@ -66,7 +85,7 @@ export class ResultsService {
   /** Writes the whole result as CSV into its folder; the caller removes the file. */
   async csv(result: Result, signal: AbortSignal): Promise<string> {
     const out = this.store.file(result.id, `take-away-${randomUUID()}.csv`);
-    await this.engine.do({ work: 'csv', file: this.store.rows(result.id), columns: result.columns, out }, signal);
+    await this.engine.do({ work: 'csv', marked: isMarked(result), file: this.store.rows(result.id), columns: result.columns, out }, signal);
     return out;
   }
 
@@ -97,3 +116,5 @@ export class ResultsService {
     return out;
   }
 }
+
+const isMarked = ({ misfits }: Result) => Object.keys(misfits).length > 0;

@@ -1,4 +1,5 @@
 import type { OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/common';
+import { randomUUID } from 'node:crypto';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
@@ -80,20 +81,20 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
         {},
         `at most ${LIMITS.waitingPerPerson.value}; stop some of them`,
       );
-    const run = await this.runs.save(
-      this.runs.create({
-        personId: person.id,
-        datasetId: given.dataset,
-        revision: given.revision,
-        stepId: given.step,
-        size: given.size,
-        state: 'waiting',
-        slot: given.slot,
-        parameterValues: recorded(prepared),
-        sources: [...prepared.sources.keys()],
-        createdAt: new Date(),
-      }),
-    );
+    const run = this.runs.create({
+      id: randomUUID(),
+      personId: person.id,
+      datasetId: given.dataset,
+      revision: given.revision,
+      stepId: given.step,
+      size: given.size,
+      state: 'waiting',
+      slot: given.slot,
+      parameterValues: recorded(prepared),
+      sources: [...prepared.sources.keys()],
+      createdAt: new Date(),
+    });
+    await this.runs.insert(run as never);
     const abort = new AbortController();
     const done = this.carryOut(run, prepared, abort.signal).finally(() => this.active.delete(run.id));
     this.active.set(run.id, { abort, done, run });
@@ -207,8 +208,8 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
         ...run.sources.map((id) => [`source ${id}`, LIMITS.runsPerSource.value] as const),
       ]);
       leave = await this.gate.enter(keys, signal);
-      await this.update(run, { state: 'running', startedAt: new Date() });
-      await this.executeRun(run, prepared, signal);
+      const begun = this.update(run, { state: 'running', startedAt: new Date() });
+      await Promise.all([begun, this.executeRun(run, prepared, signal)]);
       await this.update(run, { state: 'done', endedAt: new Date() });
     } catch (error) {
       await this.fail(run, error, signal);
@@ -240,6 +241,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
         onRows: async (rows) => {
           await this.keep(rows, prepared);
           await this.update(run, { resultId: rows.result, rowsRead: rows.rows });
+          await this.resultsService.firstRead(rows.result);
         },
         onCounts: (counts) =>
           this.update(run, { counts: counts.map(({ step, rows, failed }) => ({ step, rows: String(rows), failed: String(failed) })) }),

@@ -35,7 +35,7 @@ export function BenchPage() {
           defaultLayout={across.defaultLayout}
           onLayoutChange={across.onLayoutChange}
         >
-          <Panel id="trail" defaultSize="272px" minSize="200px" maxSize="480px">
+          <Panel id="trail" defaultSize="272px" minSize="200px" maxSize="480px" groupResizeBehavior="preserve-pixel-size">
             <TrailPanel bench={bench} counts={head.counts} countsCurrent={head.current} />
           </Panel>
           <Separator className={`w-px ${SEPARATOR}`} aria-label="Width of the trail" />

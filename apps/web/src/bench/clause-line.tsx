@@ -140,8 +140,7 @@ function OperandSlot({ bench, clause, field, operator, wrong, onChange }: Operan
       operands: values(operator.takes === 'several' ? text.split(/[,\n]/).map((each) => each.trim()) : [text]),
     });
   };
-  const look = `${parameter ? 'slot-parameter' : ''} ${wrong ? 'slot-wrong' : ''}`;
-  const common = { look, disabled: bench.withoutValues };
+  const common = { look: parameter ? 'slot-parameter' : '', wrong, disabled: bench.withoutValues };
   if (operator.takes === 'range' && !parameter) {
     const end = (at: 0 | 1) => (text: string) =>
       text.trim().startsWith(':')
@@ -179,7 +178,8 @@ function WrittenSlot({ bench, clause, schema, problem, onChange }: ClauseLinePro
       label="Expression"
       value={clause.expression.text}
       placeholder="an expression, such as kilos >= 5"
-      look={`font-mono ${problem ? 'slot-wrong' : ''}`}
+      look="font-mono"
+      wrong={problem !== undefined}
       disabled={bench.withoutValues}
       onKeep={write}
     />

@@ -50,12 +50,8 @@ export function ParameterSlot({ parameter, values, problem, onChange }: Paramete
   const blank = values.every((each) => each.trim() === '');
   return (
     <span className="inline-flex flex-wrap items-center gap-2">
-      <Popover className="inline-block">
-        <PopoverButton
-          aria-label={`${parameter.name}: ${valuesText(parameter, values)}`}
-          className={`slot slot-parameter ${problem ? 'slot-wrong' : ''}`}
-        >
-          {problem && <span className="text-rust">! </span>}
+      <Popover className={problem ? 'wrong-slot' : 'inline-block'}>
+        <PopoverButton aria-label={`${parameter.name}: ${valuesText(parameter, values)}`} className="slot slot-parameter">
           <span aria-hidden>:</span>
           {valuesText(parameter, values)}
         </PopoverButton>

@@ -38,9 +38,11 @@ export function ChoiceSlot<T extends string>({
 }: ChoiceSlotProps<T>) {
   return (
     <Listbox value={value} onChange={(next) => next !== '' && onChange(next)} disabled={disabled}>
-      <ListboxButton aria-label={`${label}: ${value === '' ? 'not chosen' : value}`} className={`slot ${wrong ? 'slot-wrong' : ''}`}>
-        {value === '' ? empty : value}
-      </ListboxButton>
+      <span className={wrong ? 'wrong-slot' : ''}>
+        <ListboxButton aria-label={`${label}: ${value === '' ? 'not chosen' : value}`} className="slot">
+          {value === '' ? empty : value}
+        </ListboxButton>
+      </span>
       <ListboxOptions anchor="bottom start" className={OPTIONS}>
         {choices.map((choice) => (
           <ListboxOption key={choice} value={choice} className={OPTION}>
@@ -78,15 +80,17 @@ export function FieldSlot({ schema, field, missing, disabled, onField, onExpress
         else if (next) onField(next);
       }}
     >
-      <ComboboxInput
-        aria-label="Field"
-        displayValue={(each: Field | null) => each?.name ?? ''}
-        placeholder={onExpression ? 'field, or an expression' : 'field'}
-        onChange={(event) => setTyped(event.target.value)}
-        onFocus={(event) => event.target.select()}
-        style={{ width: `${Math.max(written?.length ?? 0, field?.name.length ?? 20, 6) + 2}ch` }}
-        className={`slot ${missing ? 'slot-wrong' : ''}`}
-      />
+      <span className={missing ? 'wrong-slot' : ''}>
+        <ComboboxInput
+          aria-label="Field"
+          displayValue={(each: Field | null) => each?.name ?? ''}
+          placeholder={onExpression ? 'field, or an expression' : 'field'}
+          onChange={(event) => setTyped(event.target.value)}
+          onFocus={(event) => event.target.select()}
+          style={{ width: `${Math.max(written?.length ?? 0, field?.name.length ?? 20, 6) + 2}ch` }}
+          className="slot"
+        />
+      </span>
       <ComboboxOptions anchor="bottom start" className={`${OPTIONS} min-w-72`}>
         {found.map((each) => (
           <ComboboxOption key={each.id} value={each} className={OPTION}>
@@ -113,12 +117,13 @@ interface TextSlotProps {
   readonly value: string;
   readonly placeholder: string;
   readonly look?: string;
+  readonly wrong?: boolean;
   readonly disabled: boolean;
   readonly onKeep: (text: string) => void;
 }
 
 /** A slot one types into: Enter or leaving keeps, Esc restores. */
-export function TextSlot({ label, value, placeholder, look = '', disabled, onKeep }: TextSlotProps) {
+export function TextSlot({ label, value, placeholder, look = '', wrong = false, disabled, onKeep }: TextSlotProps) {
   const [typed, setTyped] = useState<string>();
   const keep = () => {
     if (typed !== undefined && typed !== value) onKeep(typed);
@@ -126,20 +131,23 @@ export function TextSlot({ label, value, placeholder, look = '', disabled, onKee
   };
   const shown = typed ?? value;
   return (
-    <input
-      aria-label={label}
-      value={shown}
-      placeholder={placeholder}
-      readOnly={disabled}
-      onChange={(event) => setTyped(event.target.value)}
-      onFocus={(event) => event.target.select()}
-      onBlur={keep}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') keep();
-        if (event.key === 'Escape') setTyped(undefined);
-      }}
-      style={{ width: `${Math.min(70, Math.max(shown.length, placeholder.length, 4) + 2)}ch` }}
-      className={`slot ${look}`}
-    />
+    <span className={wrong ? 'wrong-slot' : ''}>
+      <input
+        aria-label={label}
+        aria-invalid={wrong}
+        value={shown}
+        placeholder={placeholder}
+        readOnly={disabled}
+        onChange={(event) => setTyped(event.target.value)}
+        onFocus={(event) => event.target.select()}
+        onBlur={keep}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') keep();
+          if (event.key === 'Escape') setTyped(undefined);
+        }}
+        style={{ width: `${Math.min(70, Math.max(shown.length, placeholder.length, 4) + 2)}ch` }}
+        className={`slot ${look}`}
+      />
+    </span>
   );
 }

@@ -249,7 +249,7 @@ function Grain({ bench }: { readonly bench: Bench }) {
   const keys = first.step.fields.filter((each) => each.role === 'key').map((each) => each.column);
   return (
     <p className="border-t px-2 py-1.5 text-meta text-ink-soft">
-      One row per row of {first.step.table}
+      One row is a row of {first.step.table}
       {keys[0] !== undefined && `, known by ${keys[0]}`}. Handed over: {last.title}.
     </p>
   );

@@ -89,7 +89,9 @@ export function SettingsForm({ source, onDone, onLeave }: SettingsFormProps) {
         </Select>
       </Entry>
       <div className="space-y-2 py-2">
-        {tested && <TestLine answer={tested.answer} stale={tested.of !== now} />}
+        {tested && (
+          <TestLine answer={tested.answer} stale={tested.of !== now} placed={NAMES.some((name) => at(name) === tested.answer.problem)} />
+        )}
         <FailureNotice failure={elsewhere && elsewhere.problems.length > 0 ? elsewhere : undefined} />
       </div>
       <div className="flex gap-2">

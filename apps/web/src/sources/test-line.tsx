@@ -2,8 +2,16 @@ import { CircleCheck } from 'lucide-react';
 import type { TestAnswerDto } from '../api';
 import { FailureNotice } from '../ui/notice';
 
+interface TestLineProps {
+  readonly answer: TestAnswerDto;
+  readonly stale: boolean;
+  readonly when?: string;
+  /** What is wrong stands at its setting already; only the source's own words remain to be told. */
+  readonly placed?: boolean;
+}
+
 /** A test's answer in one line: as whom, which server, how fast; or what is wrong. */
-export function TestLine({ answer, stale, when }: { readonly answer: TestAnswerDto; readonly stale: boolean; readonly when?: string }) {
+export function TestLine({ answer, stale, when, placed = false }: TestLineProps) {
   return (
     <div role="status">
       {answer.ok ? (
@@ -20,7 +28,7 @@ export function TestLine({ answer, stale, when }: { readonly answer: TestAnswerD
         <FailureNotice
           failure={{
             status: 502,
-            problems: answer.problem ? [answer.problem] : [],
+            problems: answer.problem && !placed ? [answer.problem] : [],
             ...(answer.detail === undefined ? {} : { detail: answer.detail }),
           }}
         />

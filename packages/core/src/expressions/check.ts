@@ -291,7 +291,7 @@ class Checker {
       'type-mixed',
       `A ${typeWord(left)} cannot be compared with ${article(right)}.`,
       at,
-      `a ${typeWord(left)}${EXAMPLE_OF[left.kind] ?? ''}`,
+      EXPECTED[left.kind] ?? `a ${typeWord(left)}`,
     );
   }
 
@@ -302,10 +302,13 @@ class Checker {
 }
 
 const EXAMPLES = { date: '2025-04-30', time: '14:30', timestamp: '2025-04-30 14:30' };
-const EXAMPLE_OF: Partial<Record<FieldType['kind'], string>> = {
-  date: ", such as date '2025-04-30'",
-  text: ', in single quotes',
-  datetime: ", such as timestamp '2025-04-30 14:30'",
+const EXPECTED: Partial<Record<FieldType['kind'], string>> = {
+  whole: 'a number, such as 5',
+  decimal: 'a number, such as 5',
+  float: 'a number, such as 5',
+  date: "a date, such as date '2025-04-30'",
+  text: 'a text in single quotes',
+  datetime: "a date-time, such as timestamp '2025-04-30 14:30'",
 };
 
 function negated(node: Expression | undefined, negate: boolean): Expression | undefined {

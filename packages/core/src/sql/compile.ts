@@ -58,7 +58,7 @@ class Compiler {
   private select(relation: Relation): string {
     const own = aliases(columnsOf(relation));
     const named = (columns: readonly Column[], sql: (column: Column) => string) =>
-      columns.length === 0 ? '' : columns.map((column) => `${sql(column)} as ${this.quoted(own, column.id)}`).join(', ');
+      columns.map((column) => as(sql(column), this.quoted(own, column.id))).join(', ');
     switch (relation.node) {
       case 'table': {
         const list = relation.columns.map((column) => this.tableColumn(column, own)).join(', ');
@@ -129,7 +129,7 @@ class Compiler {
     const plain = this.dialect.identifier(column.column);
     const read = this.dialect.readColumn(column, plain);
     const alias = this.quoted(own, column.id);
-    return read === alias ? read : `${read} as ${alias}`;
+    return as(read, alias);
   }
 
   private quoted(columns: ReadonlyMap<FieldId, string>, id: FieldId): string {
@@ -220,6 +220,9 @@ class Compiler {
     return sql;
   }
 }
+
+/** A column under a name; nothing is said twice. */
+const as = (sql: string, alias: string) => (sql === alias ? sql : `${sql} as ${alias}`);
 
 /** Negative numbers are parenthesised, so that a sign before them does not become a comment. */
 function numberText(value: Decimal): string {

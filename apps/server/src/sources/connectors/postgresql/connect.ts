@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { Client } from 'pg';
 import { LIMITS } from '../../../limits';
 import { refused } from '../../../problems';
@@ -51,6 +52,49 @@ export async function connect(settings: ConnectionSettings, secret: string): Pro
     const { problem, detail } = connectionProblem(error, settings);
     throw refused(502, problem.code, problem.message, problem.place, problem.expected, detail);
   }
+}
+
+interface Spare {
+  readonly client: Promise<Client>;
+  readonly timer: NodeJS.Timeout;
+}
+
+/** One connection per sign-in, opened ahead and never used yet: signing in takes longer than a head run's statement. */
+const spares = new Map<string, Spare>();
+const SPARE_FOR = 60_000;
+
+const keyOf = (settings: ConnectionSettings, secret: string) =>
+  createHash('sha256')
+    .update(JSON.stringify([settings, secret]))
+    .digest('hex');
+
+/** A connection nobody used before: the spare one when it is still alive, else a new one. A next spare is opened in the background. */
+export async function freshConnection(settings: ConnectionSettings, secret: string): Promise<Client> {
+  const key = keyOf(settings, secret);
+  const spare = spares.get(key);
+  spares.delete(key);
+  clearTimeout(spare?.timer);
+  const client = await spare?.client.catch(() => undefined);
+  return client && isAlive(client) ? client : connect(settings, secret);
+}
+
+/** Opens the spare for the next run of the same sign-in, unless there is one. It is dropped when nobody needs it. */
+export function openSpare(settings: ConnectionSettings, secret: string): void {
+  const key = keyOf(settings, secret);
+  if (spares.has(key)) return;
+  const client = connect(settings, secret);
+  client.catch(() => spares.delete(key));
+  const timer = setTimeout(() => {
+    spares.delete(key);
+    client.then(closeQuietly, () => undefined);
+  }, SPARE_FOR);
+  timer.unref();
+  spares.set(key, { client, timer });
+}
+
+function isAlive(client: Client): boolean {
+  const stream = streamOf(client);
+  return !stream.destroyed && stream.readable && stream.writable;
 }
 
 /** Runs `use` on a connection of its own, bounded in time, and always closes it. */

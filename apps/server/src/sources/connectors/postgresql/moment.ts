@@ -5,13 +5,13 @@ import { SETTING_PREFIX } from '@cendra/core';
 import { LIMITS } from '../../../limits';
 import { ProblemException, refused } from '../../../problems';
 import type { ConnectionSettings, CopyLimits, CopyOutcome, CopyProgress, Moment } from '../connector';
-import { closeQuietly, connect, destroy, withConnection } from './connect';
+import { closeQuietly, destroy, freshConnection, openSpare, withConnection } from './connect';
 import { copyToFile } from './copy';
 import { statementProblem } from './errors';
 
 /** One repeatable-read, read-only transaction on a fresh connection. */
 export async function openMoment(settings: ConnectionSettings, secret: string): Promise<Moment> {
-  const client = await connect(settings, secret);
+  const client = await freshConnection(settings, secret);
   try {
     await client.query('begin transaction isolation level repeatable read read only');
     const { rows } = await client.query<[string, string]>({ text: 'select pg_backend_pid(), clock_timestamp()', rowMode: 'array' });
@@ -73,6 +73,7 @@ class PostgresqlMoment implements Moment {
 
   async close(): Promise<void> {
     await closeQuietly(this.client);
+    openSpare(this.settings, this.secret);
   }
 
   /** Values travel as settings of this transaction; only their names and types stand in the statement. */

@@ -1,0 +1,138 @@
+import { createWriteStream } from 'node:fs';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { ReadableStream } from 'node:stream/web';
+
+interface Dataset {
+  readonly id: string;
+  readonly revision: number;
+  readonly definition: {
+    readonly title: string;
+    readonly steps: readonly { readonly id: string; readonly fields: readonly { readonly id: string; readonly column: string }[] }[];
+  };
+}
+
+interface Run {
+  readonly id: string;
+  readonly state: string;
+  readonly result: { readonly id: string } | null;
+}
+
+/** The demo analyst, over HTTP and the event stream, as a browser would. */
+export class Client {
+  private readonly runs = new Map<string, Run>();
+  private heard: () => void = () => undefined;
+
+  private constructor(
+    private readonly address: string,
+    private readonly headers: Record<string, string>,
+  ) {}
+
+  static async signIn(address: string): Promise<Client> {
+    const response = await fetch(`${address}/api/sign-in`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name: 'analyst', password: 'thistle-analyst' }),
+    });
+    const { csrf } = (await response.json()) as { csrf: string };
+    const client = new Client(address, {
+      cookie: (response.headers.get('set-cookie') ?? '').split(';')[0] ?? '',
+      'x-cendra-csrf': csrf,
+      'content-type': 'application/json',
+    });
+    client.listen().catch(() => undefined);
+    return client;
+  }
+
+  /** A dataset of the big table, all fields taken, under one written condition. */
+  async readings(condition: string): Promise<Dataset> {
+    const [source] = await this.ask<{ id: string }[]>('GET', '/sources');
+    const dataset = await this.ask<Dataset>('POST', '/datasets', { source: source?.id, schema: 'coop', table: 'scale_readings' });
+    const table = dataset.definition.steps[0];
+    const step = {
+      id: 'c',
+      kind: 'criteria',
+      name: '',
+      off: false,
+      inputs: [table?.id],
+      head: 'every one',
+      clauses: [{ id: 'x', kind: 'expression', off: false, expression: { text: condition, refs: [] } }],
+    };
+    return this.ask<Dataset>('POST', `/datasets/${dataset.id}/edits`, {
+      editId: `bench-${dataset.id}`,
+      baseRevision: 1,
+      edits: [
+        { kind: 'set step', step: table?.id, property: 'taken', from: [], to: table?.fields.map((each) => each.id) },
+        { kind: 'add step', step, after: table?.id, heirs: [] },
+      ],
+    });
+  }
+
+  /** Runs and reads the first page; gives the result's id as soon as there are rows. */
+  async run(dataset: Dataset, size: 'head' | 'full'): Promise<string> {
+    const { id } = await this.ask<Run>('POST', '/runs', {
+      dataset: dataset.id,
+      revision: dataset.revision,
+      step: dataset.definition.steps.at(-1)?.id,
+      size,
+      values: {},
+      slot: 'bench',
+    });
+    for (;;) {
+      const run = this.runs.get(id);
+      if (run?.state === 'failed' || run?.state === 'cancelled') throw new Error(JSON.stringify(run));
+      if (run?.result) {
+        await this.page(run.result.id, 0, 200, '');
+        return run.result.id;
+      }
+      await new Promise<void>((resolve) => (this.heard = resolve));
+    }
+  }
+
+  /** Waits until the counts of the last run are done too, so that tries do not disturb one another. */
+  async quiet(): Promise<void> {
+    while ([...this.runs.values()].some((run) => run.state === 'waiting' || run.state === 'running'))
+      await new Promise<void>((resolve) => (this.heard = resolve));
+  }
+
+  async page(result: string, offset: number, limit: number, sort: string): Promise<void> {
+    await this.ask('GET', `/results/${result}/rows?offset=${offset}&limit=${limit}${sort === '' ? '' : `&sort=${sort}`}`);
+  }
+
+  async sortField(result: string, name: string): Promise<string> {
+    const { columns } = await this.ask<{ columns: { id: string; name: string }[] }>('GET', `/results/${result}`);
+    return `${columns.find((each) => each.name === name)?.id}:desc`;
+  }
+
+  async download(result: string, file: string): Promise<void> {
+    const response = await fetch(`${this.address}/api/results/${result}/csv`, { headers: this.headers });
+    if (!response.body) throw new Error('the take-away has no body');
+    await pipeline(Readable.fromWeb(response.body as ReadableStream), createWriteStream(file));
+  }
+
+  private async listen(): Promise<void> {
+    const response = await fetch(`${this.address}/api/events`, { headers: this.headers });
+    let rest = '';
+    for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
+      const events = (rest + new TextDecoder().decode(chunk)).split('\n\n');
+      rest = events.pop() ?? '';
+      for (const event of events) {
+        const run = /^event: run\ndata: (.*)$/.exec(event)?.[1];
+        if (run === undefined) continue;
+        const heard = JSON.parse(run) as Run;
+        this.runs.set(heard.id, heard);
+        this.heard();
+      }
+    }
+  }
+
+  private async ask<T>(method: string, path: string, body?: unknown): Promise<T> {
+    const response = await fetch(`${this.address}/api${path}`, {
+      method,
+      headers: this.headers,
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
+    return (await response.json()) as T;
+  }
+}

@@ -1,0 +1,4 @@
+import { bench } from '../benchmarks/bench';
+import { main } from './setup/say';
+
+main(bench);
