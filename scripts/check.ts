@@ -10,7 +10,7 @@ const STEPS: readonly (readonly [string, ...string[]])[] = [
   ['tsc', '-p', 'apps/web'],
   ['tsc', '-p', 'scripts'],
   ['eslint', '.'],
-  ['depcruise', '--log-level', 'error', 'packages/core/src', 'apps/server/src', 'apps/web/src'],
+  ['depcruise', '--output-type', 'err', 'packages/core/src', 'apps/server/src', 'apps/web/src'],
   ['knip', '--no-progress'],
 ];
 
