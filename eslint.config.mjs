@@ -4,7 +4,7 @@ import globals from 'globals';
 import ts from 'typescript-eslint';
 
 export default ts.config(
-  { ignores: ['**/dist', '**/node_modules', 'data', 'data-test', 'apps/web/src/api/generated.ts', 'apps/web/public'] },
+  { ignores: ['**/dist', '**/node_modules', 'data', 'data-test', 'apps/web/src/api/client.gen.ts', 'apps/web/public'] },
   js.configs.recommended,
   ...ts.configs.strict,
   {

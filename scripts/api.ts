@@ -30,7 +30,7 @@ main(async () => {
   if (made.status !== 0) throw new SetupError('Generating the client', 'the generator complained above.', 'mend the DTOs it names.');
   spawnSync(
     join(root, 'node_modules/.bin/prettier'),
-    ['--write', '--log-level', 'warn', 'apps/server/openapi.json', 'apps/web/src/api/generated.ts'],
+    ['--write', '--log-level', 'warn', 'apps/server/openapi.json', 'apps/web/src/api/client.gen.ts'],
     { cwd: root, stdio: 'inherit' },
   );
   say('The client is up to date.');

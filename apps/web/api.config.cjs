@@ -3,7 +3,7 @@ module.exports = {
   schemaFile: '../server/openapi.json',
   apiFile: './src/api/base.ts',
   apiImport: 'baseApi',
-  outputFile: './src/api/generated.ts',
+  outputFile: './src/api/client.gen.ts',
   exportName: 'api',
   hooks: true,
   tag: true,

@@ -121,6 +121,18 @@ export function connectorContract(name: string, given: ContractCase): void {
       await untilTrue(async () => !(await given.busy()));
     });
 
+    test('stops whenever it is cancelled, also while a statement is just being sent', async () => {
+      for (const delay of [0, 1, 2, 4, 8, 16, 32]) {
+        const moment = await open();
+        const running = codeOf(moment.copyTo(file(), plain(given.slow), limits, () => undefined));
+        await new Promise((resolve) => setTimeout(resolve, delay));
+        await moment.cancel();
+        expect(await running).toBe('run-cancelled');
+        await moment.close();
+      }
+      await untilTrue(async () => !(await given.busy()));
+    });
+
     test('leaves nothing working when closed in the middle', async () => {
       const moment = await open();
       const running = codeOf(moment.rows(plain(given.slow)));

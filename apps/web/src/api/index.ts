@@ -1,7 +1,7 @@
-import { api as generated } from './generated';
+import { api as generated } from './client.gen';
 
 export { rememberCsrf } from './base';
-export type * from './generated';
+export type * from './client.gen';
 
 /** Edits answer with the dataset itself, and runs arrive as events: neither makes lists load again by itself. */
 export const api = generated.enhanceEndpoints({

@@ -75,7 +75,9 @@ export async function freshConnection(settings: ConnectionSettings, secret: stri
   spares.delete(key);
   clearTimeout(spare?.timer);
   const client = await spare?.client.catch(() => undefined);
-  return client && isAlive(client) ? client : connect(settings, secret);
+  if (!client || !isAlive(client)) return connect(settings, secret);
+  streamOf(client).ref();
+  return client;
 }
 
 /** Opens the spare for the next run of the same sign-in, unless there is one. It is dropped when nobody needs it. */
@@ -83,7 +85,11 @@ export function openSpare(settings: ConnectionSettings, secret: string): void {
   const key = keyOf(settings, secret);
   if (spares.has(key)) return;
   const client = connect(settings, secret);
-  client.catch(() => spares.delete(key));
+  // A connection that only waits does not keep the process running.
+  client.then(
+    (opened) => streamOf(opened).unref(),
+    () => spares.delete(key),
+  );
   const timer = setTimeout(() => {
     spares.delete(key);
     client.then(closeQuietly, () => undefined);

@@ -23,9 +23,17 @@ export async function openMoment(settings: ConnectionSettings, secret: string): 
   }
 }
 
+const CANCEL_TRIES = 40;
+const CANCEL_AGAIN_AFTER = 150;
+
+const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
+
 class PostgresqlMoment implements Moment {
   private cancelled = false;
   private lastSign = Date.now();
+  private working = false;
+  /** Settles when the statement under way has ended, however it ended. */
+  private settled: Promise<void> = Promise.resolve();
 
   constructor(
     private readonly client: Client,
@@ -86,19 +94,31 @@ class PostgresqlMoment implements Moment {
     }
   }
 
-  /** Asks the server to stop this connection's statement; when even that gets no answer, cuts the connection. */
+  /**
+   * Asks the server to stop this connection's statement, again until it has: a request that arrives between the
+   * messages of one statement is ignored by the server. When asking gets no answer, or does not help, the connection is cut.
+   */
   private async cancelAtSource(): Promise<void> {
     try {
-      await withConnection(this.settings, this.secret, (other) => other.query('select pg_cancel_backend($1)', [this.pid]));
+      await withConnection(this.settings, this.secret, async (other) => {
+        for (let tries = 0; this.working && tries < CANCEL_TRIES; tries++) {
+          await other.query('select pg_cancel_backend($1)', [this.pid]);
+          await Promise.race([this.settled, pause(CANCEL_AGAIN_AFTER)]);
+        }
+      });
     } catch {
-      destroy(this.client);
+      // Asking failed; cutting below stops it as well, within the second the server checks its client.
     }
+    if (this.working) destroy(this.client);
   }
 
   /** Turns driver errors into problems and watches that the source keeps answering within the statement limit. */
   private async guarded<T>(work: () => Promise<T>): Promise<T> {
     if (this.cancelled) throw refused(409, 'run-cancelled', 'The run was stopped.');
     this.lastSign = Date.now();
+    let settle: () => void = () => undefined;
+    this.settled = new Promise((resolve) => (settle = resolve));
+    this.working = true;
     const watch = setInterval(() => {
       if (Date.now() - this.lastSign > LIMITS.statementTime.value + 5_000) destroy(this.client);
     }, 1_000);
@@ -109,6 +129,8 @@ class PostgresqlMoment implements Moment {
       throw error instanceof ProblemException ? error : statementProblem(error);
     } finally {
       clearInterval(watch);
+      this.working = false;
+      settle();
     }
   }
 }
