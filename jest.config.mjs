@@ -20,6 +20,7 @@ const common = {
 
 export default {
   projects: [
+    { ...common, displayName: 'web', rootDir: 'apps/web', testMatch: ['<rootDir>/test/**/*.test.ts'] },
     { ...common, displayName: 'core', rootDir: 'packages/core', testMatch: ['<rootDir>/test/**/*.test.ts'] },
     {
       ...common,

@@ -30,6 +30,7 @@ export function checkExpression(source: string, scope: Scope): CheckedExpression
 export function checkCondition(source: string, scope: Scope): CheckedExpression {
   const checked = checkExpression(source, scope);
   if (!checked.expression || checked.expression.type.kind === 'yesno') return checked;
+  if (isNullLiteral(checked.expression)) return { expression: widen(checked.expression, yesno), problems: [] };
   const message = `This gives ${article(checked.expression.type)}, and a condition gives yes or no.`;
   return {
     problems: [problem('condition-not-yesno', message, { position: { from: 0, to: source.length } }, 'a comparison, such as kilos >= 5')],

@@ -1,0 +1,56 @@
+import { proofText } from '../src/proof/proof-text';
+import { changeAgainst, grouped } from '../src/ui/format';
+import { failureOf } from '../src/api/problem';
+
+const thin = '\u202f';
+
+test.each([
+  ['1', '1'],
+  ['12430', `12${thin}430`],
+  ['12345678901234567890', `12${thin}345${thin}678${thin}901${thin}234${thin}567${thin}890`],
+])('%s is written %s', (count, shown) => expect(grouped(count)).toBe(shown));
+
+test.each([
+  ['8343', '12430', '−33 %'],
+  ['3958', '3201', '+24 %'],
+  ['12429', '12430', '−0.0 %'],
+  ['12430', '12430', ''],
+  ['5', '0', ''],
+  ['5', undefined, ''],
+])('%s against %s is %j', (count, before, shown) => expect(changeAgainst(count, before)).toBe(shown));
+
+describe('the proof prints', () => {
+  test.each([
+    ['1234567.50', { kind: 'decimal', precision: 10, scale: 2 }, `1${thin}234${thin}567.50`],
+    ['-5', { kind: 'whole' }, '−5'],
+    ['2025-04-30', { kind: 'date' }, '30 Apr 2025'],
+    ['2025-04-30 14:05:09', { kind: 'datetime' }, '30 Apr 2025 14:05'],
+    ['2025-04-30 14:05:09+00', { kind: 'instant' }, '30 Apr 2025 14:05 UTC'],
+    ['true', { kind: 'yesno' }, 'yes'],
+    ["O'Sedge", { kind: 'text' }, "O'Sedge"],
+  ] as const)('%s as %j: %s', (cell, type, shown) => expect(proofText(cell, type)).toBe(shown));
+
+  test('nothing for null, a mark for a value that fits no type, and dots for a cut text', () => {
+    expect([
+      proofText(null, { kind: 'text' }),
+      proofText({ m: 'infinity' }, { kind: 'date' }),
+      proofText({ t: 'bee', n: 900 }, { kind: 'text' }),
+    ]).toEqual(['', '! infinity', 'bee…']);
+  });
+});
+
+describe('a failed request', () => {
+  test('carries the problems of the answer', () => {
+    const problems = [{ code: 'name-taken', severity: 'error', message: 'Taken.', place: {} }];
+    expect(failureOf({ status: 409, data: { problems, detail: 'said so' } })).toEqual({ status: 409, problems, detail: 'said so' });
+    expect(failureOf({ status: 'PARSING_ERROR', originalStatus: 502, data: JSON.stringify({ problems }) })).toEqual({
+      status: 502,
+      problems,
+    });
+  });
+
+  test('without an answer says that what was typed is kept', () => {
+    expect(failureOf({ status: 'FETCH_ERROR', error: 'x' })).toMatchObject({ status: 0, problems: [{ code: 'server-silent' }] });
+    expect(failureOf(undefined)).toBeUndefined();
+  });
+});
