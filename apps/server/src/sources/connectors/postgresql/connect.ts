@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { isIP } from 'node:net';
 import { Client } from 'pg';
 import { LIMITS } from '../../../limits';
 import { refused } from '../../../problems';
@@ -35,7 +36,10 @@ export async function connect(settings: ConnectionSettings, secret: string): Pro
     ssl:
       settings.tls === 'off'
         ? false
-        : { rejectUnauthorized: settings.tls === 'verified', ...(settings.tls === 'verified' ? { servername: settings.host } : {}) },
+        : {
+            rejectUnauthorized: settings.tls === 'verified',
+            ...(settings.tls === 'verified' && isIP(settings.host) === 0 ? { servername: settings.host } : {}),
+          },
     connectionTimeoutMillis: LIMITS.connectTime.value,
     application_name: 'cendra',
     options: OPTIONS.map((each) => `-c ${each.replaceAll(' ', '\\ ')}`).join(' '),
