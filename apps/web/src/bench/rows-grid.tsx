@@ -11,6 +11,9 @@ import { WholeCell } from './whole-cell';
 
 const ROW = 28;
 const PAGE = 200;
+/** A page that could not be read, for instance because the engine was just started anew, is asked for again. */
+const MOST_TRIES = 5;
+const TRY_AGAIN_AFTER = 800;
 /** Chromium caps an element's height; beyond it the scroll position stands for a larger one. */
 const MOST_PIXELS = 30_000_000;
 
@@ -182,21 +185,26 @@ function columnWidth(name: string, type: FieldType): number {
 /** The pages of rows around what is in sight, as they arrive. */
 function usePages(result: string, first: number, count: number, total: number): ReadonlyMap<number, readonly (readonly Cell[])[]> {
   const [pages, setPages] = useState<ReadonlyMap<number, readonly (readonly Cell[])[]>>(new Map());
+  const [tries, setTries] = useState(0);
   const [fetchRows] = api.useLazyResultsRowsQuery();
   const from = Math.floor(first / PAGE);
   const until = Math.floor(Math.min(total - 1, first + Math.max(count, 40)) / PAGE);
   useEffect(() => {
     let current = true;
+    let again: ReturnType<typeof setTimeout> | undefined;
     for (let page = from; page <= until; page++) {
       if (pages.has(page)) continue;
       void fetchRows({ id: result, offset: page * PAGE, limit: PAGE }, true).then((answer) => {
         const rows = answer.data as unknown as readonly (readonly Cell[])[] | undefined;
-        if (current && rows) setPages((old) => new Map([...old].slice(-20).concat([[page, rows]])));
+        if (!current) return;
+        if (rows) setPages((old) => new Map([...old].slice(-20).concat([[page, rows]])));
+        else if (tries < MOST_TRIES) again = setTimeout(() => setTries(tries + 1), TRY_AGAIN_AFTER);
       });
     }
     return () => {
       current = false;
+      clearTimeout(again);
     };
-  }, [from, until, result, fetchRows, pages]);
+  }, [from, until, result, fetchRows, pages, tries]);
   return pages;
 }

@@ -28,7 +28,7 @@ export function SentenceBar({ bench }: { readonly bench: Bench }) {
           />
         ),
       )}
-      <span>.</span>
+      {problems.length === 0 && <span>.</span>}
     </section>
   );
 }
