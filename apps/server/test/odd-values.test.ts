@@ -28,6 +28,30 @@ const COLUMNS: readonly (readonly [name: string, type: string, ...values: readon
   ['short', 'varchar(10)', 'abc', '', null],
   ['padded', 'char(5)', 'ab', '', null],
   ['loose', 'test_citext', 'MiXed', 'mixed', null],
+  ['ci', 'citext', 'MiXed', 'mixed', null],
+  ['named', 'name', 'a name', '', null],
+  ['onechar', '"char"', 'x', '', null],
+  ['objid', 'oid', '4294967295', '0', null],
+  ['regclass', 'regclass', 'pg_class', null, null],
+  ['nets', 'cidr', '10.0.0.0/8', '::/0', null],
+  ['mac8', 'macaddr8', '08:00:2b:01:02:03:04:05', null, null],
+  ['straight', 'line', '{1,-1,0}', null, null],
+  ['piece', 'lseg', '[(0,0),(1,1)]', null, null],
+  ['boxed', 'box', '(1,1),(0,0)', null, null],
+  ['way', 'path', '((0,0),(1,1))', '[(0,0),(1,1)]', null],
+  ['shape', 'polygon', '((0,0),(1,1),(1,0))', null, null],
+  ['round', 'circle', '<(0,0),2>', null, null],
+  ['asked', 'tsquery', "'bee' & 'hive'", '', null],
+  ['route', 'jsonpath', '$."a"[*]', null, null],
+  ['lsn', 'pg_lsn', '16/B374D848', null, null],
+  ['nums', 'numrange', '[0.1,1.50)', 'empty', null],
+  ['longs', 'int8range', '[1,9223372036854775807)', '(,)', null],
+  ['times', 'tsrange', '["2024-01-01 00:00:00",infinity)', null, null],
+  ['moments', 'tstzrange', '["2024-01-01 00:00:00+00",)', null, null],
+  ['days', 'daterange', '[2024-02-28,2024-03-01)', null, null],
+  ['mdays', 'datemultirange', '{[2024-01-01,2024-01-02),[2024-05-01,)}', '{}', null],
+  ['pair', 'test_pair', '(1,"a,b")', '(,)', null],
+  ['moods', 'test_mood[]', '{calm,NULL}', '{}', null],
   ['mood', 'test_mood', 'calm', 'busy', null],
   ['net', 'inet', '10.0.0.1/8', '::1', null],
   ['mac', 'macaddr', '08:00:2b:01:02:03', null, null],
@@ -67,6 +91,7 @@ beforeAll(async () => {
     await client.query(`grant connect on database ${database} to cendra_read`);
   });
   await withSuperuser(database, async (client) => {
+    await client.query('create extension citext; create type test_pair as (n int, word text)');
     await client.query("create type test_mood as enum ('calm', 'busy'); create domain test_limited as numeric(4,2) check (value > 0)");
     await client.query(
       "create collation test_loose (provider = icu, locale = 'und-u-ks-level2', deterministic = false); create domain test_citext as text collate test_loose",
