@@ -15,6 +15,7 @@ const common = {
       },
     ],
   },
+  setupFiles: ['<rootDir>/../../packages/core/test/support/seed.ts'],
   moduleNameMapper: { '^@cendra/core$': '<rootDir>/../../packages/core/src/index.ts' },
 };
 

@@ -111,14 +111,15 @@ class Compiler {
     if (!relation.name) return { from: `(${this.select(relation)}) as input`, columns: quoted };
     const select = this.select(relation);
     const name = this.dialect.identifier(this.uniqueName(relation.name));
-    this.tables.push(`${name} as (\n  ${select.replaceAll('\n', '\n  ')}\n)`);
+    // Not indented: a quoted name may hold line breaks, which are part of it.
+    this.tables.push(`${name} as (\n${select}\n)`);
     return { from: name, columns: quoted };
   }
 
   private uniqueName(name: string): string {
     for (let count = 1; ; count++) {
       const suffix = count === 1 ? '' : ` ${count}`;
-      const candidate = cutBytes(name, this.dialect.nameBytes - suffix.length) + suffix;
+      const candidate = cutBytes(name.replace(/\s+/g, ' '), this.dialect.nameBytes - suffix.length) + suffix;
       if (this.names.has(candidate)) continue;
       this.names.add(candidate);
       return candidate;
