@@ -119,21 +119,7 @@ test('the server killed during saves keeps every acknowledged edit, and sending 
 
 test('the source lost in the middle of a stream fails the run with a plain reason', async () => {
   const { port, cut } = await relay();
-  const steward = await cendra.signIn('steward');
-  const made = await steward.post<{ id: string }>('/sources', {
-    name: unique('relay'),
-    mark: 'rl',
-    host: '127.0.0.1',
-    port,
-    database: 'cooperative',
-    user: 'cendra_read',
-    tls: 'off',
-    password: cluster.demoPassword,
-  });
-  await steward.ask('PUT', `/sources/${made.id}/access`, { people: [analyst.id] });
-  const dataset = await datasetOf(analyst, made.id, 'scale_readings');
-  const started = await start(dataset);
-  await eventually('rows arrive', async () => (await backends()) > 0);
+  const started = await streamingThrough(port);
   cut();
   const failed = await ended(analyst, started.id);
   expect(failed).toMatchObject({ state: 'failed', problems: [{ code: 'source-lost' }], result: null });
@@ -142,26 +128,23 @@ test('the source lost in the middle of a stream fails the run with a plain reaso
 
 test('a source that stalls in the middle of a stream can be stopped', async () => {
   const { port, stall } = await relay();
-  const steward = await cendra.signIn('steward');
-  const made = await steward.post<{ id: string }>('/sources', {
-    name: unique('stall'),
-    mark: 'st',
-    host: '127.0.0.1',
-    port,
-    database: 'cooperative',
-    user: 'cendra_read',
-    tls: 'off',
-    password: cluster.demoPassword,
-  });
-  await steward.ask('PUT', `/sources/${made.id}/access`, { people: [analyst.id] });
-  const dataset = await datasetOf(analyst, made.id, 'scale_readings');
-  const started = await start(dataset);
-  await eventually('rows arrive', async () => (await backends()) > 0);
+  const started = await streamingThrough(port);
   stall();
   const stopped = await analyst.post<RunBody>(`/runs/${started.id}/cancel`);
   expect(['cancelled', 'done']).toContain(stopped.state);
   await nothingIsLeft();
 });
+
+/** A run of the big table that reads through a port, once its rows arrive. */
+async function streamingThrough(port: number): Promise<RunBody> {
+  const steward = await cendra.signIn('steward');
+  const settings = { host: '127.0.0.1', port, database: 'cooperative', user: 'cendra_read', tls: 'off', password: cluster.demoPassword };
+  const made = await steward.post<{ id: string }>('/sources', { name: unique('relay'), mark: 'rl', ...settings });
+  await steward.ask('PUT', `/sources/${made.id}/access`, { people: [analyst.id] });
+  const started = await start(await datasetOf(analyst, made.id, 'scale_readings'));
+  await eventually('rows arrive', async () => (await backends()) > 0);
+  return started;
+}
 
 /** Passes bytes on to the test cluster slowly, until it cuts or stalls. */
 async function relay(): Promise<{ port: number; cut(): void; stall(): void }> {
