@@ -4,6 +4,7 @@ export * from './fields';
 export * from './parameters';
 export * from './planning';
 export * from './problem';
+export * from './questions';
 export * from './sql';
 export * from './steps';
 export * from './trail';

@@ -23,6 +23,8 @@ export interface Problem {
   readonly severity: Severity;
   readonly message: string;
   readonly expected?: string;
+  /** What to write at the position instead, where that is known: a fix one keystroke away. */
+  readonly instead?: string;
   readonly place: Place;
 }
 
@@ -32,6 +34,11 @@ export function problem(code: string, message: string, place: Place = {}, expect
 
 export function warning(code: string, message: string, place: Place = {}, expected?: string): Problem {
   return { ...problem(code, message, place, expected), severity: 'warning' };
+}
+
+/** The problem at a wider place as well: what it knows itself stays. */
+export function withPlace(found: Problem, place: Place): Problem {
+  return { ...found, place: { ...place, ...found.place } };
 }
 
 /** Carries problems across a function boundary where a value cannot be returned. */
@@ -48,5 +55,6 @@ export function refuse(code: string, message: string, place: Place = {}, expecte
 
 /** The problem as one sentence for a log or a message line. */
 export function sentenceOf(each: Problem): string {
-  return each.expected === undefined ? each.message : `${each.message} Expected: ${each.expected}.`;
+  if (each.expected === undefined) return each.message;
+  return each.expected.endsWith('?') ? `${each.message} (${each.expected})` : `${each.message} Expected: ${each.expected}.`;
 }

@@ -58,7 +58,7 @@ function of(
 ): Value | undefined {
   const { expression, problems } = checkClause(clause, { schema, parameters });
   if (!expression) throw new Error(problems.map((each) => each.message).join(' ') || 'the clause asks nothing');
-  const binding = bindValues(parameters, given);
+  const binding = bindValues(parameters, given, 0n);
   const asked = applyBlanks(expression, binding.blanks);
   const type = types[field] ?? text;
   const read = value === null ? { ok: true as const, value: null } : readValue(type, value);

@@ -29,7 +29,7 @@ describe('a definition', () => {
   test.each([
     ['no object', [], 'definition-broken', ''],
     ['no version', {}, 'definition-broken', '/version'],
-    ['a newer version', { ...definition, version: 2 }, 'definition-newer', '/version'],
+    ['a newer version', { ...definition, version: 99 }, 'definition-newer', '/version'],
     ['an unknown kind of step', { ...definition, steps: [{ kind: 'magic' }] }, 'definition-broken', '/steps/0'],
     ['a step before its input', { ...definition, steps: [...definition.steps].reverse() }, 'definition-broken', '/steps/0/inputs'],
     [
@@ -239,15 +239,15 @@ describe('binding values', () => {
     ['a comma list', { p: ['1,2'] }, 'value-wrong-type', 'did you mean several values?'],
     ['too many decimals', { p: ['0.0000001'] }, 'value-wrong-type', 'at most 6 decimals'],
   ])('%s is refused at the parameter', (_, given, code, expected) => {
-    const [found] = bindValues([minKilos], given).problems;
+    const [found] = bindValues([minKilos], given, 0n).problems;
     expect(found).toMatchObject({ code, place: { parameter: 'p' } });
     expect(found?.expected).toContain(expected);
   });
 
   test('a range from after until is refused, and an open end is open', () => {
     const range: Parameter = { ...minKilos, type: 'date', takes: 'range', startsAs: [] };
-    expect(bindValues([range], { p: ['2025-05-02', '2025-05-01'] }).problems[0]?.code).toBe('range-reversed');
-    expect([...bindValues([range], { p: ['', '2025-05-01'] }).blanks]).toEqual([['p.from', 'off']]);
+    expect(bindValues([range], { p: ['2025-05-02', '2025-05-01'] }, 0n).problems[0]?.code).toBe('range-reversed');
+    expect([...bindValues([range], { p: ['', '2025-05-01'] }, 0n).blanks]).toEqual([['p.from', 'off']]);
   });
 
   test('a new parameter takes its type from the field and its shape from the operator', () => {

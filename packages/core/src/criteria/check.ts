@@ -1,13 +1,13 @@
 import type { Field, FieldType } from '../fields';
 import { fieldById, typeWord, yesno, float, date } from '../fields';
-import type { Expression, Scope } from '../expressions';
-import { checkCondition, commonType } from '../expressions';
+import type { Expression, ExpressionText, Scope } from '../expressions';
+import { checkCondition, checkExpression, commonType } from '../expressions';
 import type { Parameter } from '../parameters';
-import { parameterType } from '../parameters';
+import { dayOfMoment, parameterType, parseRelativeDay, parseStretch, resolveRelativeDay, resolveStretch } from '../parameters';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Value } from '../values';
-import { parseDatetime, readValue } from '../values';
+import { COMMON_CALENDAR, parseDatetime, readValue } from '../values';
 import type { Clause, Condition, Head, Operand } from './clause';
 import type { Operator } from './operators';
 import { familyOf, operatorByWord, operatorsFor } from './operators';
@@ -94,6 +94,8 @@ function readOperands(clause: Condition, field: Field, operator: Operator, scope
   const [first] = clause.operands;
   if (!first) return { expressions: undefined };
   if (first.kind === 'parameter') return parameterOperands(clause, first.id, field, operator, scope);
+  const stretch = operator.takes === 'range' && familyOf(field.type) === 'day' ? readDays(clause.operands, scope) : undefined;
+  if (stretch) return { expressions: stretch };
   const counts = { one: 1, range: 2, several: clause.operands.length };
   if (clause.operands.length !== counts[operator.takes]) return { expressions: undefined };
   const expressions: Expression[] = [];
@@ -173,8 +175,43 @@ function readOperand(
       };
     return { expression: { op: 'field', type: other.type, id: other.id } };
   }
+  if (operand.kind === 'expression') return readExpression(operand.expression, field, scope, place);
   if (operand.text === '' && field.type.kind !== 'text') return undefined;
-  return readTyped(operand.text, field, place);
+  const relative = familyOf(field.type) === 'day' ? parseRelativeDay(operand.text) : undefined;
+  if (!relative) return readTyped(operand.text, field, place);
+  const day = resolveRelativeDay(relative, dayOfMoment(scope.now ?? 0n), scope.calendar ?? COMMON_CALENDAR);
+  return { expression: { op: 'literal', type: date, value: day ?? null } };
+}
+
+/** Both ends of a range that one relative stretch, such as `last 3 months`, gives. */
+function readDays(operands: readonly Operand[], scope: Scope): readonly Expression[] | undefined {
+  const [first, second] = operands;
+  if (first?.kind !== 'value' || (second !== undefined && (second.kind !== 'value' || second.text.trim() !== ''))) return undefined;
+  const stretch = parseStretch(first.text);
+  const days = stretch && resolveStretch(stretch, dayOfMoment(scope.now ?? 0n), scope.calendar ?? COMMON_CALENDAR);
+  return days && [days.from, days.until].map((value): Expression => ({ op: 'literal', type: date, value }));
+}
+
+function readExpression(
+  written: ExpressionText,
+  field: Field,
+  scope: Scope,
+  place: { clause: string },
+): { readonly expression: Expression } | { readonly problem: Problem } | undefined {
+  if (written.text.trim() === '') return undefined;
+  const { expression, problems } = checkExpression(written.text, { ...scope, refs: written.refs });
+  const [found] = problems;
+  if (found) return { problem: { ...found, place } };
+  if (!expression) return undefined;
+  if (suits(field.type, expression.type)) return { expression };
+  return {
+    problem: problem(
+      'type-mixed',
+      `${field.name} is a ${typeWord(field.type)} and ${written.text.trim().slice(0, 60)} is a ${typeWord(expression.type)}.`,
+      place,
+      `a ${typeWord(field.type)}`,
+    ),
+  };
 }
 
 function readTyped(
@@ -186,7 +223,8 @@ function readTyped(
   const type = valueType(field.type, text);
   const read = readValue(type, text);
   if (read.ok) return literal(type, read.value);
-  return { problem: problem('value-wrong-type', `“${text.slice(0, 60)}” is no value for ${field.name}.`, place, read.expected) };
+  const expected = familyOf(field.type) === 'day' ? `${read.expected}, or a day such as today or start of last month` : read.expected;
+  return { problem: problem('value-wrong-type', `“${text.slice(0, 60)}” is no value for ${field.name}.`, place, expected) };
 }
 
 /** Numbers are compared with all the digits typed, and days with days, whatever the field's own precision. */

@@ -12,11 +12,15 @@ export const expressionTextShape: z.ZodType<ExpressionText> = z.strictObject({
   refs: z.array(z.strictObject({ kind: z.enum(['field', 'parameter']), id, from: z.int().min(0), to: z.int().min(0) })).max(5_000),
 });
 
-/** What a condition compares its field with: a typed value in wire form, a parameter, or another field. */
+/**
+ * What a condition compares its field with: a typed value in wire form or a relative date, a parameter, another field,
+ * or an expression. One relative stretch gives both ends of a range.
+ */
 export type Operand =
   | { readonly kind: 'value'; readonly text: string }
   | { readonly kind: 'parameter'; readonly id: string }
-  | { readonly kind: 'field'; readonly id: string };
+  | { readonly kind: 'field'; readonly id: string }
+  | { readonly kind: 'expression'; readonly expression: ExpressionText };
 
 export interface Condition {
   readonly id: string;
@@ -51,6 +55,7 @@ const operandShape = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('value'), text: z.string().max(10_000) }),
   z.strictObject({ kind: z.literal('parameter'), id }),
   z.strictObject({ kind: z.literal('field'), id }),
+  z.strictObject({ kind: z.literal('expression'), expression: expressionTextShape }),
 ]);
 
 export const clauseShape: z.ZodType<Clause> = z.lazy(() =>
@@ -68,6 +73,33 @@ export const clauseShape: z.ZodType<Clause> = z.lazy(() =>
     z.strictObject({ id, kind: z.literal('group'), off: z.boolean(), head: z.enum(HEADS), clauses: z.array(clauseShape).max(100) }),
   ]),
 );
+
+/** How deep groups stand inside one another; a condition is 0. */
+export function depthOf(clause: Clause): number {
+  return clause.kind === 'group' ? 1 + Math.max(0, ...clause.clauses.map(depthOf)) : 0;
+}
+
+/** Groups stand at most this deep: beyond two levels of numbers a clause is written as an expression. */
+export const MOST_DEPTH = 1;
+
+/** One line of a criteria step: a clause under its number, such as 2.1. */
+export interface ClauseLine {
+  readonly clause: Clause;
+  readonly number: string;
+  /** The head it stands under. */
+  readonly head: Head;
+  /** Ids of the groups it stands in, the outermost first. */
+  readonly within: readonly string[];
+}
+
+/** The clauses in reading order, numbered. */
+export function clauseLines(head: Head, clauses: readonly Clause[], before = '', within: readonly string[] = []): readonly ClauseLine[] {
+  return clauses.flatMap((clause, index): readonly ClauseLine[] => {
+    const number = `${before}${index + 1}`;
+    const line = { clause, number, head, within };
+    return clause.kind === 'group' ? [line, ...clauseLines(clause.head, clause.clauses, `${number}.`, [...within, clause.id])] : [line];
+  });
+}
 
 /** The clause and, for a group, all clauses inside it. */
 export function clausesWithin(clause: Clause): readonly Clause[] {

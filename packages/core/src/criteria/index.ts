@@ -3,3 +3,4 @@ export * from './clause';
 export * from './operators';
 export * from './sentence';
 export * from './uses';
+export * from './written';

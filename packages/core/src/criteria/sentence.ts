@@ -20,13 +20,15 @@ function conditionSentence(clause: Condition, schema: Schema, parameters: readon
   if (clause.field === '') return 'an empty clause';
   const subject = fieldById(schema, clause.field)?.name ?? 'a missing field';
   const words = clause.operands.map((each) => operandWord(each, schema, parameters));
-  const shown =
-    words.length > 12 ? `${words.length} values` : words.join(operatorByWord(clause.operator)?.takes === 'range' ? ' to ' : ', ');
+  const takes = operatorByWord(clause.operator)?.takes;
+  if (words.length === 0 && takes !== 'none') return [subject, clause.operator, '…'].filter((each) => each !== '').join(' ');
+  const shown = words.length > 12 ? `${words.length} values` : words.join(takes === 'range' ? ' to ' : ', ');
   return [subject, clause.operator, shown, clause.andNulls ? 'and nulls' : ''].filter((each) => each !== '').join(' ');
 }
 
 function operandWord(operand: Operand, schema: Schema, parameters: readonly Parameter[]): string {
   if (operand.kind === 'value') return operand.text;
+  if (operand.kind === 'expression') return `= ${operand.expression.text.trim()}`;
   if (operand.kind === 'field') return fieldById(schema, operand.id)?.name ?? 'a missing field';
   const found = parameters.find((each) => each.id === operand.id);
   return found ? `:${found.name}` : 'a missing parameter';

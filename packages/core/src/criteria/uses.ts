@@ -12,9 +12,10 @@ export function clauseUses(clauses: readonly Clause[], parameters: readonly Para
       return [...clause.expression.refs, ...byName];
     }
     if (clause.kind === 'group') return [];
-    const operands = clause.operands.flatMap((each): Pick<Reference, 'kind' | 'id'>[] =>
-      each.kind === 'value' ? [] : [{ kind: each.kind, id: each.id }],
-    );
+    const operands = clause.operands.flatMap((each): readonly Pick<Reference, 'kind' | 'id'>[] => {
+      if (each.kind === 'value') return [];
+      return each.kind === 'expression' ? each.expression.refs : [{ kind: each.kind, id: each.id }];
+    });
     return clause.field === '' ? operands : [{ kind: 'field', id: clause.field }, ...operands];
   });
 }
@@ -23,6 +24,10 @@ export function clauseUses(clauses: readonly Clause[], parameters: readonly Para
 export function renameInClauses(clauses: readonly Clause[], kind: Reference['kind'], id: string, name: string): readonly Clause[] {
   return clauses.map((clause): Clause => {
     if (clause.kind === 'group') return { ...clause, clauses: renameInClauses(clause.clauses, kind, id, name) };
-    return clause.kind === 'expression' ? { ...clause, expression: renameReference(clause.expression, kind, id, name) } : clause;
+    if (clause.kind === 'expression') return { ...clause, expression: renameReference(clause.expression, kind, id, name) };
+    const operands = clause.operands.map((each) =>
+      each.kind === 'expression' ? { ...each, expression: renameReference(each.expression, kind, id, name) } : each,
+    );
+    return { ...clause, operands };
   });
 }

@@ -1,21 +1,37 @@
 import type { FieldType } from '../fields';
-import { date, datetime, fieldById, fieldByName, float, isNumber, time, typeWord, whole, yesno, decimal, sameType } from '../fields';
+import { date, datetime, decimal, float, isDay, isNumber, instant, sameType, text, time, typeWord, whole, yesno } from '../fields';
 import { parameterType } from '../parameters';
-import type { Problem } from '../problem';
+import type { Problem, Span } from '../problem';
 import { problem } from '../problem';
 import { parseDate, parseDatetime, parseDecimal, parseTime } from '../values';
-import type { Expression } from './expression';
+import { all, call, cast, compare, either, isNull, isNullLiteral, local, not, NULL, widen } from './build';
+import { dayArithmetic, dayDifference, isInterval } from './check-days';
+import { checkName, checkParameter, findParameter } from './check-names';
+import { operandsFor } from './check-operands';
+import { checkWindow, isWindowFunction, WINDOWS } from './check-windows';
+import type { Checking } from './checking';
+import { alike, article, mixed, unify } from './checking';
+import type { Expression, Reference } from './expression';
+import { sizeOf } from './expression';
+import { functionByName, FUNCTIONS } from './functions';
 import { nearestName } from './nearest';
 import { parseExpression } from './parse';
+import type { Part } from './parts';
+import { partOf } from './parts';
 import { arithmeticType, commonType } from './rules';
 import type { Scope } from './scope';
-import type { Tree } from './tree';
+import type { CallTree, Tree } from './tree';
 
 export interface CheckedExpression {
   /** Undefined when there are problems. */
   readonly expression?: Expression;
+  /** The same expression as the text is nested. */
+  readonly part?: Part;
   readonly problems: readonly Problem[];
 }
+
+/** An expression that comes to more operations than this is refused: functions that are made of others multiply. */
+const MAX_NODES = 50_000;
 
 /** Text to a typed expression, or to problems with positions. Nothing is evaluated. */
 export function checkExpression(source: string, scope: Scope): CheckedExpression {
@@ -23,7 +39,16 @@ export function checkExpression(source: string, scope: Scope): CheckedExpression
   if (parsed.problems.length > 0) return { problems: parsed.problems };
   const checker = new Checker(scope);
   const expression = checker.check(parsed.tree);
-  return expression && checker.problems.length === 0 ? { expression, problems: [] } : { problems: checker.problems };
+  if (!expression || checker.problems.length > 0) return { problems: checker.problems };
+  if (sizeOf(expression) > MAX_NODES) {
+    const position = { from: 0, to: source.length };
+    return {
+      problems: [
+        problem('expression-too-large', 'This expression comes to too many operations.', { position }, 'several calculated fields'),
+      ],
+    };
+  }
+  return { expression, part: partOf(parsed.tree, checker.nodes, expression), problems: [] };
 }
 
 /** As `checkExpression`, and the expression must be yes/no. */
@@ -37,23 +62,28 @@ export function checkCondition(source: string, scope: Scope): CheckedExpression 
   };
 }
 
-const article = (type: FieldType) => `a ${typeWord(type)}`;
-
-/** Nulls take the type of what they meet; alone they are text. */
-const NULL: Expression = { op: 'literal', type: { kind: 'text' }, value: null };
-const isNullLiteral = (node: Expression) => node.op === 'literal' && node.value === null;
-
-export function widen(node: Expression, type: FieldType): Expression {
-  if (isNullLiteral(node)) return { op: 'literal', type, value: null };
-  return sameType(node.type, type) ? node : { op: 'widen', type, of: node };
-}
-
-class Checker {
+class Checker implements Checking {
   readonly problems: Problem[] = [];
+  readonly nodes = new Map<Tree, Expression>();
 
-  constructor(private readonly scope: Scope) {}
+  private readonly links: ReadonlyMap<number, Reference>;
+
+  constructor(readonly scope: Scope) {
+    this.links = new Map((scope.refs ?? []).map((each) => [each.from, each]));
+  }
+
+  linkedTo(kind: Reference['kind'], { from, to }: Span): string | undefined {
+    const found = this.links.get(from);
+    return found?.kind === kind && found.to === to ? found.id : undefined;
+  }
 
   check(tree: Tree): Expression | undefined {
+    const node = this.nodeOf(tree);
+    if (node) this.nodes.set(tree, node);
+    return node;
+  }
+
+  private nodeOf(tree: Tree): Expression | undefined {
     switch (tree.node) {
       case 'number':
         return this.number(tree.text);
@@ -64,11 +94,31 @@ class Checker {
       case 'constant':
         return tree.value === null ? NULL : { op: 'literal', type: yesno, value: tree.value };
       case 'name':
-        return this.name(tree);
+        return checkName(this, tree);
       case 'parameter':
-        return this.parameter(tree);
+        return checkParameter(this, tree);
+      case 'now':
+        return { op: 'now', type: NOW_TYPES[tree.word], word: tree.word };
+      case 'interval':
+        return dayArithmetic(this, { ...tree, node: 'arithmetic', operator: '*', left: tree, right: tree });
       case 'arithmetic':
         return this.arithmetic(tree);
+      case 'concat':
+        return this.concat(tree);
+      case 'distinct': {
+        const sides = this.alike(tree.left, tree.right);
+        return negated(sides && sameOrNull(...sides), !tree.negated);
+      }
+      case 'isTruth':
+        return negated(this.truth(tree), tree.negated);
+      case 'case':
+        return this.case(tree);
+      case 'cast':
+        return this.cast(tree);
+      case 'call':
+        return this.call(tree);
+      case 'window':
+        return checkWindow(this, tree);
       case 'negate':
         return this.negate(tree);
       case 'compare': {
@@ -122,52 +172,12 @@ class Checker {
     );
   }
 
-  private name(tree: Tree & { node: 'name' }): Expression | undefined {
-    const ref = this.scope.refs?.find((each) => each.kind === 'field' && each.from === tree.from && each.to === tree.to);
-    const field = ref ? fieldById(this.scope.schema, ref.id) : fieldByName(this.scope.schema, tree.name, tree.quoted);
-    if (field) return { op: 'field', type: field.type, id: field.id };
-    const near = nearestName(
-      tree.name,
-      this.scope.schema.fields.map((each) => each.name),
-    );
-    return this.fail('field-unknown', `There is no field ${tree.name} here.`, tree, near ? `did you mean ${near}?` : undefined);
-  }
-
-  private parameter(tree: Tree & { node: 'parameter' }): Expression | undefined {
-    const found = this.findParameter(tree);
-    if (!found) return undefined;
-    if (found.takes === 'one') return { op: 'parameter', type: parameterType(found), id: found.id };
-    const place = found.takes === 'several' ? 'after in' : 'after between, as between :name and :name';
-    return this.fail(
-      'parameter-takes',
-      `:${found.name} takes ${found.takes === 'several' ? 'several values' : 'a range'}.`,
-      tree,
-      `to stand ${place}`,
-    );
-  }
-
-  private findParameter(tree: Tree & { node: 'parameter' }) {
-    const ref = this.scope.refs?.find((each) => each.kind === 'parameter' && each.from === tree.from && each.to === tree.to);
-    const found = this.scope.parameters.find((each) => (ref ? each.id === ref.id : each.name === tree.name));
-    if (!found) {
-      const near = nearestName(
-        tree.name,
-        this.scope.parameters.map((each) => each.name),
-      );
-      this.fail(
-        'parameter-unknown',
-        `There is no parameter :${tree.name}.`,
-        tree,
-        near ? `did you mean :${near}?` : 'the name of a parameter of this dataset',
-      );
-    }
-    return found;
-  }
-
   private arithmetic(tree: Tree & { node: 'arithmetic' }): Expression | undefined {
+    if (isInterval(tree.left) || isInterval(tree.right)) return dayArithmetic(this, tree);
     const left = this.check(tree.left);
     const right = this.check(tree.right);
     if (!left || !right) return undefined;
+    if (isDay(left.type) || isDay(right.type)) return dayDifference(this, tree, left, right);
     const a = isNullLiteral(left) ? right.type : left.type;
     const b = isNullLiteral(right) ? left.type : right.type;
     const type = arithmeticType(tree.operator, a, b);
@@ -224,11 +234,11 @@ class Checker {
     const of = this.check(tree.of);
     const [only] = tree.items;
     if (tree.items.length === 1 && only?.node === 'parameter') {
-      const found = this.findParameter(only);
+      const found = findParameter(this, only);
       if (!of || !found) return undefined;
       if (found.takes === 'several') {
         const common = commonType(of.type, parameterType(found));
-        if (!common) return this.mixed(of.type, parameterType(found), only);
+        if (!common) return mixed(this, of.type, parameterType(found), only);
         return { op: 'inList', type: yesno, listType: parameterType(found), of, id: found.id };
       }
     }
@@ -257,10 +267,81 @@ class Checker {
     return { op: 'like', type: yesno, of, pattern, escape };
   }
 
-  private textual(tree: Tree): Expression | undefined {
+  private textual(tree: Tree, word = 'like compares'): Expression | undefined {
     const node = this.check(tree);
-    if (!node || isNullLiteral(node) || node.type.kind === 'text') return node;
-    return this.fail('type-mixed', `like compares text, and this is ${article(node.type)}.`, tree, 'a text');
+    if (!node || node.type.kind === 'text') return node;
+    if (isNullLiteral(node)) return widen(node, text);
+    return this.fail('type-mixed', `${word} text, and this is ${article(node.type)}.`, tree, 'a text, such as cast(… as text)');
+  }
+
+  private concat(tree: Tree & { node: 'concat' }): Expression | undefined {
+    const [left, right] = [this.textual(tree.left, '“||” joins'), this.textual(tree.right, '“||” joins')];
+    return left && right && call('concat', text, left, right);
+  }
+
+  private truth(tree: Tree & { node: 'isTruth' }): Expression | undefined {
+    const of = this.yesno(tree.of);
+    if (!of) return undefined;
+    if (tree.truth === null) return isNull(of);
+    return { op: 'isTrue', type: yesno, of: tree.truth ? of : not(of) };
+  }
+
+  private case(tree: Tree & { node: 'case' }): Expression | undefined {
+    const { operand } = tree;
+    const conditions = tree.branches.map(({ when: condition }) => {
+      const sides = operand && this.alike(operand, condition);
+      return operand ? sides && compare('=', ...sides) : this.yesno(condition);
+    });
+    const outcomes = [...tree.branches.map((each) => each.then), ...(tree.otherwise ? [tree.otherwise] : [])].flatMap((each) => {
+      const node = this.check(each);
+      return node ? [{ node, tree: each }] : [];
+    });
+    const expected = tree.branches.length + (tree.otherwise ? 1 : 0);
+    if (outcomes.length < expected || conditions.some((each) => each === undefined)) return undefined;
+    const values = alike(this, tree.otherwise ? outcomes : [...outcomes, { node: NULL, tree }]);
+    const otherwise = values?.[values.length - 1];
+    if (!values || !otherwise) return undefined;
+    const branches = conditions.flatMap((condition, index) => {
+      const then = values[index];
+      return condition && then ? [{ when: condition, then }] : [];
+    });
+    return { op: 'case', type: otherwise.type, branches, otherwise };
+  }
+
+  private cast(tree: Tree & { node: 'cast' }): Expression | undefined {
+    const of = this.check(tree.of);
+    const { type } = tree;
+    if (!of || !type) return undefined;
+    if (isNullLiteral(of)) return widen(of, type);
+    if (castable(of.type, type)) return cast(of.type.kind === 'instant' && type.kind !== 'text' ? local(of) : of, type);
+    const expected = of.type.kind === 'yesno' ? 'case when … then 1 else 0 end' : `a type that ${article(of.type)} can become`;
+    return this.fail('cast-unsuited', `${article(of.type).replace(/^a/, 'A')} cannot become ${article(type)}.`, tree.typeAt, expected);
+  }
+
+  private call(tree: CallTree): Expression | undefined {
+    const spec = functionByName(tree.name);
+    if (!spec && isWindowFunction(tree.name)) {
+      const signature = WINDOWS.find((each) => each.name === tree.name)?.signature ?? '';
+      return this.fail('over-missing', `${tree.name} is computed over other rows, and here it does not say which.`, tree, signature);
+    }
+    if (!spec) {
+      const near = nearestName(
+        tree.name,
+        [...FUNCTIONS, ...WINDOWS].map((each) => each.name),
+      );
+      return this.fail(
+        'function-unknown',
+        `There is no function ${tree.name}.`,
+        tree.nameAt,
+        near ? `did you mean ${near}?` : 'a function of the language',
+        near,
+      );
+    }
+    if (tree.star || tree.args.length < spec.least || tree.args.length > spec.most) {
+      const count = tree.star ? 'a star' : `${tree.args.length} operand${tree.args.length === 1 ? '' : 's'}`;
+      return this.fail('operand-count', `${tree.name} has ${count} here.`, tree, spec.signature);
+    }
+    return spec.build(operandsFor(this, tree, spec));
   }
 
   private yesno(tree: Tree): Expression | undefined {
@@ -276,42 +357,35 @@ class Checker {
     return left && right && this.unify(left, right, rightTree);
   }
 
-  /** Both sides in the type they are compared in. */
   private unify(left: Expression, right: Expression, at: Tree): readonly [Expression, Expression] | undefined {
-    if (isNullLiteral(left)) return [widen(left, right.type), right];
-    if (isNullLiteral(right)) return [left, widen(right, left.type)];
-    const common = commonType(left.type, right.type);
-    if (!common) return this.mixed(left.type, right.type, at);
-    // Numbers of exact types compare exactly as they are; only floating numbers and dates need converting.
-    if (common.kind === 'decimal') return [left, right];
-    return [widen(left, common), widen(right, common)];
+    return unify(this, left, right, at);
   }
 
-  private mixed(left: FieldType, right: FieldType, at: Tree): undefined {
-    return this.fail(
-      'type-mixed',
-      `A ${typeWord(left)} cannot be compared with ${article(right)}.`,
-      at,
-      EXPECTED[left.kind] ?? `a ${typeWord(left)}`,
-    );
-  }
-
-  private fail(code: string, message: string, at: Tree, expected?: string): undefined {
-    this.problems.push(problem(code, message, { position: { from: at.from, to: at.to } }, expected));
+  fail(code: string, message: string, at: Span, expected?: string, instead?: string): undefined {
+    const found = problem(code, message, { position: { from: at.from, to: at.to } }, expected);
+    this.problems.push(instead === undefined ? found : { ...found, instead });
     return undefined;
   }
 }
 
-const EXAMPLES = { date: '2025-04-30', time: '14:30', timestamp: '2025-04-30 14:30' };
-const EXPECTED: Partial<Record<FieldType['kind'], string>> = {
-  whole: 'a number, such as 5',
-  decimal: 'a number, such as 5',
-  float: 'a number, such as 5',
-  date: "a date, such as date '2025-04-30'",
-  text: 'a text in single quotes',
-  datetime: "a date-time, such as timestamp '2025-04-30 14:30'",
-};
+const NOW_TYPES = { current_date: date, current_time: time, current_timestamp: instant, localtime: time, localtimestamp: datetime };
 
+/** Equal, or both null. */
+function sameOrNull(left: Expression, right: Expression): Expression {
+  return either({ op: 'isTrue', type: yesno, of: compare('=', left, right) }, all(isNull(left), isNull(right)));
+}
+
+const MOMENTS = ['date', 'time', 'datetime', 'instant'];
+
+function castable(from: FieldType, to: FieldType): boolean {
+  if (to.kind === 'text' || from.kind === to.kind) return true;
+  if (from.kind === 'text') return to.kind !== 'json' && to.kind !== 'instant';
+  if (isNumber(from)) return isNumber(to);
+  if (from.kind === 'date') return to.kind === 'datetime';
+  return MOMENTS.includes(from.kind) && from.kind !== 'time' && MOMENTS.includes(to.kind);
+}
+
+const EXAMPLES = { date: '2025-04-30', time: '14:30', timestamp: '2025-04-30 14:30' };
 function negated(node: Expression | undefined, negate: boolean): Expression | undefined {
   return node && negate ? { op: 'not', type: yesno, of: node } : node;
 }

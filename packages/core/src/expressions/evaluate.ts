@@ -2,23 +2,31 @@ import type { FieldType } from '../fields';
 import type { Decimal, Value } from '../values';
 import {
   addDecimals,
+  castValue,
   compareValues,
   DAY_MICROS,
   divideDecimals,
   fitsDigits,
+  floorDivide,
   formatDecimal,
+  likeMatches,
   multiplyDecimals,
   negateDecimal,
   rescale,
 } from '../values';
-import type { Expression } from './expression';
-import type { Arithmetic, Comparison } from './tree';
+import type { Expression, Window } from './expression';
+import { callPrimitive } from './primitives';
+import type { Arithmetic, Comparison, NowWord } from './tree';
 
 /** What an expression is evaluated against: one row and the bound parameter values. */
 export interface Row {
   field(id: string): Value;
   parameter(id: string, part?: 'from' | 'until'): Value;
   list(id: string): readonly Value[];
+  /** The moment of the run, in microseconds of UTC since 1970. */
+  readonly now: bigint;
+  /** The value of a window in this row; computed beforehand over all rows. */
+  window(node: Window): Value;
 }
 
 /**
@@ -78,7 +86,38 @@ export function evaluate(node: Expression, row: Row): Value {
       );
     case 'like':
       return like(evaluate(node.of, row), evaluate(node.pattern, row), node.escape);
+    case 'now':
+      return nowValue(node.word, row.now);
+    case 'case': {
+      const taken = node.branches.find((branch) => evaluate(branch.when, row) === true);
+      return evaluate(taken?.then ?? node.otherwise, row);
+    }
+    case 'coalesce': {
+      for (const item of node.items) {
+        const value = evaluate(item, row);
+        if (value !== null) return value;
+      }
+      return null;
+    }
+    case 'cast': {
+      const of = evaluate(node.of, row);
+      return of === null ? null : (castValue(of, node.of.type, node.type) ?? null);
+    }
+    case 'call':
+      return callPrimitive(
+        node,
+        node.of.map((of) => evaluate(of, row)),
+      );
+    case 'window':
+      return row.window(node);
   }
+}
+
+/** What a word for the current date or time means at a moment, in UTC. */
+export function nowValue(word: NowWord, now: bigint): Exclude<Value, null> {
+  const day = floorDivide(now, DAY_MICROS);
+  if (word === 'current_date') return Number(day);
+  return word === 'current_time' || word === 'localtime' ? now - day * DAY_MICROS : now;
 }
 
 /** Whether a condition keeps the row: unknown does not. */
@@ -181,44 +220,7 @@ function textMatch(how: 'contains' | 'begins' | 'ends', of: Value, part: Value):
   return how === 'contains' ? text.includes(sought) : how === 'begins' ? text.startsWith(sought) : text.endsWith(sought);
 }
 
-/** SQL's like: `%` any run, `_` one code point, compared by code point. */
 function like(of: Value, pattern: Value, escape: string | undefined): Value {
   if (of === null || pattern === null) return null;
-  return matches([...String(of)], patternSteps(String(pattern), escape));
-}
-
-type PatternStep = { readonly any: true } | { readonly any: false; readonly char: string | undefined };
-
-function patternSteps(pattern: string, escape: string | undefined): readonly PatternStep[] {
-  const chars = [...pattern];
-  const steps: PatternStep[] = [];
-  for (let at = 0; at < chars.length; at++) {
-    const char = chars[at];
-    if (char === escape) steps.push({ any: false, char: chars[++at] });
-    else if (char === '%') steps.push({ any: true });
-    else steps.push({ any: false, char: char === '_' ? undefined : char });
-  }
-  return steps;
-}
-
-/** Greedy matching that falls back to the last `%` only, which is enough for this pattern language. */
-function matches(chars: readonly string[], steps: readonly PatternStep[]): boolean {
-  let at = 0;
-  let step = 0;
-  let retryStep = -1;
-  let retryAt = 0;
-  while (at < chars.length) {
-    const current = steps[step];
-    if (current?.any) {
-      retryStep = step++;
-      retryAt = at;
-    } else if (current && (current.char === undefined || current.char === chars[at])) {
-      step++;
-      at++;
-    } else if (retryStep >= 0) {
-      step = retryStep + 1;
-      at = ++retryAt;
-    } else return false;
-  }
-  return steps.slice(step).every((rest) => rest.any);
+  return likeMatches(String(of), String(pattern), escape);
 }

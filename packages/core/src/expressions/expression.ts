@@ -1,7 +1,91 @@
 import type { FieldId, FieldType } from '../fields';
 import type { Span } from '../problem';
-import type { Value } from '../values';
-import type { Arithmetic, Comparison } from './tree';
+import type { ExtractUnit, ShiftUnit, Value } from '../values';
+import type { Arithmetic, Comparison, Frame, NowWord } from './tree';
+
+/**
+ * Operations every engine has a way of its own to write. The functions an analyst writes are built from these
+ * when an expression is checked, so that each is defined once.
+ */
+export const PRIMITIVES = [
+  'concat',
+  'charLength',
+  'upper',
+  'lower',
+  'substring',
+  'position',
+  'trimBoth',
+  'trimLeading',
+  'trimTrailing',
+  'replace',
+  'joinText',
+  'padZeros',
+  'groupDigits',
+  'captured',
+  'pick',
+  'abs',
+  'mod',
+  'floor',
+  'ceiling',
+  'round',
+  'power',
+  'sqrt',
+  'greatest',
+  'least',
+  'extract',
+  'shift',
+  'daysBetween',
+  'dayOf',
+  // Whole numbers known to be small, such as parts of a date: nothing can overflow.
+  'addSmall',
+  'subtractSmall',
+  'multiplySmall',
+] as const;
+export type Primitive = (typeof PRIMITIVES)[number];
+
+export const WINDOW_FUNCTIONS = [
+  'sum',
+  'count',
+  'countRows',
+  'min',
+  'max',
+  'rowNumber',
+  'rank',
+  'denseRank',
+  'lag',
+  'lead',
+  'first',
+] as const;
+export type WindowFunction = (typeof WINDOW_FUNCTIONS)[number];
+
+/** A value computed over other rows: of which partition, in which order, over which frame. */
+export interface Window {
+  readonly op: 'window';
+  readonly type: FieldType;
+  readonly name: WindowFunction;
+  /** What is aggregated or fetched; for lag and lead also the value where there is no such row. */
+  readonly of: readonly Expression[];
+  /** How many rows lag and lead step. */
+  readonly step?: number;
+  readonly partition: readonly Expression[];
+  readonly order: readonly OrderBy[];
+  /** In rows; left out, all rows of the partition, or with an order all up to the current row and its equals. */
+  readonly frame?: Frame;
+}
+
+export interface OrderBy {
+  readonly of: Expression;
+  readonly descending: boolean;
+  readonly nullsFirst: boolean;
+}
+
+export interface Call {
+  readonly op: 'call';
+  readonly type: FieldType;
+  readonly name: Primitive;
+  readonly of: readonly Expression[];
+  readonly unit?: ExtractUnit | ShiftUnit;
+}
 
 /** A checked expression: every node has its type, names are ids, conversions are explicit. */
 export type Expression =
@@ -43,7 +127,19 @@ export type Expression =
   | { readonly op: 'in'; readonly type: FieldType; readonly of: Expression; readonly items: readonly Expression[] }
   /** Membership in all values of a parameter that takes several, bound as one list. */
   | { readonly op: 'inList'; readonly type: FieldType; readonly listType: FieldType; readonly of: Expression; readonly id: string }
-  | { readonly op: 'like'; readonly type: FieldType; readonly of: Expression; readonly pattern: Expression; readonly escape?: string };
+  | { readonly op: 'like'; readonly type: FieldType; readonly of: Expression; readonly pattern: Expression; readonly escape?: string }
+  /** The moment of the run, the same in every row and statement of it; read in UTC. */
+  | { readonly op: 'now'; readonly type: FieldType; readonly word: NowWord }
+  | {
+      readonly op: 'case';
+      readonly type: FieldType;
+      readonly branches: readonly { readonly when: Expression; readonly then: Expression }[];
+      readonly otherwise: Expression;
+    }
+  | { readonly op: 'coalesce'; readonly type: FieldType; readonly items: readonly Expression[] }
+  | { readonly op: 'cast'; readonly type: FieldType; readonly of: Expression }
+  | Call
+  | Window;
 
 /** An expression as it is stored: the typed text, and which spans of it mean which field or parameter. */
 export interface ExpressionText {
@@ -62,13 +158,21 @@ export function operandsOf(node: Expression): readonly Expression[] {
     case 'literal':
     case 'field':
     case 'parameter':
+    case 'now':
       return [];
     case 'arithmetic':
     case 'compare':
       return [node.left, node.right];
     case 'and':
     case 'or':
+    case 'coalesce':
       return node.items;
+    case 'case':
+      return [...node.branches.flatMap(({ when, then }) => [when, then]), node.otherwise];
+    case 'call':
+      return node.of;
+    case 'window':
+      return [...node.of, ...node.partition, ...node.order.map((each) => each.of)];
     case 'in':
       return [node.of, ...node.items];
     case 'like':
@@ -83,6 +187,13 @@ export function operandsOf(node: Expression): readonly Expression[] {
 /** Every node of the expression, operands before the node that uses them. */
 export function nodesOf(root: Expression): readonly Expression[] {
   return [...operandsOf(root).flatMap(nodesOf), root];
+}
+
+/** How many operations an expression comes to when it is written out; parts that are shared count at every place. */
+export function sizeOf(root: Expression, known = new Map<Expression, number>()): number {
+  const size = known.get(root) ?? operandsOf(root).reduce((sum, each) => sum + sizeOf(each, known), 1);
+  known.set(root, size);
+  return size;
 }
 
 export function fieldsUsed(root: Expression): readonly FieldId[] {
@@ -100,4 +211,52 @@ export function parameterKeysUsed(root: Expression): readonly string[] {
 
 export function parametersUsed(root: Expression): readonly string[] {
   return [...new Set(nodesOf(root).flatMap((node) => (node.op === 'parameter' || node.op === 'inList' ? [node.id] : [])))];
+}
+
+/** The windows of an expression; none stands inside another. */
+export function windowsOf(root: Expression): readonly Window[] {
+  return nodesOf(root).flatMap((node) => (node.op === 'window' ? [node] : []));
+}
+
+/** The same expression over other operands, given in the order of `operandsOf`. */
+export function withOperands(node: Expression, operands: readonly Expression[]): Expression {
+  let at = 0;
+  const next = (): Expression => {
+    const operand = operands[at++];
+    if (!operand) throw new RangeError('an expression keeps the number of its operands');
+    return operand;
+  };
+  switch (node.op) {
+    case 'literal':
+    case 'field':
+    case 'parameter':
+    case 'now':
+      return node;
+    case 'arithmetic':
+    case 'compare':
+      return { ...node, left: next(), right: next() };
+    case 'and':
+    case 'or':
+    case 'coalesce':
+      return { ...node, items: node.items.map(next) };
+    case 'case':
+      return { ...node, branches: node.branches.map(() => ({ when: next(), then: next() })), otherwise: next() };
+    case 'call':
+      return { ...node, of: node.of.map(next) };
+    case 'window':
+      return {
+        ...node,
+        of: node.of.map(next),
+        partition: node.partition.map(next),
+        order: node.order.map((each) => ({ ...each, of: next() })),
+      };
+    case 'in':
+      return { ...node, of: next(), items: node.items.map(next) };
+    case 'like':
+      return { ...node, of: next(), pattern: next() };
+    case 'textMatch':
+      return { ...node, of: next(), part: next() };
+    default:
+      return { ...node, of: next() };
+  }
 }

@@ -1,3 +1,6 @@
+/** How many letters have to be put in, taken out or exchanged to make one text of the other. */
+export const editDistance = (a: string, b: string): number => distance(a, b, Math.max(a.length, b.length));
+
 /** Edit distance with a cut-off, by the usual dynamic programming over two rows (Wagner and Fischer, 1974). */
 function distance(a: string, b: string, limit: number): number {
   if (Math.abs(a.length - b.length) > limit) return limit + 1;

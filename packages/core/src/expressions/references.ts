@@ -1,22 +1,50 @@
 import { fieldByName } from '../fields';
+import type { Span } from '../problem';
 import type { ExpressionText, Reference } from './expression';
-import { isReserved } from './parse';
+import { parseExpression } from './parse';
+import { isReserved, writtenName } from './reserved';
 import type { Scope } from './scope';
 import { tokenize } from './tokens';
+import type { Tree } from './tree';
+import { childrenOf } from './tree';
+
+interface Mention extends Span {
+  readonly kind: Reference['kind'];
+  readonly name: string;
+  readonly quoted: boolean;
+}
 
 /** Finds which spans of a typed text mean which field or parameter, also when the text does not parse. */
 export function linkReferences(text: string, scope: Scope): ExpressionText {
-  const refs = tokenize(text).tokens.flatMap((token): Reference[] => {
-    const { from, to } = token;
-    if (token.kind === 'parameter') {
-      const found = scope.parameters.find((each) => each.name === token.text);
-      return found ? [{ kind: 'parameter', id: found.id, from, to }] : [];
-    }
-    if (token.kind !== 'quoted' && (token.kind !== 'name' || isReserved(token.text))) return [];
-    const field = fieldByName(scope.schema, token.text, token.kind === 'quoted');
-    return field ? [{ kind: 'field', id: field.id, from, to }] : [];
+  const { tree, problems } = parseExpression(text);
+  const mentions = problems.length === 0 ? mentionsIn(tree) : mentionsTyped(text);
+  const refs = mentions.flatMap(({ kind, name, quoted, from, to }): Reference[] => {
+    const found =
+      kind === 'field'
+        ? (fieldByName(scope.schema, name, quoted) ?? scope.absent?.find((each) => each.name === name))
+        : scope.parameters.find((each) => each.name === name);
+    return found ? [{ kind, id: found.id, from, to }] : [];
   });
   return { text, refs };
+}
+
+function mentionsIn(tree: Tree): readonly Mention[] {
+  const { from, to } = tree;
+  if (tree.node === 'name') return [{ kind: 'field', name: tree.name, quoted: tree.quoted, from, to }];
+  if (tree.node === 'parameter') return [{ kind: 'parameter', name: tree.name, quoted: false, from, to }];
+  return childrenOf(tree).flatMap(mentionsIn);
+}
+
+/** In a text that does not parse, every word that could be a name; a word before a parenthesis is a function. */
+function mentionsTyped(text: string): readonly Mention[] {
+  const { tokens } = tokenize(text);
+  return tokens.flatMap((token, index): Mention[] => {
+    const { from, to, text: name } = token;
+    if (token.kind === 'parameter') return [{ kind: 'parameter', name, quoted: false, from, to }];
+    if (token.kind === 'quoted') return [{ kind: 'field', name, quoted: true, from, to }];
+    const calls = tokens[index + 1]?.text === '(';
+    return token.kind === 'name' && !isReserved(name) && !calls ? [{ kind: 'field', name, quoted: false, from, to }] : [];
+  });
 }
 
 /** The text with every reference to `id` written as `name`; other spans move along. */
@@ -32,10 +60,4 @@ export function renameReference(source: ExpressionText, kind: Reference['kind'],
     done = ref.to;
   }
   return { text: text + source.text.slice(done), refs };
-}
-
-/** How a name is written in an expression: quoted when it is no plain identifier. */
-export function writtenName(kind: Reference['kind'], name: string): string {
-  if (kind === 'parameter') return `:${name}`;
-  return /^[\p{L}_][\p{L}\p{N}\p{M}_$]*$/u.test(name) && !isReserved(name) ? name : `"${name.replaceAll('"', '""')}"`;
 }

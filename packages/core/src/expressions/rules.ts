@@ -71,6 +71,16 @@ export function mayOverflow(operator: Arithmetic, left: FieldType, right: FieldT
   return needed > result.precision - result.scale;
 }
 
+/** Whether a number of one exact type can have more integer digits than another has. */
+export function mayNotFit(from: FieldType, to: FieldType): boolean {
+  const a = digitsOf(from);
+  const b = to.kind === 'whole' ? { precision: WHOLE_DIGITS - 1, scale: 0 } : digitsOf(to);
+  if (!a || !b || (to.kind === 'decimal' && to.open) || (from.kind === 'whole' && to.kind === 'whole')) return false;
+  if (from.kind === 'decimal' && from.open) return true;
+  // Dropping decimals can round up into one more digit.
+  return a.precision - a.scale + (a.scale > b.scale ? 1 : 0) > b.precision - b.scale;
+}
+
 /** The type two values are compared in: undefined when they cannot be. */
 export function commonType(left: FieldType, right: FieldType): FieldType | undefined {
   if (sameType(left, right)) return left;

@@ -1,11 +1,29 @@
 import type { Schema } from '../fields';
 import type { Parameter } from '../parameters';
+import type { Calendar } from '../values';
 import type { Reference } from './expression';
+
+/** A field an expression may name and cannot use. */
+export interface AbsentField {
+  readonly id: string;
+  readonly name: string;
+  readonly code: string;
+  readonly message: string;
+  readonly expected: string;
+}
 
 /** What names an expression may use at its place in the trail. */
 export interface Scope {
   readonly schema: Schema;
   readonly parameters: readonly Parameter[];
+  /** Left out: weeks from Monday, years from January. */
+  readonly calendar?: Calendar;
+  /** The moment of a run, in microseconds of UTC, where relative dates are to be resolved. */
+  readonly now?: bigint;
+  /** Why values of other rows cannot be used at this place; left out where they can. */
+  readonly withoutOtherRows?: string;
+  /** Fields that are there by name and cannot be used at this place, with why. */
+  readonly absent?: readonly AbsentField[];
   /** Spans of the text whose meaning is already fixed by id. */
   readonly refs?: readonly Reference[];
 }

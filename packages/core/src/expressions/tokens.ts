@@ -9,12 +9,22 @@ export interface Token extends Span {
   readonly text: string;
 }
 
+/** Longer numerals are read in pieces, of which the second is then out of place. */
+const LONGEST_NUMERAL = 400;
+
 /** More tokens than this is refused before any work is done on them. */
 export const MAX_TOKENS = 5_000;
 
 const SPACE = /\s/u;
 const NAME_START = /[\p{L}_]/u;
-const NAME_PART = /[\p{L}\p{N}\p{M}_$]/u;
+const NAME_REST = /[\p{L}\p{N}\p{M}_$]*/uy;
+const NUMBER = /(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?/y;
+
+/** Where a sticky expression stops matching from a place on. */
+function endOf(expression: RegExp, source: string, at: number): number {
+  expression.lastIndex = at;
+  return at + (expression.exec(source)?.[0].length ?? 0);
+}
 const OPERATORS = ['<=', '>=', '<>', '!=', '||', '+', '-', '*', '/', '=', '<', '>', '(', ')', ',', '.'];
 
 /** Text to tokens. Always ends with an `end` token; what cannot be read becomes a problem and is skipped. */
@@ -74,15 +84,13 @@ export function tokenize(source: string): { readonly tokens: readonly Token[]; r
   }
 
   function readNumber(): number {
-    const match = /^(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?/.exec(source.slice(at, at + 400));
-    const end = at + (match?.[0].length ?? 1);
+    const end = Math.min(endOf(NUMBER, source, at), at + LONGEST_NUMERAL);
     tokens.push({ kind: 'number', text: source.slice(at, end), from: at, to: end });
     return end;
   }
 
   function readName(kind: 'name' | 'parameter', from: number, start: number): number {
-    let end = start;
-    while (end < source.length && NAME_PART.test(charAt(source, end))) end += charAt(source, end).length;
+    const end = endOf(NAME_REST, source, start);
     tokens.push({ kind, text: source.slice(start, end), from, to: end });
     return end;
   }

@@ -1,6 +1,8 @@
-import { yesno } from '../fields';
-import type { Expression } from './expression';
-import { nodesOf, operandsOf, parameterKeysUsed } from './expression';
+import { whole, yesno } from '../fields';
+import { all, compare, either, isNull, not, wholeLiteral, yes } from './build';
+import type { Call, Expression, Window } from './expression';
+import { fieldsUsed, nodesOf, operandsOf, parameterKeysUsed, sizeOf, withOperands } from './expression';
+import { digitsOf, mayOverflow, mayNotFit } from './rules';
 
 /** What a blank parameter does to the condition it stands in. */
 export type Blank = 'off' | 'null';
@@ -36,24 +38,131 @@ function applyToCondition(node: Expression, blanks: ReadonlyMap<string, Blank>):
   const asked = operandsOf(node).filter((operand) => parameterKeysUsed(operand).length === 0);
   const [of] = asked;
   if (!of) return undefined;
-  const isNull: Expression = { op: 'isNull', type: yesno, of };
-  return node.op === 'compare' && node.operator === '<>' ? { op: 'not', type: yesno, of: isNull } : isNull;
+  return node.op === 'compare' && node.operator === '<>' ? not(isNull(of)) : isNull(of);
 }
+
+/** The expression with blank parameters as nulls, for a value that is calculated whatever is left blank. */
+export function blanksAsNull(node: Expression, blanks: ReadonlyMap<string, Blank>, done = new Map<Expression, Expression>()): Expression {
+  if (blanks.size === 0) return node;
+  // A part that is used several times stays one part.
+  const known = done.get(node) ?? withoutBlanks(node, blanks, done);
+  done.set(node, known);
+  return known;
+}
+
+function withoutBlanks(node: Expression, blanks: ReadonlyMap<string, Blank>, done: Map<Expression, Expression>): Expression {
+  const key = node.op === 'inList' ? node.id : node.op === 'parameter' ? parameterKeysUsed(node)[0] : undefined;
+  if (key !== undefined && blanks.has(key)) return { op: 'literal', type: node.type, value: null };
+  return withOperands(
+    node,
+    operandsOf(node).map((each) => blanksAsNull(each, blanks, done)),
+  );
+}
+
+/** Beyond this many operations the exact account of a failure would cost more than it tells. */
+const MOST_ACCOUNTED = 20_000;
 
 /**
- * True where computing the expression failed: an operation has all its operands and yet no value.
- * Undefined when nothing in the expression can fail.
+ * True where computing the expression failed and the failure reached its value: an operation had all its
+ * operands and yet no value, in a branch that was taken, and nothing stood in for it. Undefined when
+ * nothing in the expression can fail.
  */
 export function failureOf(node: Expression): Expression | undefined {
-  const items = nodesOf(node).flatMap((each): Expression[] => {
-    if (each.op !== 'arithmetic' || !canFail(each)) return [];
-    const present = operandsOf(each).map((of): Expression => ({ op: 'not', type: yesno, of: { op: 'isNull', type: yesno, of } }));
-    return [{ op: 'and', type: yesno, items: [{ op: 'isNull', type: yesno, of: each }, ...present] }];
-  });
-  const [only] = items;
-  return items.length <= 1 ? only : { op: 'or', type: yesno, items };
+  const failure = new Failures().of(node);
+  if (!failure || sizeOf(failure) <= MOST_ACCOUNTED) return failure;
+  return all(isNull(node), ...fieldsUsed(node).map((id) => not(isNull(fieldNode(node, id)))));
 }
 
-function canFail(node: Expression & { op: 'arithmetic' }): boolean {
-  return node.operator === '/' || node.type.kind === 'float' || (node.type.kind === 'decimal' && node.type.precision === 38);
+function fieldNode(root: Expression, id: string): Expression {
+  return nodesOf(root).find((each) => each.op === 'field' && each.id === id) ?? root;
+}
+
+/** The failures of an expression's parts; a part that is used several times is told once, and so can be computed once. */
+class Failures {
+  private readonly told = new Map<Expression, Expression | undefined>();
+
+  of(node: Expression): Expression | undefined {
+    if (!this.told.has(node)) this.told.set(node, this.failing(node));
+    return this.told.get(node);
+  }
+
+  private failing(node: Expression): Expression | undefined {
+    switch (node.op) {
+      case 'case':
+        return this.failingCase(node);
+      case 'coalesce':
+      case 'and':
+      case 'or': {
+        const inside = this.anyOf(node.items);
+        return inside && all(isNull(node), inside);
+      }
+      case 'isNull':
+        return undefined;
+      case 'window':
+        return this.anyOf(operandsOf(node), failingWindow(node));
+      default:
+        return this.anyOf(
+          operandsOf(node),
+          canFail(node) ? all(isNull(node), ...operandsOf(node).map((of) => not(isNull(of)))) : undefined,
+        );
+    }
+  }
+
+  private anyOf(nodes: readonly Expression[], own?: Expression): Expression | undefined {
+    const present = [...new Set([...nodes.map((each) => this.of(each)), own])].flatMap((each) => each ?? []);
+    const [only] = present;
+    return present.length <= 1 ? only : either(...present);
+  }
+
+  /** Failures of conditions as far as they were asked, and of the outcome that was taken. */
+  private failingCase(node: Expression & { op: 'case' }): Expression | undefined {
+    const branches = node.branches.flatMap(({ when, then }) => {
+      const asking = this.of(when);
+      return [...(asking ? [{ when: asking, then: yes }] : []), { when, then: this.of(then) ?? no }];
+    });
+    const otherwise = this.of(node.otherwise) ?? no;
+    const silent = [...branches.map((each) => each.then), otherwise].every((each) => each === no);
+    return silent ? undefined : { op: 'case', type: yesno, branches, otherwise };
+  }
+}
+
+const no: Expression = { op: 'literal', type: yesno, value: false };
+
+/** A sum that does not fit its digits is null although something was added. */
+function failingWindow(node: Window): Expression | undefined {
+  if (node.name !== 'sum') return undefined;
+  const count: Window = { ...node, type: whole, name: 'count' };
+  return all(isNull(node), compare('>', count, wholeLiteral(0)));
+}
+
+/** Whether an operation can lack a value although all its operands have one. */
+function canFail(node: Expression): boolean {
+  switch (node.op) {
+    case 'arithmetic':
+      return node.operator === '/' || node.type.kind === 'float' || mayOverflow(node.operator, node.left.type, node.right.type);
+    case 'widen':
+      return mayNotFit(node.of.type, node.type);
+    case 'cast':
+      return castCanFail(node);
+    case 'call':
+      return callCanFail(node);
+    default:
+      return false;
+  }
+}
+
+function castCanFail({ of, type }: Expression & { op: 'cast' }): boolean {
+  if (type.kind === 'text' || type.kind === 'float') return type.kind === 'float' && of.type.kind === 'text';
+  if (type.kind === 'decimal' || type.kind === 'whole')
+    return of.type.kind === 'text' || of.type.kind === 'float' || mayNotFit(of.type, type);
+  return of.type.kind === 'text';
+}
+
+const MAY_FAIL: readonly Call['name'][] = ['captured', 'mod', 'power', 'sqrt', 'shift', 'dayOf'];
+
+function callCanFail({ name, of, type }: Call): boolean {
+  if (MAY_FAIL.includes(name)) return true;
+  if (name === 'substring') return of.length > 2;
+  const rounds = name === 'round' || name === 'floor' || name === 'ceiling';
+  return rounds && (type.kind === 'float' || (digitsOf(type)?.precision ?? 0) >= 38);
 }

@@ -1,2 +1,6 @@
 export * from './bind';
+export * from './limits';
 export * from './parameter';
+export { dayOfMoment } from './read';
+export * from './relative';
+export * from './shape';

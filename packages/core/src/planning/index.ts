@@ -1,3 +1,4 @@
+export * from './asks';
 export * from './counts';
 export * from './plan';
 export * from './push';

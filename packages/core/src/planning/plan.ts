@@ -31,7 +31,8 @@ export function relationAfter(trail: CheckedTrail, stepId: string, binding: Bind
   const target = checkedStep(trail, stepId);
   if (!target) refuse('step-gone', 'This step is not in the dataset any more.', { step: stepId });
   if (target.blocked) refuse('step-blocked', 'This step cannot run before its errors are mended.', { step: stepId });
-  const context = { parameters: trail.definition.parameters, catalogue, binding };
+  const { parameters, calendar } = trail.definition;
+  const context = { parameters, calendar, catalogue, binding };
   const done = new Map<string, Relation>();
   for (const step of subTrail(trail.definition, stepId)) {
     const inputs = step.inputs.flatMap((id) => done.get(id) ?? []);

@@ -1,10 +1,10 @@
-import { fieldsUsed } from '../expressions';
+import { fieldsUsed, operandsOf, windowsOf, withOperands } from '../expressions';
 import type { Expression } from '../expressions';
 import type { FieldId } from '../fields';
-import type { Relation } from '../sql';
+import type { CalculatedColumn, Relation } from '../sql';
 import { columnsOf, inputsOf } from '../sql';
 
-/** Moves criteria toward the sources: through chosen fields and into every input of a union. */
+/** Moves criteria toward the sources: through chosen and calculated fields they do not ask about, and into every input of a union. */
 export function pushCriteria(relation: Relation): Relation {
   if (relation.node !== 'filter') return mapInputs(relation, pushCriteria);
   const input = pushCriteria(relation.input);
@@ -15,10 +15,18 @@ export function pushCriteria(relation: Relation): Relation {
     });
     return { ...input, inputs };
   }
+  if (input.node === 'calculate' && passes(relation.condition, input.fields))
+    return { ...input, input: pushCriteria({ ...relation, input: input.input }) };
   const reaches =
     input.node === 'choose' && fieldsUsed(relation.condition).every((id) => columnsOf(input.input).some((each) => each.id === id));
   if (input.node === 'choose' && reaches) return { ...input, input: pushCriteria({ ...relation, input: input.input }) };
   return { ...relation, input };
+}
+
+/** Values over other rows would change if rows were taken away before them. */
+function passes(condition: Expression, fields: readonly CalculatedColumn[]): boolean {
+  const used = fieldsUsed(condition);
+  return fields.every((each) => !used.includes(each.id) && windowsOf(each.expression).length === 0);
 }
 
 function mapInputs(relation: Relation, map: (relation: Relation) => Relation): Relation {
@@ -29,26 +37,9 @@ function mapInputs(relation: Relation, map: (relation: Relation) => Relation): R
 
 /** The expression with field ids exchanged, structure and types untouched. */
 function renamed(node: Expression, ids: ReadonlyMap<FieldId, FieldId>): Expression {
-  const again = (each: Expression) => renamed(each, ids);
-  switch (node.op) {
-    case 'literal':
-    case 'parameter':
-      return node;
-    case 'field':
-      return { ...node, id: ids.get(node.id) ?? node.id };
-    case 'arithmetic':
-    case 'compare':
-      return { ...node, left: again(node.left), right: again(node.right) };
-    case 'and':
-    case 'or':
-      return { ...node, items: node.items.map(again) };
-    case 'in':
-      return { ...node, of: again(node.of), items: node.items.map(again) };
-    case 'like':
-      return { ...node, of: again(node.of), pattern: again(node.pattern) };
-    case 'textMatch':
-      return { ...node, of: again(node.of), part: again(node.part) };
-    default:
-      return { ...node, of: again(node.of) };
-  }
+  if (node.op === 'field') return { ...node, id: ids.get(node.id) ?? node.id };
+  return withOperands(
+    node,
+    operandsOf(node).map((each) => renamed(each, ids)),
+  );
 }

@@ -1,13 +1,14 @@
-import type { Expression } from '../expressions';
+import type { Expression, OrderBy, Window } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import type { Binding } from '../parameters';
-import { parameterKeysUsed } from '../expressions';
+import { fieldsUsed, nowValue, parameterKeysUsed } from '../expressions';
 import type { Value } from '../values';
 import { formatDecimal, writeValue } from '../values';
 import type { Decimal } from '../values';
 import type { Dialect } from './dialect';
 import type { Column, Relation, TableColumn } from './relation';
-import { columnsOf } from './relation';
+import { buildsOnCalculated } from './levels';
+import { columnsOf, keptOf } from './relation';
 
 /** A value that travels beside a statement, in wire form; a list travels as one value. */
 export interface BoundValue {
@@ -26,7 +27,7 @@ export interface Statement {
  * A relation as one statement: each named step is a common table expression, so the text reads in the
  * order of the trail. Values are never in the text, except numbers and yes/no in canonical form.
  */
-export function compile(relation: Relation, dialect: Dialect, binding: Pick<Binding, 'bound'>): Statement {
+export function compile(relation: Relation, dialect: Dialect, binding: Pick<Binding, 'bound' | 'now'>): Statement {
   const compiler = new Compiler(dialect, binding);
   return compiler.statement(relation);
 }
@@ -41,11 +42,12 @@ class Compiler {
   private readonly tables: string[] = [];
   private readonly names = new Set<string>();
   private readonly values: BoundValue[] = [];
-  private readonly places = new Map<string, string>();
+  private readonly places = new Map<string, number>();
+  private inEveryRow = false;
 
   constructor(
     private readonly dialect: Dialect,
-    private readonly binding: Pick<Binding, 'bound'>,
+    private readonly binding: Pick<Binding, 'bound' | 'now'>,
   ) {}
 
   statement(relation: Relation): Statement {
@@ -75,10 +77,11 @@ class Compiler {
         return `select ${named(relation.columns, (column) => this.column(input, column.id))} from ${input.from}`;
       }
       case 'calculate': {
-        const input = this.input(relation.input);
-        const kept = named(columnsOf(relation.input), (column) => this.column(input, column.id));
+        const fenced = buildsOnCalculated(relation) || this.readsConverted(relation);
+        const input = this.input(relation.input, fenced ? this.dialect.fence : '');
+        const kept = named(keptOf(relation), (column) => this.column(input, column.id));
         const made = relation.fields
-          .map((field) => `${this.expression(field.expression, input)} as ${this.quoted(own, field.id)}`)
+          .map((field) => `${this.calculated(field.expression, input)} as ${this.quoted(own, field.id)}`)
           .join(', ');
         return `select ${[kept, made].filter((each) => each !== '').join(', ')} from ${input.from}`;
       }
@@ -86,30 +89,47 @@ class Compiler {
         return relation.inputs.map((input) => this.select({ node: 'choose', input, columns: columnsOf(input) })).join('\nunion all\n');
       case 'limit': {
         const input = this.input(relation.input);
-        return `select ${named(columnsOf(relation), (column) => this.column(input, column.id))} from ${input.from} limit ${relation.count}`;
+        const order = relation.order ? ` order by ${this.ordered(relation.order, (of) => this.expression(of, input))}` : '';
+        return `select ${named(columnsOf(relation), (column) => this.column(input, column.id))} from ${input.from}${order} limit ${relation.count}`;
       }
-      case 'stages':
-        return this.stages(relation);
+      case 'group':
+        return this.group(relation, own);
     }
   }
 
-  private stages(relation: Relation & { node: 'stages' }): string {
-    const input = this.input(relation.input);
-    const cases = relation.stages.map(
-      ({ condition }, index) => `when (${this.expression(condition, input)}) is not true then ${index + 1}`,
-    );
-    const stage = cases.length > 0 ? `case ${cases.join(' ')} else 0 end` : '0';
-    const failures = relation.stages.flatMap(({ failure }) => (failure ? [`(${this.expression(failure, input)}) is true`] : []));
-    const failed = failures.length > 0 ? `count(*) filter (where ${failures.join(' or ')})` : '0';
-    if (cases.length === 0) return `select 0 as stage, count(*) as "rows", 0 as failed from ${input.from}`;
-    return `select ${stage} as stage, count(*) as "rows", ${failed} as failed from ${input.from} group by 1`;
+  /** Values in what is calculated are read in every row, and say nothing of how many rows there will be. */
+  private calculated(expression: Expression, input: Compiled): string {
+    this.inEveryRow = true;
+    const sql = this.expression(expression, input);
+    this.inEveryRow = false;
+    return sql;
   }
 
-  private input(relation: Relation): Compiled {
+  /** Whether a table's columns are converted on reading and used by what is calculated, possibly several times. */
+  private readsConverted(relation: Relation & { node: 'calculate' }): boolean {
+    const { input } = relation;
+    if (input.node !== 'table') return false;
+    const used = new Set(relation.fields.flatMap((each) => fieldsUsed(each.expression)));
+    return input.columns.some((each) => used.has(each.id) && this.dialect.readColumn(each, 'x') !== 'x');
+  }
+
+  private group(relation: Relation & { node: 'group' }, own: ReadonlyMap<FieldId, string>): string {
+    // What is calculated to be grouped by is computed once a row, not once a use.
+    const input = this.input(relation.input, relation.input.node === 'calculate' ? this.dialect.fence : '');
+    const keys = relation.keys.map((key) => `${this.expression(key.expression, input)} as ${this.quoted(own, key.id)}`);
+    const counts = relation.counts.map(({ id, when }) => {
+      const among = when ? ` filter (where (${this.expression(when, input)}) is true)` : '';
+      return `count(*)${among} as ${this.quoted(own, id)}`;
+    });
+    const by = keys.length > 0 ? ` group by ${keys.map((_key, index) => index + 1).join(', ')}` : '';
+    return `select ${[...keys, ...counts].join(', ')} from ${input.from}${by}`;
+  }
+
+  private input(relation: Relation, fence = ''): Compiled {
     const columns = aliases(columnsOf(relation));
     const quoted = new Map([...columns.keys()].map((id) => [id, this.quoted(columns, id)]));
-    if (!relation.name) return { from: `(${this.select(relation)}) as input`, columns: quoted };
-    const select = this.select(relation);
+    const select = `${this.select(relation)}${fence}`;
+    if (!relation.name) return { from: `(${select}) as input`, columns: quoted };
     const name = this.dialect.identifier(this.uniqueName(relation.name));
     // Not indented: a quoted name may hold line breaks, which are part of it.
     this.tables.push(`${name} as (\n${select}\n)`);
@@ -179,7 +199,34 @@ class Compiler {
         return this.dialect.textMatch(node.how, sql(node.of), sql(node.part));
       case 'dayAfter':
         return this.dialect.dayAfter(sql(node.of));
+      case 'now':
+        return this.place(node.type, writeValue(node.type, nowValue(node.word, this.binding.now)), `now ${node.type.kind}`);
+      case 'case':
+        return `(case ${node.branches.map(({ when, then }) => `when ${sql(when)} then ${sql(then)}`).join(' ')} else ${sql(node.otherwise)} end)`;
+      case 'coalesce':
+        return `coalesce(${node.items.map(sql).join(', ')})`;
+      case 'cast':
+        return this.dialect.cast(node, sql(node.of));
+      case 'call':
+        return this.dialect.call(node, node.of.map(sql), (text) => this.place({ kind: 'text' }, text, `text ${text}`));
+      case 'window':
+        return this.dialect.window(node, node.of.map(sql), this.over(node, sql));
     }
+  }
+
+  private over({ partition, order, frame }: Window, sql: (of: Expression) => string): string {
+    const keys = partition.length > 0 ? [`partition by ${partition.map(sql).join(', ')}`] : [];
+    const rows = frame ? [`rows between ${bound(frame.from, 'preceding')} and ${bound(frame.until, 'following')}`] : [];
+    return `(${[...keys, ...(order.length > 0 ? [`order by ${this.ordered(order, sql)}`] : []), ...rows].join(' ')})`;
+  }
+
+  private ordered(order: readonly OrderBy[], sql: (of: Expression) => string): string {
+    const orders = order.map(({ of, descending, nullsFirst }) => {
+      const key = of.type.kind === 'text' ? this.dialect.binary(sql(of)) : sql(of);
+      // A constant in an order means a column's number to an engine, and orders nothing.
+      return `${of.op === 'literal' ? `(${key}) + 0` : key}${descending ? ' desc' : ''} nulls ${nullsFirst ? 'first' : 'last'}`;
+    });
+    return orders.join(', ');
   }
 
   private compare(node: Expression & { op: 'compare' }, left: string, right: string): string {
@@ -193,7 +240,8 @@ class Compiler {
     if (value === null) return `cast(null as ${this.dialect.typeName(type)})`;
     if (type.kind === 'yesno') return value === true ? 'true' : 'false';
     if (type.kind === 'whole' || type.kind === 'decimal') return numberText(value as Decimal);
-    return this.place(type, writeValue(type, value), undefined);
+    const written = writeValue(type, value);
+    return this.place(type, written, `${type.kind} ${written}`);
   }
 
   private parameter(node: Expression & { op: 'parameter' }): string {
@@ -201,7 +249,7 @@ class Compiler {
     const value = bound?.takes === 'one' ? bound.value : bound?.takes === 'range' && node.part ? bound[node.part] : undefined;
     if (value === undefined) throw new RangeError(`parameter ${node.id} has no value; blanks are applied before compiling`);
     if (value === null) return `cast(null as ${this.dialect.typeName(node.type)})`;
-    return this.place(node.type, writeValue(node.type, value), parameterKeysUsed(node)[0]);
+    return this.place(node.type, writeValue(node.type, value), `parameter ${parameterKeysUsed(node)[0]}`);
   }
 
   private list(id: string, type: FieldType): string {
@@ -211,15 +259,18 @@ class Compiler {
     return this.dialect.list(this.values.length, type);
   }
 
-  /** A parameter used twice reads the same place. */
-  private place(type: FieldType, value: string, key: string | undefined): string {
-    const known = key === undefined ? undefined : this.places.get(key);
-    if (known !== undefined) return known;
-    this.values.push({ type, value });
-    const sql = this.dialect.value(this.values.length, type);
-    if (key !== undefined) this.places.set(key, sql);
-    return sql;
+  /** What is used twice reads the same place. */
+  private place(type: FieldType, value: string, key: string): string {
+    const index = this.places.get(key) ?? this.values.push({ type, value });
+    this.places.set(key, index);
+    return this.inEveryRow ? this.dialect.constant(index, type) : this.dialect.value(index, type);
   }
+}
+
+/** One end of a frame: rows before the current one are negative. */
+function bound(rows: number | undefined, open: 'preceding' | 'following'): string {
+  if (rows === undefined) return `unbounded ${open}`;
+  return rows === 0 ? 'current row' : `${Math.abs(rows)} ${rows < 0 ? 'preceding' : 'following'}`;
 }
 
 /** A column under a name; nothing is said twice. */

@@ -1,4 +1,4 @@
-import type { Expression } from '../expressions';
+import type { Call, Expression, Window } from '../expressions';
 import { digitsOf, mayOverflow, naturalScale, nodesOf } from '../expressions';
 import type { FieldType } from '../fields';
 import type { TableColumn } from './relation';
@@ -11,11 +11,26 @@ export const CAPABILITIES = [
   'sums beyond 38 digits',
   'products within 38 digits',
   'products beyond 38 digits',
-  'exact division',
+  'quotients within 37 digits',
+  'quotients beyond 37 digits',
   'floating arithmetic',
   'numbers without a fixed scale',
+  'texts',
+  'numbers of one operand',
+  'rounding up beyond 38 digits',
+  'remainders within 38 digits',
+  'remainders beyond 38 digits',
+  'calendar',
+  'conversions',
+  'conversions beyond 38 digits',
+  'values over other rows',
+  'sums over rows within 28 digits',
+  'sums over rows beyond 28 digits',
 ] as const;
 export type Capability = (typeof CAPABILITIES)[number];
+
+/** Binds a text that belongs to how a piece is written, and gives what reads it; the same text is bound once. */
+export type BindText = (text: string) => string;
 
 /** The pieces of SQL in which engines differ. Everything else is made once, in compile.ts. */
 export interface Dialect {
@@ -24,9 +39,13 @@ export interface Dialect {
   identifier(name: string): string;
   /** Longest name of a common table expression, in bytes. */
   readonly nameBytes: number;
+  /** Behind a select: keeps its expressions from being copied into every place that uses them. */
+  readonly fence: string;
   typeName(type: FieldType): string;
   /** Where bound value number `index` (from 1) is read. */
   value(index: number, type: FieldType): string;
+  /** The same for a place that is read in every row: looked up once, which tells the engine's planner less. */
+  constant(index: number, type: FieldType): string;
   /** A one-column select giving the items of a bound list. */
   list(index: number, type: FieldType): string;
   /** A source's column as a field: the plain column wherever that has the same meaning, so its index stays usable. */
@@ -38,6 +57,10 @@ export interface Dialect {
   arithmetic(node: Expression & { op: 'arithmetic' }, left: string, right: string): string;
   negate(node: Expression & { op: 'negate' }, of: string): string;
   widen(node: Expression & { op: 'widen' }, of: string): string;
+  cast(node: Expression & { op: 'cast' }, of: string): string;
+  call(node: Call, of: readonly string[], bind: BindText): string;
+  /** The function of a window over what `over` says; it stands by itself in a select's list. */
+  window(node: Window, of: readonly string[], over: string): string;
   like(of: string, pattern: string, escape: string | undefined): string;
   textMatch(how: 'contains' | 'begins' | 'ends', of: string, part: string): string;
   dayAfter(of: string): string;
@@ -45,20 +68,78 @@ export interface Dialect {
 
 /** What an expression needs of the engine that computes it. */
 export function needsOf(root: Expression): ReadonlySet<Capability> {
-  return new Set(nodesOf(root).map(needOf));
+  return new Set(nodesOf(root).flatMap((node) => (isOpen(node.type) ? ['numbers without a fixed scale', needOf(node)] : [needOf(node)])));
 }
 
+const isOpen = (type: FieldType) => type.kind === 'decimal' && type.open === true;
+
 function needOf(node: Expression): Capability {
-  if (node.op === 'textMatch' || node.op === 'like') return 'text match by code point';
-  if (node.op !== 'arithmetic')
-    return node.type.kind === 'decimal' && node.type.open ? 'numbers without a fixed scale' : 'comparison and logic';
+  switch (node.op) {
+    case 'textMatch':
+    case 'like':
+      return 'text match by code point';
+    case 'arithmetic':
+      return arithmeticNeed(node);
+    case 'call':
+      return callNeed(node);
+    case 'cast':
+      return (digitsOf(node.of.type)?.precision ?? 0) > 37 || (digitsOf(node.type)?.precision ?? 0) > 37
+        ? 'conversions beyond 38 digits'
+        : 'conversions';
+    case 'window':
+      if (node.name !== 'sum' || node.type.kind === 'float') return 'values over other rows';
+      return (digitsOf(node.of[0]?.type ?? node.type)?.precision ?? 38) <= 28
+        ? 'sums over rows within 28 digits'
+        : 'sums over rows beyond 28 digits';
+    default:
+      return 'comparison and logic';
+  }
+}
+
+function arithmeticNeed(node: Expression & { op: 'arithmetic' }): Capability {
   if (node.type.kind === 'float') return 'floating arithmetic';
-  if (node.operator === '/') return 'exact division';
+  const [a, b] = [digitsOf(node.left.type), digitsOf(node.right.type)];
+  if (node.operator === '/') {
+    const scale = node.type.kind === 'decimal' ? node.type.scale : 0;
+    const shift = a && b ? scale - a.scale + b.scale : -1;
+    const fits = a && b && shift >= 0 && a.precision + shift <= 37 && b.precision <= 37;
+    return fits ? 'quotients within 37 digits' : 'quotients beyond 37 digits';
+  }
   const cut = node.type.kind === 'decimal' && node.type.scale < naturalScale(node.operator, node.left.type, node.right.type);
   const wide = cut || mayOverflow(node.operator, node.left.type, node.right.type);
   if (node.operator !== '*') return wide ? 'sums beyond 38 digits' : 'sums within 38 digits';
-  const [a, b] = [digitsOf(node.left.type), digitsOf(node.right.type)];
   return a && b && a.precision + b.precision <= 38 ? 'products within 38 digits' : 'products beyond 38 digits';
+}
+
+function callNeed({ name, of, type }: Call): Capability {
+  switch (name) {
+    case 'mod': {
+      const [a, b] = of.map((each) => digitsOf(each.type));
+      const wholeDigits = a && b ? Math.max(a.precision - a.scale, b.precision - b.scale) : 38;
+      const scale = a && b ? Math.max(a.scale, b.scale) : 38;
+      return wholeDigits + scale <= 38 ? 'remainders within 38 digits' : 'remainders beyond 38 digits';
+    }
+    case 'abs':
+    case 'floor':
+    case 'ceiling':
+    case 'power':
+    case 'sqrt':
+    case 'greatest':
+    case 'least':
+    case 'addSmall':
+    case 'subtractSmall':
+    case 'multiplySmall':
+      return 'numbers of one operand';
+    case 'round':
+      return (digitsOf(type)?.precision ?? 0) >= 38 ? 'rounding up beyond 38 digits' : 'numbers of one operand';
+    case 'extract':
+    case 'shift':
+    case 'daysBetween':
+    case 'dayOf':
+      return 'calendar';
+    default:
+      return 'texts';
+  }
 }
 
 /** The first thing an expression needs that the dialect does not claim. */

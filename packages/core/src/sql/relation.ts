@@ -1,6 +1,7 @@
-import type { Expression } from '../expressions';
+import type { Expression, OrderBy } from '../expressions';
 import { fieldsUsed } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
+import { whole } from '../fields';
 
 /** Where something runs: a source, one session inside a source, or the combine engine on the server. */
 export type Site =
@@ -38,30 +39,34 @@ export type Relation = { readonly name?: string } & (
   | { readonly node: 'landed'; readonly handle: string; readonly columns: readonly Column[] }
   | { readonly node: 'filter'; readonly input: Relation; readonly condition: Expression }
   | { readonly node: 'choose'; readonly input: Relation; readonly columns: readonly Column[] }
-  /** The input's columns and computed ones behind them. */
-  | { readonly node: 'calculate'; readonly input: Relation; readonly fields: readonly CalculatedColumn[] }
+  /** The input's columns (those in `kept`, where it is said) and computed ones behind them. */
+  | {
+      readonly node: 'calculate';
+      readonly input: Relation;
+      readonly kept?: readonly FieldId[];
+      readonly fields: readonly CalculatedColumn[];
+    }
   /** Rows of all inputs on top of one another; columns by position, named and identified by `columns`. */
   | { readonly node: 'union'; readonly inputs: readonly Relation[]; readonly columns: readonly Column[] }
-  | { readonly node: 'limit'; readonly input: Relation; readonly count: number }
-  /** For each row the number of the first condition that is not true (0 when all are); counted per number. */
-  | { readonly node: 'stages'; readonly input: Relation; readonly stages: readonly Stage[] }
+  /** The first rows, by an order or as they come. */
+  | { readonly node: 'limit'; readonly input: Relation; readonly count: number; readonly order?: readonly OrderBy[] }
+  /** Per combination of keys, and without keys once, in how many rows each condition holds; without a condition, how many rows there are. */
+  | {
+      readonly node: 'group';
+      readonly input: Relation;
+      readonly keys: readonly CalculatedColumn[];
+      readonly counts: readonly CountColumn[];
+    }
 );
+
+export interface CountColumn {
+  readonly id: FieldId;
+  readonly when?: Expression;
+}
 
 export interface CalculatedColumn extends Column {
   readonly expression: Expression;
 }
-
-export interface Stage {
-  readonly condition: Expression;
-  /** True where computing the condition failed; counted apart. */
-  readonly failure?: Expression;
-}
-
-export const STAGE_COLUMNS: readonly Column[] = [
-  { id: 'stage', name: 'stage', type: { kind: 'whole' } },
-  { id: 'rows', name: 'rows', type: { kind: 'whole' } },
-  { id: 'failed', name: 'failed', type: { kind: 'whole' } },
-];
 
 export function columnsOf(relation: Relation): readonly Column[] {
   switch (relation.node) {
@@ -74,10 +79,19 @@ export function columnsOf(relation: Relation): readonly Column[] {
     case 'limit':
       return columnsOf(relation.input);
     case 'calculate':
-      return [...columnsOf(relation.input), ...relation.fields.map(({ id, name, type }) => ({ id, name, type }))];
-    case 'stages':
-      return STAGE_COLUMNS;
+      return [...keptOf(relation), ...relation.fields.map(({ id, name, type }) => ({ id, name, type }))];
+    case 'group':
+      return [
+        ...relation.keys.map(({ id, name, type }) => ({ id, name, type })),
+        ...relation.counts.map(({ id }) => ({ id, name: id, type: whole })),
+      ];
   }
+}
+
+/** The columns of its input a calculation hands on. */
+export function keptOf({ input, kept }: Relation & { node: 'calculate' }): readonly Column[] {
+  const columns = columnsOf(input);
+  return kept ? columns.filter((each) => kept.includes(each.id)) : columns;
 }
 
 export function inputsOf(relation: Relation): readonly Relation[] {
@@ -96,8 +110,9 @@ export function inputsOf(relation: Relation): readonly Relation[] {
 export function expressionsOf(relation: Relation): readonly Expression[] {
   if (relation.node === 'filter') return [relation.condition];
   if (relation.node === 'calculate') return relation.fields.map((each) => each.expression);
-  if (relation.node === 'stages')
-    return relation.stages.flatMap((stage) => (stage.failure ? [stage.condition, stage.failure] : [stage.condition]));
+  if (relation.node === 'limit') return (relation.order ?? []).map((each) => each.of);
+  if (relation.node === 'group')
+    return [...relation.keys.map((each) => each.expression), ...relation.counts.flatMap((each) => each.when ?? [])];
   return [];
 }
 
@@ -106,9 +121,9 @@ export function prune(relation: Relation, wanted: ReadonlySet<FieldId>): Relatio
   const needed = new Set([...wanted, ...expressionsOf(relation).flatMap(fieldsUsed)]);
   switch (relation.node) {
     case 'table':
-      return { ...relation, columns: relation.columns.filter((each) => wanted.has(each.id)) };
+      return { ...relation, columns: someOf(relation.columns, wanted) };
     case 'landed':
-      return { ...relation, columns: relation.columns.filter((each) => wanted.has(each.id)) };
+      return { ...relation, columns: someOf(relation.columns, wanted) };
     case 'choose': {
       const columns = relation.columns.filter((each) => wanted.has(each.id));
       return { ...relation, columns, input: prune(relation.input, new Set(columns.map((each) => each.id))) };
@@ -116,13 +131,23 @@ export function prune(relation: Relation, wanted: ReadonlySet<FieldId>): Relatio
     case 'calculate': {
       const fields = relation.fields.filter((each) => wanted.has(each.id));
       const used = new Set([...wanted, ...fields.flatMap((each) => fieldsUsed(each.expression))]);
-      return { ...relation, fields, input: prune(relation.input, used) };
+      const input = prune(relation.input, used);
+      const kept = columnsOf(input).flatMap(({ id }) => (wanted.has(id) ? [id] : []));
+      return { ...relation, fields, kept, input };
     }
     case 'union':
       return pruneUnion(relation, wanted);
+    case 'group':
+      return { ...relation, input: prune(relation.input, new Set(expressionsOf(relation).flatMap(fieldsUsed))) };
     default:
       return { ...relation, input: prune(relation.input, needed) };
   }
+}
+
+/** Rows without any column cannot be brought anywhere, so one is kept where only their number is asked for. */
+function someOf<T extends Column>(columns: readonly T[], wanted: ReadonlySet<FieldId>): readonly T[] {
+  const some = columns.filter((each) => wanted.has(each.id));
+  return some.length > 0 ? some : columns.slice(0, 1);
 }
 
 function pruneUnion(relation: Relation & { node: 'union' }, wanted: ReadonlySet<FieldId>): Relation {

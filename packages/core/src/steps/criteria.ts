@@ -1,11 +1,12 @@
 import { z } from 'zod';
 import type { Clause, Head, CheckedClause } from '../criteria';
 import { checkClause, clauseShape, clauseUses, combine, criteriaSentence, HEADS, renameInClauses } from '../criteria';
-import type { Expression, Row } from '../expressions';
+import type { Expression, Scope } from '../expressions';
 import { applyBlanks, holds } from '../expressions';
 import type { Schema } from '../fields';
 import type { Binding } from '../parameters';
-import type { Value } from '../values';
+import { columnsOf, shared } from '../sql';
+import { rowOf } from './rows';
 import type { StepBase, StepContext, StepKind } from './step';
 import { stepBase } from './step';
 
@@ -38,7 +39,11 @@ export const criteriaKind: StepKind<CriteriaStep> = {
     if (!input) throw new RangeError('criteria have one input');
     const condition = criteriaCondition(step, schema, context);
     if (!condition) return input;
-    return { node: 'filter', name: step.name || criteriaSentence(step.head, step.clauses, schema, context.parameters), input, condition };
+    const { relation, expressions } = shared(input, [condition]);
+    const name = step.name || criteriaSentence(step.head, step.clauses, schema, context.parameters);
+    const [asked = condition] = expressions;
+    if (relation === input) return { node: 'filter', name, input, condition };
+    return { node: 'choose', name, input: { node: 'filter', input: relation, condition: asked }, columns: columnsOf(input) };
   },
   rows: (step, [input], context) => {
     if (!input) throw new RangeError('criteria have one input');
@@ -52,8 +57,27 @@ export const criteriaKind: StepKind<CriteriaStep> = {
 
 const EMPTY: Schema = { fields: [] };
 
-const checked = (step: CriteriaStep, schema: Schema, { parameters }: StepContext): readonly CheckedClause[] =>
-  step.clauses.map((clause) => checkClause(clause, { schema, parameters }));
+const WITHOUT_OTHER_ROWS = 'Criteria look at one row at a time, and this is computed over other rows.';
+
+type CriteriaContext = StepContext & { readonly binding?: Binding };
+
+const checked = (step: CriteriaStep, schema: Schema, context: CriteriaContext): readonly CheckedClause[] =>
+  step.clauses.map((clause) => checkClause(clause, criteriaScope(schema, context)));
+
+function criteriaScope(schema: Schema, { parameters, calendar, binding }: CriteriaContext): Scope {
+  const scope = { schema, parameters, calendar, withoutOtherRows: WITHOUT_OTHER_ROWS };
+  return binding ? { ...scope, now: binding.now } : scope;
+}
+
+/** A clause as a condition with blanks applied; undefined when it asks nothing, and for a group with its own clauses. */
+export function clauseCondition(
+  clause: Clause,
+  schema: Schema,
+  context: StepContext & { readonly binding: Binding },
+): Expression | undefined {
+  const { expression } = checkClause(clause, criteriaScope(schema, context));
+  return expression && applyBlanks(expression, context.binding.blanks);
+}
 
 /** The whole step as one condition with blanks applied; undefined when it asks nothing. */
 export function criteriaCondition(
@@ -68,21 +92,6 @@ export function criteriaCondition(
   return combine(step.head, items);
 }
 
-/** A row of values and the bound parameters, as the evaluator reads them. */
-export function rowOf(row: ReadonlyMap<string, Value>, binding: Pick<Binding, 'bound'>): Row {
-  return {
-    field: (id) => row.get(id) ?? null,
-    parameter: (id, part) => {
-      const bound = binding.bound.get(id);
-      return bound?.takes === 'one' ? bound.value : bound?.takes === 'range' && part ? bound[part] : null;
-    },
-    list: (id) => {
-      const bound = binding.bound.get(id);
-      return bound?.takes === 'several' ? bound.values : [];
-    },
-  };
-}
-
 function clauseWithoutValues(clause: Clause): Clause {
   switch (clause.kind) {
     case 'group':
@@ -90,6 +99,6 @@ function clauseWithoutValues(clause: Clause): Clause {
     case 'expression':
       return { ...clause, expression: { text: '', refs: [] } };
     case 'condition':
-      return { ...clause, operands: clause.operands.filter((each) => each.kind !== 'value') };
+      return { ...clause, operands: clause.operands.filter((each) => each.kind === 'parameter' || each.kind === 'field') };
   }
 }

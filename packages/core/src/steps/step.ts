@@ -4,7 +4,7 @@ import type { Schema } from '../fields';
 import type { Parameter, Binding } from '../parameters';
 import type { Problem } from '../problem';
 import type { Relation } from '../sql';
-import type { Value } from '../values';
+import type { Calendar, Value } from '../values';
 
 /** What every step has, whatever its kind. */
 export interface StepBase {
@@ -36,6 +36,7 @@ export type Catalogue = (source: string, schema: string, table: string) => reado
 
 export interface StepContext {
   readonly parameters: readonly Parameter[];
+  readonly calendar: Calendar;
   readonly catalogue: Catalogue;
 }
 

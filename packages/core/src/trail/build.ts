@@ -33,6 +33,11 @@ export function criteriaStep(mint: Mint, input: string): Step {
   return { id: mint(), kind: 'criteria', name: '', off: false, inputs: [input], head: 'every one', clauses: [blankCondition(mint)] };
 }
 
+export function calculateStep(mint: Mint, input: string): Step {
+  const field = { id: mint(), name: '', expression: { text: '', refs: [] } };
+  return { id: mint(), kind: 'calculate', name: '', off: false, inputs: [input], fields: [field] };
+}
+
 /** A new parameter for a condition: type from the field it meets, several or a range from the operator. */
 export function parameterFor(mint: Mint, name: string, field: Field, operatorWord: string): Parameter {
   const takes = operatorByWord(operatorWord)?.takes ?? 'one';

@@ -1,9 +1,9 @@
 import type { Schema } from '../fields';
-import type { Parameter } from '../parameters';
 import type { Problem } from '../problem';
-import { problem, warning } from '../problem';
+import { problem } from '../problem';
 import type { Catalogue, Step } from '../steps';
 import { kindOf } from '../steps';
+import { parameterProblems } from './check-parameters';
 import type { Definition } from './definition';
 
 export interface CheckedStep {
@@ -27,7 +27,7 @@ const NOTHING_KNOWN: Catalogue = () => undefined;
 /** Every step with its output fields and its problems, without running anything. Never throws for a wrong definition. */
 export function checkTrail(definition: Definition, catalogue: Catalogue = NOTHING_KNOWN): CheckedTrail {
   const done = new Map<string, CheckedStep>();
-  const context = { parameters: definition.parameters, catalogue };
+  const context = { parameters: definition.parameters, calendar: definition.calendar, catalogue };
   for (const step of definition.steps) {
     const inputs = step.inputs.flatMap((id) => done.get(id) ?? []);
     const schemas = inputs.map((each) => each.schema);
@@ -52,34 +52,13 @@ export function checkedStep(trail: CheckedTrail, id: string): CheckedStep | unde
 }
 
 function datasetProblems(definition: Definition, steps: readonly CheckedStep[]): readonly Problem[] {
-  const used = new Set(
-    definition.steps.flatMap((step) =>
-      kindOf(step)
-        .uses(step, definition.parameters)
-        .flatMap((use) => (use.kind === 'parameter' ? [use.id] : [])),
-    ),
-  );
-  const unused = definition.parameters.filter((each) => !used.has(each.id)).map((each) => unusedParameter(each));
+  const parameters = parameterProblems(definition, steps);
   const last = steps[steps.length - 1];
   const nothing = last && last.schema.fields.every((each) => each.forUseOnly);
-  return nothing
-    ? [
-        ...unused,
-        {
-          ...problem('nothing-taken', 'No field is chosen yet.', { step: last.step.id }, 'at least one field taken in the table step'),
-          severity: 'hint',
-        },
-      ]
-    : unused;
+  if (!nothing) return parameters;
+  const expected = 'at least one field taken in the table step';
+  return [...parameters, { ...problem('nothing-taken', 'No field is chosen yet.', { step: last.step.id }, expected), severity: 'hint' }];
 }
-
-const unusedParameter = (parameter: Parameter) =>
-  warning(
-    'parameter-unused',
-    `The parameter :${parameter.name} is used nowhere.`,
-    { parameter: parameter.id },
-    'a clause that asks with it, or remove it',
-  );
 
 /** The step and all steps it stands on, in the order of the trail. */
 export function subTrail(definition: Definition, id: string): readonly Step[] {

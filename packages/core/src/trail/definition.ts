@@ -1,12 +1,14 @@
 import { z } from 'zod';
 import type { Parameter } from '../parameters';
-import { BLANKS, PARAMETER_NAME, PARAMETER_TYPES, TAKES } from '../parameters';
+import { parameterShape, parameterWithoutValues } from '../parameters';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Step } from '../steps';
 import { kindOf, stepShape } from '../steps';
+import type { Calendar } from '../values';
+import { COMMON_CALENDAR } from '../values';
 
-export const DEFINITION_VERSION = 1;
+export const DEFINITION_VERSION = 3;
 
 /** A dataset as it is stored and sent: plain JSON, changed only by edits. Steps stand in the order of the trail. */
 export interface Definition {
@@ -14,16 +16,15 @@ export interface Definition {
   readonly title: string;
   readonly steps: readonly Step[];
   readonly parameters: readonly Parameter[];
+  /** How weeks, years and seasons are counted. */
+  readonly calendar: Calendar;
 }
 
-export const parameterShape: z.ZodType<Parameter> = z.strictObject({
-  id: z.string().min(1).max(64),
-  name: z.string().max(63).regex(PARAMETER_NAME, 'a name of letters, digits and _, beginning with a letter'),
-  type: z.enum(PARAMETER_TYPES),
-  takes: z.enum(TAKES),
-  leftBlank: z.enum(BLANKS),
-  startsAs: z.array(z.string().max(10_000)).max(100_000),
-  hint: z.string().max(1_000),
+export const calendarShape: z.ZodType<Calendar> = z.strictObject({
+  firstDayOfWeek: z.int().min(1).max(7),
+  firstMonthOfYear: z.int().min(1).max(12),
+  firstMonthOfSeason: z.int().min(1).max(12),
+  lastMonthOfSeason: z.int().min(1).max(12),
 });
 
 const shape: z.ZodType<Definition> = z.strictObject({
@@ -31,16 +32,20 @@ const shape: z.ZodType<Definition> = z.strictObject({
   title: z.string().max(200),
   steps: z.array(stepShape).max(200),
   parameters: z.array(parameterShape).max(200),
+  calendar: calendarShape,
 });
 
 export type ReadDefinition = { readonly definition: Definition } | { readonly problems: readonly Problem[] };
 
 export function emptyDefinition(title: string): Definition {
-  return { version: DEFINITION_VERSION, title, steps: [], parameters: [] };
+  return { version: DEFINITION_VERSION, title, steps: [], parameters: [], calendar: COMMON_CALENDAR };
 }
 
 /** Migrations by the version they lead away from. Each takes the document one version on. */
-const MIGRATIONS: Readonly<Record<number, (document: Record<string, unknown>) => Record<string, unknown>>> = {};
+const MIGRATIONS: Readonly<Record<number, (document: Record<string, unknown>) => Record<string, unknown>>> = {
+  1: (document) => ({ ...document, version: 2, calendar: COMMON_CALENDAR }),
+  2: (document) => ({ ...document, version: 3, calendar: { ...COMMON_CALENDAR, ...(document.calendar as Partial<Calendar>) } }),
+};
 
 /** Reads a stored or received document: older versions are migrated, newer ones and broken ones refused with pointers. */
 export function readDefinition(document: unknown): ReadDefinition {
@@ -121,6 +126,7 @@ function consistency(definition: Definition): readonly Problem[] {
     }
     seen.add(step.id);
   });
+  problems.push(...sharedFieldIds(definition));
   const names = definition.parameters.map((each) => each.name);
   const ids = definition.parameters.map((each) => each.id);
   if (new Set(names).size < names.length)
@@ -130,6 +136,20 @@ function consistency(definition: Definition): readonly Problem[] {
   if (new Set(ids).size < ids.length)
     problems.push(problem('definition-broken', 'Two parameters share one id.', { pointer: '/parameters' }));
   return problems;
+}
+
+/** A field's id is minted once; a calculated field that took another one's would stand for two things. */
+function sharedFieldIds(definition: Definition): readonly Problem[] {
+  const seen = new Set<string>();
+  return definition.steps.flatMap((step, index) =>
+    (step.kind === 'calculate' || step.kind === 'table' ? step.fields : []).flatMap(({ id }) => {
+      const shared = seen.has(id);
+      seen.add(id);
+      return shared
+        ? [problem('definition-broken', 'Two fields share one id.', { pointer: `/steps/${index}/fields`, step: step.id, field: id })]
+        : [];
+    }),
+  );
 }
 
 /** Sources the definition reads from. */
@@ -142,6 +162,6 @@ export function withoutValues(definition: Definition): Definition {
   return {
     ...definition,
     steps: definition.steps.map((step) => kindOf(step).withoutValues(step)),
-    parameters: definition.parameters.map((parameter) => ({ ...parameter, startsAs: [] })),
+    parameters: definition.parameters.map(parameterWithoutValues),
   };
 }

@@ -1,7 +1,9 @@
 import { clauseSentence } from '../criteria';
+import { MONTHS, WEEKDAYS } from '../expressions';
 import type { Schema } from '../fields';
 import type { Definition } from './definition';
 import { checkedStep, checkTrail } from './check';
+import type { Calendar } from '../values';
 import type { Edit } from './edits';
 import type { Step } from '../steps';
 import { kindOf } from '../steps';
@@ -23,15 +25,45 @@ export function editSentence(edit: Edit, before: Definition): string {
       return `removed the clause ${words(edit.step, edit.clause, before)}`;
     case 'set clause':
       return `changed ${words(edit.step, edit.from, before)} to ${words(edit.step, edit.to, before)}`;
+    case 'add calculated':
+      return edit.field.name === '' ? `added a calculated field` : `added the calculated field ${edit.field.name}`;
+    case 'remove calculated':
+      return `removed the calculated field ${edit.field.name || 'without a name'}`;
+    case 'set calculated':
+      return edit.to.expression.text === ''
+        ? `emptied ${edit.to.name || 'a calculated field'}`
+        : `calculated ${edit.to.name || 'a field'} as ${shortened(edit.to.expression.text)}`;
+    case 'rename field':
+      return edit.from === '' ? `named a calculated field ${edit.to}` : `renamed ${edit.from} to ${edit.to}`;
+    case 'set calendar':
+      return calendarChange(edit.from, edit.to);
     case 'add parameter':
       return `added the parameter :${edit.parameter.name}`;
     case 'remove parameter':
       return `removed the parameter :${edit.parameter.name}`;
     case 'set parameter':
       return `changed ${PROPERTY_WORDS[edit.property]} of :${before.parameters.find((each) => each.id === edit.parameter)?.name ?? edit.parameter}`;
+    case 'move parameter':
+      return `moved :${before.parameters.find((each) => each.id === edit.parameter)?.name ?? edit.parameter} to place ${edit.to + 1}`;
     case 'rename parameter':
       return `renamed :${edit.from} to :${edit.to}`;
   }
+}
+
+const shortened = (text: string) => {
+  const line = text.replace(/\s+/g, ' ').trim();
+  return line.length > 60 ? `${line.slice(0, 59)}…` : line;
+};
+
+function calendarChange(from: Calendar, to: Calendar): string {
+  const changes = [
+    ...(from.firstDayOfWeek === to.firstDayOfWeek ? [] : [`weeks begin on ${WEEKDAYS[to.firstDayOfWeek - 1]}`]),
+    ...(from.firstMonthOfYear === to.firstMonthOfYear ? [] : [`years begin in ${MONTHS[to.firstMonthOfYear - 1]}`]),
+    ...(from.firstMonthOfSeason === to.firstMonthOfSeason && from.lastMonthOfSeason === to.lastMonthOfSeason
+      ? []
+      : [`seasons last from ${MONTHS[to.firstMonthOfSeason - 1]} to ${MONTHS[to.lastMonthOfSeason - 1]}`]),
+  ];
+  return `made ${changes.join(' and ')}`;
 }
 
 const PROPERTY_WORDS = {
@@ -39,7 +71,11 @@ const PROPERTY_WORDS = {
   takes: 'how many values',
   leftBlank: 'what blank means',
   startsAs: 'the first value',
+  startsBy: 'what the first value comes from',
   hint: 'the hint',
+  choices: 'the choices',
+  limits: 'the limits',
+  isPrivate: 'whether others see the values',
 };
 
 /** The step's name, or what it does, told with the fields its inputs have. */
@@ -47,7 +83,7 @@ function stepTitle(step: Step, before: Definition): string {
   if (step.name !== '') return step.name;
   const trail = checkTrail(before);
   const schemas = step.inputs.map((id): Schema => checkedStep(trail, id)?.schema ?? { fields: [] });
-  return `${step.kind}: ${kindOf(step).sentence(step, schemas, { parameters: before.parameters, catalogue: () => undefined })}`;
+  return `${step.kind}: ${kindOf(step).sentence(step, schemas, { parameters: before.parameters, calendar: before.calendar, catalogue: () => undefined })}`;
 }
 
 function stepChange(edit: Edit & { kind: 'set step' }, before: Definition): string {
@@ -62,6 +98,8 @@ function stepChange(edit: Edit & { kind: 'set step' }, before: Definition): stri
     case 'head':
       return `changed ${title} to keep rows where ${String(edit.to)} holds`;
     case 'fields':
+      if (before.steps.find((each) => each.id === edit.step)?.kind === 'calculate')
+        return `changed the order of the calculated fields ${title}`;
       return `took over the columns of ${title} as they are now`;
     case 'clauses':
       return `changed the order of the clauses of ${title}`;

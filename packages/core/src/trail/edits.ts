@@ -2,18 +2,29 @@ import { z } from 'zod';
 import type { Clause } from '../criteria';
 import { clauseShape } from '../criteria';
 import type { Parameter } from '../parameters';
-import { PARAMETER_NAME } from '../parameters';
+import { PARAMETER_NAME, parameterShape } from '../parameters';
 import { refuse } from '../problem';
-import type { Step } from '../steps';
-import { kindOf, stepShape } from '../steps';
+import type { CalculatedField, Step } from '../steps';
+import { calculatedFieldShape, kindOf, stepShape } from '../steps';
+import type { Calendar } from '../values';
 import type { Definition } from './definition';
-import { parameterShape, readDefinition } from './definition';
+import { calendarShape, readDefinition } from './definition';
 
 /** Properties of a step that one edit sets as a whole. */
 export const STEP_PROPERTIES = ['name', 'off', 'taken', 'fields', 'head', 'clauses', 'source', 'schema', 'table'] as const;
 export type StepProperty = (typeof STEP_PROPERTIES)[number];
 
-export const PARAMETER_PROPERTIES = ['type', 'takes', 'leftBlank', 'startsAs', 'hint'] as const;
+export const PARAMETER_PROPERTIES = [
+  'type',
+  'takes',
+  'leftBlank',
+  'startsAs',
+  'startsBy',
+  'hint',
+  'choices',
+  'limits',
+  'isPrivate',
+] as const;
 export type ParameterProperty = (typeof PARAMETER_PROPERTIES)[number];
 
 /**
@@ -30,6 +41,12 @@ export type Edit =
   | { readonly kind: 'add clause'; readonly step: string; readonly clause: Clause; readonly index: number }
   | { readonly kind: 'remove clause'; readonly step: string; readonly clause: Clause; readonly index: number }
   | { readonly kind: 'set clause'; readonly step: string; readonly from: Clause; readonly to: Clause }
+  | { readonly kind: 'add calculated'; readonly step: string; readonly field: CalculatedField; readonly index: number }
+  | { readonly kind: 'remove calculated'; readonly step: string; readonly field: CalculatedField; readonly index: number }
+  | { readonly kind: 'set calculated'; readonly step: string; readonly from: CalculatedField; readonly to: CalculatedField }
+  /** Renames a calculated field and rewrites every mention of it in expressions. */
+  | { readonly kind: 'rename field'; readonly step: string; readonly field: string; readonly from: string; readonly to: string }
+  | { readonly kind: 'set calendar'; readonly from: Calendar; readonly to: Calendar }
   | { readonly kind: 'add parameter'; readonly parameter: Parameter; readonly index: number }
   | { readonly kind: 'remove parameter'; readonly parameter: Parameter; readonly index: number }
   | {
@@ -39,12 +56,14 @@ export type Edit =
       readonly from: unknown;
       readonly to: unknown;
     }
+  /** Its place in the order in which parameters are asked for. */
+  | { readonly kind: 'move parameter'; readonly parameter: string; readonly from: number; readonly to: number }
   /** Also rewrites every mention in expressions. */
   | { readonly kind: 'rename parameter'; readonly parameter: string; readonly from: string; readonly to: string };
 
 const id = z.string().min(1).max(64);
 const position = z.int().min(0).max(1_000);
-const anything = z.unknown();
+const anything = z.unknown().optional();
 const stepPlace = { step: stepShape, after: id.nullable(), heirs: z.array(id).max(200) };
 
 /** Checks the form of received edits; whether they fit the definition shows when they are applied. */
@@ -56,9 +75,15 @@ export const editShape = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('add clause'), step: id, clause: clauseShape, index: position }),
   z.strictObject({ kind: z.literal('remove clause'), step: id, clause: clauseShape, index: position }),
   z.strictObject({ kind: z.literal('set clause'), step: id, from: clauseShape, to: clauseShape }),
+  z.strictObject({ kind: z.literal('add calculated'), step: id, field: calculatedFieldShape, index: position }),
+  z.strictObject({ kind: z.literal('remove calculated'), step: id, field: calculatedFieldShape, index: position }),
+  z.strictObject({ kind: z.literal('set calculated'), step: id, from: calculatedFieldShape, to: calculatedFieldShape }),
+  z.strictObject({ kind: z.literal('rename field'), step: id, field: id, from: z.string(), to: z.string().max(200) }),
+  z.strictObject({ kind: z.literal('set calendar'), from: calendarShape, to: calendarShape }),
   z.strictObject({ kind: z.literal('add parameter'), parameter: parameterShape, index: position }),
   z.strictObject({ kind: z.literal('remove parameter'), parameter: parameterShape, index: position }),
   z.strictObject({ kind: z.literal('set parameter'), parameter: id, property: z.enum(PARAMETER_PROPERTIES), from: anything, to: anything }),
+  z.strictObject({ kind: z.literal('move parameter'), parameter: id, from: position, to: position }),
   z.strictObject({ kind: z.literal('rename parameter'), parameter: id, from: z.string(), to: z.string().regex(PARAMETER_NAME) }),
 ]) as unknown as z.ZodType<Edit>;
 
@@ -97,12 +122,26 @@ export function applyEdit(definition: Definition, edit: Edit): Definition {
     case 'add clause':
       return changeClauses(definition, edit, (clauses) => clauses.toSpliced(edit.index, 0, edit.clause));
     case 'remove clause':
-      return changeClauses(definition, edit, (clauses) => clauses.filter((each) => each.id !== found(edit, clauses, edit.clause).id));
+      return changeClauses(definition, edit, (clauses) => clauses.filter((each) => each !== same(edit, clauses, edit.clause)));
     case 'set clause':
       return changeClauses(definition, edit, (clauses) => {
-        const old = found(edit, clauses, edit.from);
+        const old = same(edit, clauses, edit.from);
         return clauses.map((each) => (each === old ? edit.to : each));
       });
+    case 'add calculated':
+      return changeFields(definition, edit, (fields) => fields.toSpliced(edit.index, 0, edit.field));
+    case 'remove calculated':
+      return changeFields(definition, edit, (fields) => fields.filter((each) => each !== same(edit, fields, edit.field)));
+    case 'set calculated':
+      return changeFields(definition, edit, (fields) => {
+        const old = same(edit, fields, edit.from);
+        return fields.map((each) => (each === old ? edit.to : each));
+      });
+    case 'rename field':
+      return renameField(definition, edit);
+    case 'set calendar':
+      expect(edit, definition.calendar, edit.from);
+      return { ...definition, calendar: edit.to };
     case 'add parameter':
       return { ...definition, parameters: definition.parameters.toSpliced(edit.index, 0, edit.parameter) };
     case 'remove parameter':
@@ -113,6 +152,12 @@ export function applyEdit(definition: Definition, edit: Edit): Definition {
         expect(edit, parameter[edit.property], edit.from);
         return { ...parameter, [edit.property]: edit.to };
       });
+    case 'move parameter': {
+      const { parameters } = definition;
+      expect(edit, parameters[edit.from]?.id, edit.parameter);
+      const moved = parameterOf(definition, edit, edit.parameter);
+      return { ...definition, parameters: parameters.toSpliced(edit.from, 1).toSpliced(edit.to, 0, moved) };
+    }
     case 'rename parameter':
       return renameParameter(definition, edit);
   }
@@ -133,6 +178,10 @@ export function invertEdit(edit: Edit): Edit {
       return { ...edit, kind: 'remove clause' };
     case 'remove clause':
       return { ...edit, kind: 'add clause' };
+    case 'add calculated':
+      return { ...edit, kind: 'remove calculated' };
+    case 'remove calculated':
+      return { ...edit, kind: 'add calculated' };
     case 'add parameter':
       return { ...edit, kind: 'remove parameter' };
     case 'remove parameter':
@@ -183,11 +232,22 @@ function changeClauses(
   });
 }
 
-/** The clause of the same id, which must still be as the edit saw it. */
-function found(edit: Edit, clauses: readonly Clause[], wanted: Clause): Clause {
-  const clause = clauses.find((each) => each.id === wanted.id);
-  expect(edit, clause, wanted);
-  return clause ?? conflict(edit, wanted, clause);
+function changeFields(
+  definition: Definition,
+  edit: Edit & { step: string },
+  change: (fields: readonly CalculatedField[]) => readonly CalculatedField[],
+): Definition {
+  return changeStep(definition, edit, edit.step, (step) => {
+    if (step.kind !== 'calculate') refuse('edit-unsuited', `A ${step.kind} step has no calculated fields.`, { step: step.id });
+    return { ...step, fields: change(step.fields) };
+  });
+}
+
+/** The item of the same id, which must still be as the edit saw it. */
+function same<T extends { readonly id: string }>(edit: Edit, items: readonly T[], wanted: T): T {
+  const item = items.find((each) => each.id === wanted.id);
+  expect(edit, item, wanted);
+  return item ?? conflict(edit, wanted, item);
 }
 
 function parameterOf(definition: Definition, edit: Edit, parameterId: string): Parameter {
@@ -205,6 +265,15 @@ function renameParameter(definition: Definition, edit: Edit & { kind: 'rename pa
     return { ...parameter, name: edit.to };
   });
   return { ...renamed, steps: renamed.steps.map((step) => kindOf(step).renamed(step, 'parameter', edit.parameter, edit.to)) };
+}
+
+function renameField(definition: Definition, edit: Edit & { kind: 'rename field' }): Definition {
+  const renamed = changeFields(definition, edit, (fields) => {
+    const old = fields.find((each) => each.id === edit.field) ?? conflict(edit, edit.field, undefined);
+    expect(edit, old.name, edit.from);
+    return fields.map((each) => (each === old ? { ...each, name: edit.to } : each));
+  });
+  return { ...renamed, steps: renamed.steps.map((step) => kindOf(step).renamed(step, 'field', edit.field, edit.to)) };
 }
 
 function indexOfStep(definition: Definition, edit: Edit, stepId: string): number {

@@ -10,7 +10,8 @@ import { subTrail } from './check';
  */
 export function evaluateTrail(definition: Definition, stepId: string, binding: Binding, tables: TableRows): Rows {
   const done = new Map<string, Rows>();
-  const context = { parameters: definition.parameters, catalogue: () => undefined, binding, tables };
+  const { parameters, calendar } = definition;
+  const context = { parameters, calendar, catalogue: () => undefined, binding, tables };
   for (const step of subTrail(definition, stepId)) {
     const inputs = step.inputs.flatMap((id) => done.get(id) ?? []);
     const [first] = inputs;

@@ -1,5 +1,7 @@
+export * from './bind';
 export * from './build';
 export * from './check';
+export * from './clause-edits';
 export * from './definition';
 export * from './edit-sentences';
 export * from './edits';

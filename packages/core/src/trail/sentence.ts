@@ -1,6 +1,7 @@
 import { clausesWithin } from '../criteria';
 import { fieldById } from '../fields';
 import type { GivenValues, Parameter } from '../parameters';
+import { parseStretch } from '../parameters';
 import type { CheckedTrail } from './check';
 
 /** A piece of the dataset's sentence: words, or a slot for a parameter's values. */
@@ -19,7 +20,7 @@ export function datasetSentence(trail: CheckedTrail, given: GivenValues): readon
     if (told.has(parameter.id)) continue;
     parts.push(
       { text: `${told.size === 0 ? ' where ' : ' and '}${words} ` },
-      { parameter, values: given[parameter.id] ?? parameter.startsAs },
+      { parameter, values: given[parameter.id] ?? (parameter.startsBy === undefined ? parameter.startsAs : []) },
     );
     told.add(parameter.id);
   }
@@ -31,19 +32,42 @@ export function sentenceText(parts: readonly SentencePart[]): string {
   return parts.map((part) => ('text' in part ? part.text : valuesText(part.parameter, part.values))).join('');
 }
 
-/** The values of a parameter in words. More than twelve are only counted. */
+/** The values of a parameter in words, choices by their labels. More than twelve are only counted. */
 export function valuesText(parameter: Parameter, values: readonly string[]): string {
   if (values.every((each) => each.trim() === '')) return BLANK_WORDS[parameter.leftBlank];
   if (parameter.takes === 'range') {
     const [from = '', until = ''] = values;
+    if (until === '' && parseStretch(from)) return from;
     return from === '' ? `until ${until}` : until === '' ? `from ${from}` : `${from} until ${until}`;
   }
-  return values.length > 12 ? `${values.length} values` : values.join(', ');
+  return values.length > 12 ? `${values.length} values` : values.map((each) => labelOf(parameter, each)).join(', ');
+}
+
+/** What a typed choice is shown as; other values speak for themselves. */
+function labelOf({ choices }: Parameter, value: string): string {
+  const label = choices?.from === 'typed' ? choices.items.find((each) => each.value === value)?.label : undefined;
+  return label || value;
 }
 
 const BLANK_WORDS = { 'must be filled': 'a value still to be filled', 'condition is off': 'anything', 'matches empty': 'null' };
 
-function mentions(trail: CheckedTrail): readonly { readonly words: string; readonly parameter: Parameter }[] {
+interface Mention {
+  readonly words: string;
+  readonly parameter: Parameter;
+}
+
+/** Every parameter at the words it stands with; those that only narrow choices come first, by their names. */
+function mentions(trail: CheckedTrail): readonly Mention[] {
+  const { parameters } = trail.definition;
+  const asked = asking(trail);
+  const narrowing = new Set(
+    parameters.flatMap(({ choices }) => (choices && choices.from !== 'typed' ? choices.narrowedBy.map((each) => each.parameter) : [])),
+  );
+  const only = parameters.filter(({ id }) => narrowing.has(id) && !asked.some((each) => each.parameter.id === id));
+  return [...only.map((parameter) => ({ words: `${parameter.name} is`, parameter })), ...asked];
+}
+
+function asking(trail: CheckedTrail): readonly Mention[] {
   const { parameters } = trail.definition;
   return trail.steps.flatMap(({ step, schema }) => {
     if (step.kind !== 'criteria' || step.off) return [];

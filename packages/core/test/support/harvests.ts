@@ -41,4 +41,4 @@ export const definition: Definition = {
   steps: [table, criteria('c', 't', 'kilos >= :min_kilos')],
   parameters: [minKilos],
 };
-export const bind = (given: Record<string, string[]> = {}) => bindValues(definition.parameters, given);
+export const bind = (given: Record<string, string[]> = {}) => bindValues(definition.parameters, given, 0n);

@@ -3,10 +3,13 @@ import { fieldById, readValue } from '../../src';
 import { schema } from './generate';
 import type { WireRow } from './generate';
 
+/** The moment of every test's run: a leap day, one microsecond before midnight. */
+export const NOW = 1_709_251_199_999_999n;
+
 /** A row for the evaluator from wire texts. */
 export function rowFrom(wire: WireRow): Row {
   const values = new Map<string, Value>(Object.entries(wire).map(([id, text]) => [id, text === null ? null : valueFrom(id, text)]));
-  return { field: (id) => values.get(id) ?? null, parameter: () => null, list: () => [] };
+  return { field: (id) => values.get(id) ?? null, parameter: () => null, list: () => [], now: NOW, window: () => null };
 }
 
 function valueFrom(id: string, text: string): Value {

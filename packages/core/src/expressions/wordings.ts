@@ -1,0 +1,39 @@
+import { writtenName } from './reserved';
+
+/** What can be said in words and is written as an expression. */
+export const WORDINGS = ['share of the total', 'running total', 'rank', 'difference to the previous row'] as const;
+export type Wording = (typeof WORDINGS)[number];
+
+export interface WordingNames {
+  /** The field it is about. */
+  readonly of: string;
+  /** Rows with the same value of it belong together; left out, all rows do. */
+  readonly each?: string;
+  /** What rows follow one another by, where that matters. */
+  readonly by?: string;
+  /** A key that decides between rows that are equal in that. */
+  readonly key?: string;
+}
+
+/** Whether rows have to follow one another for it. */
+export const needsOrder = (wording: Wording): boolean => wording === 'running total' || wording === 'difference to the previous row';
+
+/** The expression for a wording. */
+export function writeWording(wording: Wording, names: WordingNames): string {
+  const name = (of: string) => writtenName('field', of);
+  const of = name(names.of);
+  const each = names.each === undefined ? '' : `partition by ${name(names.each)}`;
+  const keys = [names.by, names.key].flatMap((key, index, all) => (key === undefined || all.indexOf(key) !== index ? [] : [name(key)]));
+  const over = (order: string) => `over (${[each, order].filter((part) => part !== '').join(' ')})`;
+  const inOrder = keys.length > 0 ? `order by ${keys.join(', ')}` : '';
+  switch (wording) {
+    case 'share of the total':
+      return `${of} / sum(${of}) ${over('')}`;
+    case 'running total':
+      return `sum(${of}) ${over(inOrder)}`;
+    case 'rank':
+      return `rank() ${over(`order by ${of} desc`)}`;
+    case 'difference to the previous row':
+      return `${of} - lag(${of}) ${over(inOrder)}`;
+  }
+}

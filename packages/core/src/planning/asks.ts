@@ -1,0 +1,231 @@
+import { z } from 'zod';
+import { expressionTextShape } from '../criteria';
+import type { Expression, ExpressionText, OrderBy, Window } from '../expressions';
+import { all, checkExpression, compare, either, failureOf, fieldsUsed, isNull, wholeLiteral, windowsOf } from '../expressions';
+import type { FieldId, FieldType, Schema } from '../fields';
+import { fieldById, whole, yesno } from '../fields';
+import type { Binding } from '../parameters';
+import { ProblemError, refuse } from '../problem';
+import type { CalculatedColumn, Column, Relation } from '../sql';
+import { calculated, failedColumn, shared } from '../sql';
+import type { CalculateStep, Catalogue, CheckedField, StepContext } from '../steps';
+import { calculateRelation, checkCalculated, criteriaCondition } from '../steps';
+import { readValue } from '../values';
+import type { CheckedTrail } from '../trail';
+import { checkedStep } from '../trail';
+import { handedOn, relationAfter } from './plan';
+
+/** What can be asked of a step besides its rows. */
+export type Ask =
+  /** Rows that arrive and in which the step, or one field of it, failed. */
+  | { readonly kind: 'failed'; readonly field?: FieldId }
+  /** A handful of rows that arrive, for a calculated field as it is being written. */
+  | { readonly kind: 'live'; readonly field: FieldId; readonly expression: ExpressionText }
+  /** The rows a value over other rows was made from: its partition, and places in the order from and until, from 1. */
+  | {
+      readonly kind: 'frame';
+      readonly field: FieldId;
+      readonly expression: ExpressionText;
+      /** Which of the expression's windows. */
+      readonly window: number;
+      /** Values of what it is partitioned by, in wire form. */
+      readonly partition: readonly (string | null)[];
+      readonly from: number;
+      readonly until: number;
+    };
+
+const id = z.string().min(1).max(64);
+const place = z.int().min(1).max(1_000_000_000);
+export const askShape: z.ZodType<Ask> = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('failed'), field: id.optional() }),
+  z.strictObject({ kind: z.literal('live'), field: id, expression: expressionTextShape }),
+  z.strictObject({
+    kind: z.literal('frame'),
+    field: id,
+    expression: expressionTextShape,
+    window: z.int().min(0).max(1_000),
+    partition: z.array(z.string().max(10_000).nullable()).max(100),
+    from: place,
+    until: place,
+  }),
+]) as z.ZodType<Ask>;
+
+/** Rows to take, and which of their columns. */
+export interface Asked {
+  readonly relation: Relation;
+  readonly columns: readonly Column[];
+  readonly limit?: number;
+}
+
+/** Live rows are picked among this many, and at most this many of a frame are shown. */
+export const LIVE_AMONG = 20_000;
+export const FRAME_ROWS = 200;
+/** Rows taken as they come, so that not everything shown is out of the ordinary. */
+const FIRST_ROWS = 5;
+/** Fields of which rows with nulls and extremes are looked for. */
+const PICKED_BY = 4;
+const MOST_COLUMNS = 100;
+
+type Asking = StepContext & { readonly binding: Binding };
+
+/** The rows an ask stands for. Throws a ProblemError for a step or field that is not there, or an expression with errors. */
+export function askedRows(trail: CheckedTrail, stepId: string, ask: Ask, binding: Binding, catalogue: Catalogue = () => undefined): Asked {
+  const { parameters, calendar } = trail.definition;
+  const context: Asking = { parameters, calendar, catalogue, binding };
+  const step = checkedStep(trail, stepId)?.step;
+  const [before] = step?.inputs ?? [];
+  if (!step || before === undefined) refuse('step-gone', 'This step is not in the dataset any more.', { step: stepId });
+  const schema = checkedStep(trail, before)?.schema ?? { fields: [] };
+  const input = relationAfter(trail, before, binding, catalogue);
+  if (step.kind === 'criteria' && ask.kind === 'failed') {
+    const condition = criteriaCondition(step, schema, context);
+    return { relation: where(input, condition && failureOf(condition)), columns: handedOn(trail, before) };
+  }
+  if (step.kind !== 'calculate') refuse('ask-unsuited', `A ${step.kind} step has no calculated fields.`, { step: stepId });
+  if (ask.kind === 'failed') {
+    const relation = calculateRelation(step, input, schema, context, true);
+    return { relation: where(relation, failedIn(step, relation, ask.field)), columns: handedOn(trail, stepId) };
+  }
+  const { field, scope, expression } = written(step, schema, ask, context);
+  const below = calculateRelation(
+    { ...step, fields: step.fields.slice(0, step.fields.indexOf(field)).filter(({ id }) => fieldById(scope, id)) },
+    input,
+    schema,
+    context,
+    false,
+  );
+  return ask.kind === 'live' ? live(below, scope, expression) : frame(below, scope, expression, ask);
+}
+
+const where = (input: Relation, condition: Expression | undefined): Relation => {
+  const { relation, expressions } = shared(input, [condition ?? { op: 'literal', type: yesno, value: false }]);
+  const [asked] = expressions;
+  return asked ? { node: 'filter', input: relation, condition: asked } : input;
+};
+
+function failedIn(step: CalculateStep, relation: Relation, field: FieldId | undefined): Expression | undefined {
+  const flags = flagged(relation);
+  const wanted = step.fields.filter((each) => flags.has(failedColumn(each.id).id) && (field === undefined || field === each.id));
+  const conditions = wanted.map(({ id }): Expression => ({ op: 'field', type: yesno, id: failedColumn(id).id }));
+  return conditions.length > 1 ? either(...conditions) : conditions[0];
+}
+
+function flagged(relation: Relation): ReadonlySet<string> {
+  if (relation.node === 'choose') return new Set(relation.columns.map((each) => each.id));
+  if (relation.node !== 'calculate') return new Set();
+  return new Set([...relation.fields.map((each) => each.id), ...flagged(relation.input)]);
+}
+
+/** The field as it is written now, checked in its place among the others. */
+function written(step: CalculateStep, schema: Schema, ask: Ask & { kind: 'live' | 'frame' }, context: Asking) {
+  const fields = checkCalculated(step, schema, context).fields;
+  const found: CheckedField | undefined = fields.find((each) => each.field.id === ask.field);
+  if (!found) refuse('field-gone', 'This calculated field is not in the step any more.', { step: step.id, field: ask.field });
+  const checked = checkExpression(ask.expression.text, { ...context, ...found.scope, refs: ask.expression.refs });
+  if (!checked.expression) throw new ProblemError(checked.problems);
+  return { field: found.field, scope: found.scope.schema, expression: checked.expression };
+}
+
+/** Column of a window's value; of the row's place in the window's order; of how many rows there are up to it and its equals. */
+export const liveColumns = (window: number) => ({ value: `window ${window}`, place: `place ${window}`, peers: `peers ${window}` });
+
+/** The rows among the first ones that have a null, the least or the greatest value of a field used, and a few more. */
+function live(input: Relation, scope: Schema, expression: Expression): Asked {
+  const windows = windowsOf(expression);
+  const made = windows.flatMap((node, index): CalculatedColumn[] => {
+    const names = liveColumns(index);
+    const { partition, order } = node;
+    const over = { op: 'window', type: whole, of: [], partition, order } as const;
+    return [
+      column(names.value, node),
+      column(names.place, { ...over, name: 'rowNumber' }),
+      column(names.peers, { ...over, name: 'countRows' }),
+    ];
+  });
+  const used = fieldsUsed(expression).flatMap((each) => fieldById(scope, each) ?? []);
+  const picks = picksBy(used.filter((each) => each.type.kind !== 'json').slice(0, PICKED_BY));
+  const among: Relation = { node: 'limit', input: made.length > 0 ? calculated(input, made, undefined) : input, count: LIVE_AMONG };
+  // Numbered before anything is sorted, so that the first rows are those that come first.
+  const numbered = calculated(among, picks.slice(0, 1), undefined);
+  const picked = picks.length > 1 ? calculated(numbered, picks.slice(1), undefined) : numbered;
+  const chosen = either(
+    compare('<=', fieldOf(picks[0] as CalculatedColumn), wholeLiteral(FIRST_ROWS)),
+    ...picks.slice(1).map((each) => compare('=', fieldOf(each), wholeLiteral(1))),
+  );
+  const others = scope.fields.filter((each) => !used.includes(each));
+  const shown = [...used, ...others].slice(0, Math.max(MOST_COLUMNS, used.length));
+  return {
+    relation: { node: 'filter', input: picked, condition: chosen },
+    columns: [...shown, ...made].map(({ id: columnId, name, type }) => ({ id: columnId, name, type })),
+  };
+}
+
+/** The first rows, then for each field its null, its least and its greatest value. */
+function picksBy(fields: Schema['fields']): readonly CalculatedColumn[] {
+  const first = (order: readonly OrderBy[]): Window => ({ op: 'window', type: whole, name: 'rowNumber', of: [], partition: [], order });
+  return [
+    column('pick 0', first([])),
+    ...fields.flatMap(({ id: fieldId, type }, index) => {
+      const of = fieldOf({ id: fieldId, type });
+      return [
+        column(`pick null ${index}`, first([{ of, descending: false, nullsFirst: true }])),
+        column(`pick least ${index}`, first([{ of, descending: false, nullsFirst: false }])),
+        column(`pick greatest ${index}`, first([{ of, descending: true, nullsFirst: false }])),
+      ];
+    }),
+  ];
+}
+
+const column = (columnId: string, expression: Expression): CalculatedColumn => ({
+  id: columnId,
+  name: columnId,
+  type: expression.type,
+  expression,
+});
+const fieldOf = ({ id: fieldId, type }: { readonly id: FieldId; readonly type: FieldType }): Expression => ({
+  op: 'field',
+  type,
+  id: fieldId,
+});
+
+/** Column of a frame's rows: the place in the order. */
+export const FRAME_PLACE = 'place';
+
+function frame(input: Relation, scope: Schema, expression: Expression, ask: Ask & { kind: 'frame' }): Asked {
+  const node = windowsOf(expression)[ask.window];
+  if (!node || node.partition.length !== ask.partition.length)
+    refuse('ask-unsuited', 'The expression has no such value over other rows.', { field: ask.field });
+  const same = node.partition.map((of, index) => equalTo(of, ask.partition[index] ?? null));
+  const inPartition: Relation = same.length > 0 ? where(input, same.length > 1 ? all(...same) : same[0]) : input;
+  const { order } = node;
+  const made = [
+    column(FRAME_PLACE, { op: 'window', type: whole, name: 'rowNumber', of: [], partition: [], order }),
+    // A field shows its value itself.
+    ...node.of.flatMap((of, index) =>
+      of.op === 'field' || of.op === 'literal' ? [] : [column(index === 0 ? 'value' : `value ${index + 1}`, of)],
+    ),
+  ];
+  const placed = calculated(inPartition, made, undefined);
+  const at = fieldOf(made[0] as CalculatedColumn);
+  const until = Math.min(ask.until, ask.from + FRAME_ROWS - 1);
+  // What is computed first, then what it is ordered by, then which row it is.
+  const used = [...node.of, ...order.map((each) => each.of), ...node.partition].flatMap(fieldsUsed);
+  const keys = scope.fields.filter((each) => each.role === 'key').slice(0, 2);
+  const fields = [...used.slice(0, 1), ...keys.map((each) => each.id), ...used].flatMap((each) => fieldById(scope, each) ?? []);
+  return {
+    relation: {
+      node: 'filter',
+      input: placed,
+      condition: all(compare('>=', at, wholeLiteral(ask.from)), compare('<=', at, wholeLiteral(until))),
+    },
+    columns: [...made, ...new Set(fields)].map(({ id: columnId, name, type }) => ({ id: columnId, name, type })),
+    limit: FRAME_ROWS,
+  };
+}
+
+function equalTo(of: Expression, wire: string | null): Expression {
+  if (wire === null) return isNull(of);
+  const read = readValue(of.type, wire);
+  if (!read.ok) refuse('ask-unsuited', 'A value of the partition is not of its type.', {}, read.expected);
+  return compare('=', of, { op: 'literal', type: of.type, value: read.value });
+}

@@ -1,0 +1,68 @@
+import type { Expression } from '../../expressions';
+import type { Dialect } from '../dialect';
+import { CAPABILITIES } from '../dialect';
+import { arithmeticSql } from './arithmetic';
+import { callSql } from './calls';
+import { castSql, widenedNumber } from './casts';
+import { TYPE_NAMES } from './names';
+import { windowSql } from './windows';
+
+/** How bound values reach a statement: as `$n`, or (in COPY, which takes none) as settings of the transaction. */
+export type ValuePlace = 'numbered' | 'settings';
+
+export const SETTING_PREFIX = 'cendra.p';
+
+const quote = (name: string) => `"${name.replaceAll('"', '""')}"`;
+const literal = (value: string) => `'${value.replaceAll("'", "''")}'`;
+
+/** PostgreSQL's way of writing each piece. `place` decides how values are read. */
+export function postgresql(place: ValuePlace): Dialect {
+  const read = (index: number) => (place === 'numbered' ? `$${index}` : `current_setting('${SETTING_PREFIX}${index}')`);
+  return {
+    name: 'postgresql',
+    capabilities: new Set(CAPABILITIES),
+    identifier: quote,
+    nameBytes: 63,
+    fence: ' offset 0',
+    typeName: (type) => TYPE_NAMES[type.kind],
+    value: (index, type) => `${read(index)}::${TYPE_NAMES[type.kind]}`,
+    constant: (index, type) =>
+      place === 'numbered' ? `$${index}::${TYPE_NAMES[type.kind]}` : `(select ${read(index)}::${TYPE_NAMES[type.kind]})`,
+    list: (index, type) => `select unnest(${read(index)}::${TYPE_NAMES[type.kind]}[])`,
+    readColumn: (column, sql) => readAs(column.sourceType, sql, column.looseText),
+    landed: () => {
+      throw new RangeError('nothing is landed in a source');
+    },
+    binary: (sql) => `${sql} collate "C"`,
+    arithmetic: arithmeticSql,
+    negate: (node, of) => `(- ${node.of.type.kind === 'whole' ? `${of}::numeric` : of})`,
+    widen,
+    cast: castSql,
+    call: callSql,
+    window: windowSql,
+    like: (of, pattern, escape) => `(${of} like ${pattern} escape ${literal(escape ?? '')})`,
+    textMatch: (how, of, part) =>
+      how === 'contains'
+        ? `(strpos(${of}, ${part}) > 0)`
+        : how === 'begins'
+          ? `starts_with(${of}, ${part})`
+          : `(right(${of}, length(${part})) = ${part})`,
+    dayAfter: (of) => `(${of} + 1)`,
+  };
+}
+
+/** Types whose plain column already has our meaning; everything else is read as its text. */
+const PLAIN =
+  /^(smallint|integer|bigint|numeric|double precision|boolean|date|text|character varying|time(\(\d\))? without time zone|timestamp(\(\d\))? with(out)? time zone)/;
+
+function readAs(sourceType: string, sql: string, loose: boolean): string {
+  if (sourceType === 'real') return `${sql}::text::double precision`;
+  const plain = PLAIN.test(sourceType) && !sourceType.endsWith('[]');
+  const read = plain ? sql : `${sql}::text`;
+  return loose ? `${read} collate "C"` : read;
+}
+
+function widen({ of: { type: from }, type: to }: Expression & { op: 'widen' }, of: string): string {
+  if (from.kind === 'instant' && to.kind === 'datetime') return `timezone('UTC', ${of})`;
+  return to.kind === 'decimal' ? widenedNumber(from, to, of) : `${of}::${TYPE_NAMES[to.kind]}`;
+}

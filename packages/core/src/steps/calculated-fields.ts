@@ -1,0 +1,144 @@
+import type { AbsentField, Expression, Part, Window } from '../expressions';
+import { checkExpression, linkReferences, windowsOf } from '../expressions';
+import type { Field, Schema } from '../fields';
+import { fieldById, recogniseRole } from '../fields';
+import type { Problem } from '../problem';
+import { problem, withPlace } from '../problem';
+import type { CalculatedField, CalculateStep } from './calculate';
+import type { StepContext } from './step';
+
+/** A calculated field as far as it could be understood. */
+export interface CheckedField {
+  readonly field: CalculatedField;
+  /** Undefined when there are problems. */
+  readonly expression?: Expression;
+  readonly part?: Part;
+  readonly problems: readonly Problem[];
+  /** What its expression could name: for completion, and for linking what is typed. */
+  readonly scope: FieldScope;
+}
+
+export interface FieldScope {
+  readonly schema: Schema;
+  readonly absent: readonly AbsentField[];
+}
+
+export interface CheckedFields {
+  /** The fields that arrive and the calculated ones behind them. */
+  readonly schema: Schema;
+  readonly fields: readonly CheckedField[];
+}
+
+type Calculating = Pick<StepContext, 'parameters' | 'calendar'>;
+
+/** Checks the fields in their order; each sees what arrives and the sound fields before it. */
+export function checkCalculated(step: Pick<CalculateStep, 'id' | 'fields'>, input: Schema, context: Calculating): CheckedFields {
+  const uses = usesAmong(step.fields);
+  const made: Field[] = [];
+  const broken: AbsentField[] = [];
+  const fields = step.fields.map((field, index): CheckedField => {
+    const scope: FieldScope = {
+      schema: { fields: [...input.fields, ...made] },
+      absent: [...broken, ...step.fields.slice(index).map((later) => notYet(field, later, uses))],
+    };
+    const place = { step: step.id, field: field.id };
+    const checked =
+      field.expression.text.trim() === ''
+        ? NOTHING_WRITTEN
+        : checkExpression(field.expression.text, { ...context, ...scope, refs: field.expression.refs });
+    const problems = [
+      ...nameProblems(field, input, step.fields.slice(0, index)),
+      ...checked.problems,
+      ...ties(checked.expression, scope.schema),
+    ];
+    const sound = checked.expression !== undefined && !problems.some((each) => each.severity === 'error');
+    if (sound && checked.expression) made.push(fieldFrom(field, checked.expression, step.id));
+    else broken.push(brokenField(field));
+    return {
+      field,
+      problems: problems.map((each) => withPlace(each, place)),
+      scope,
+      ...(sound && checked.expression ? { expression: checked.expression } : {}),
+      ...(sound && checked.part ? { part: checked.part } : {}),
+    };
+  });
+  return { schema: { fields: [...input.fields, ...made] }, fields };
+}
+
+const NOTHING_WRITTEN: ReturnType<typeof checkExpression> = {
+  problems: [
+    problem('expression-missing', 'Nothing is written for this calculated field yet.', {}, 'an expression, such as price * kilos'),
+  ],
+};
+
+function fieldFrom({ id, name }: CalculatedField, { type }: Expression, step: string): Field {
+  const role = recogniseRole({ name, type, primaryKey: false, foreignKey: false, unique: false });
+  return { id, name, type, role, origin: { step, column: name }, forUseOnly: false };
+}
+
+function nameProblems(field: CalculatedField, input: Schema, before: readonly CalculatedField[]): readonly Problem[] {
+  const { name } = field;
+  if (name.trim() === '') return [problem('name-missing', 'This calculated field has no name yet.', {}, 'a name, such as amount')];
+  if (name.includes('\u0000')) return [problem('name-unsuited', 'The name holds a zero character.', {}, 'a name without it')];
+  const taken = [...input.fields, ...before].some((each) => each.name === name);
+  return taken ? [problem('name-taken', `There is a field ${name} already.`, {}, 'a name of its own')] : [];
+}
+
+const brokenField = ({ id, name }: CalculatedField): AbsentField => ({
+  id,
+  name,
+  code: 'field-broken',
+  message: `${name} has an error of its own, so nothing can be calculated with it.`,
+  expected: `${name} mended first`,
+});
+
+/** Which calculated fields each one names, itself and later ones too. */
+function usesAmong(fields: readonly CalculatedField[]): ReadonlyMap<string, readonly string[]> {
+  const absent = fields.map(({ id, name }) => ({ id, name, code: '', message: '', expected: '' }));
+  return new Map(
+    fields.map(({ id, expression }) => {
+      const linked = linkReferences(expression.text, { schema: { fields: [] }, parameters: [], absent }).refs.map((ref) => ref.id);
+      const stored = expression.refs.flatMap((ref) => (ref.kind === 'field' && fields.some((each) => each.id === ref.id) ? [ref.id] : []));
+      return [id, [...new Set([...stored, ...linked])]];
+    }),
+  );
+}
+
+/** Why a field cannot use one that stands at its place or behind it. */
+function notYet(field: CalculatedField, later: CalculatedField, uses: ReadonlyMap<string, readonly string[]>): AbsentField {
+  const { id, name } = later;
+  const way = wayBack(later.id, field.id, uses);
+  if (later === field)
+    return { id, name, code: 'field-circular', message: `${name} is calculated from itself.`, expected: 'fields that are there before it' };
+  if (way)
+    return {
+      id,
+      name,
+      code: 'field-circular',
+      message: `${field.name} is calculated from ${name}, and ${name} from ${field.name}.`,
+      expected: 'one of them without the other',
+    };
+  return { id, name, code: 'field-later', message: `${name} is calculated further down.`, expected: `${name} moved above ${field.name}` };
+}
+
+function wayBack(from: string, to: string, uses: ReadonlyMap<string, readonly string[]>, seen = new Set<string>()): boolean {
+  if (from === to) return true;
+  if (seen.has(from)) return false;
+  seen.add(from);
+  return (uses.get(from) ?? []).some((next) => wayBack(next, to, uses, seen));
+}
+
+/** Functions whose value depends on which of two equal rows comes first. */
+const needsPlace = (node: Window) => ['rowNumber', 'lag', 'lead', 'first'].includes(node.name) || node.frame !== undefined;
+
+function ties(expression: Expression | undefined, schema: Schema): readonly Problem[] {
+  if (!expression) return [];
+  const loose = windowsOf(expression).find(
+    (node) => needsPlace(node) && ![...node.partition, ...node.order.map((each) => each.of)].some((key) => isKey(key, schema)),
+  );
+  if (!loose) return [];
+  const message = 'Rows that are equal in this order have no order among themselves, so their values can change from run to run.';
+  return [{ ...problem('order-ties', message, {}, 'a key behind it in order by'), severity: 'hint' }];
+}
+
+const isKey = (node: Expression, schema: Schema) => node.op === 'field' && fieldById(schema, node.id)?.role === 'key';

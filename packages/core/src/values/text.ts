@@ -1,0 +1,54 @@
+/** Text operations by code point, as the expression language means them. Blanks are U+0020 only. */
+
+/** Code points of a text. */
+export function charLength(text: string): number {
+  return [...text].length;
+}
+
+/**
+ * The SQL standard's substring: positions count from 1, and a start before the text uses up length.
+ * Undefined for a negative length.
+ */
+export function substring(text: string, from: bigint, length: bigint | undefined): string | undefined {
+  if (length !== undefined && length < 0n) return undefined;
+  const chars = [...text];
+  const last = BigInt(chars.length);
+  const begin = clamp(from, 1n, last + 1n);
+  const end = length === undefined ? last + 1n : clamp(from + length, begin, last + 1n);
+  return chars.slice(Number(begin) - 1, Number(end) - 1).join('');
+}
+
+const clamp = (value: bigint, low: bigint, high: bigint) => (value < low ? low : value > high ? high : value);
+
+/** Where `sought` first begins, counted from 1; 0 when it is nowhere; 1 for empty text. */
+export function positionOf(sought: string, text: string): number {
+  const at = text.indexOf(sought);
+  return at < 0 ? 0 : charLength(text.slice(0, at)) + 1;
+}
+
+export type TrimSide = 'both' | 'leading' | 'trailing';
+
+/** The text without the character at its ends. */
+export function trimText(text: string, char: string, side: TrimSide): string {
+  let [from, to] = [0, text.length];
+  while (side !== 'trailing' && from < to && text.startsWith(char, from)) from += char.length;
+  while (side !== 'leading' && to - from >= char.length && text.startsWith(char, to - char.length)) to -= char.length;
+  return text.slice(from, to);
+}
+
+/** Every occurrence exchanged, from the left; an empty `from` changes nothing. */
+export function replaceText(text: string, from: string, to: string): string {
+  return from === '' ? text : text.split(from).join(to);
+}
+
+/** Zeros before the text until it has `length` code points; never cut. */
+export function padZeros(text: string, length: number): string {
+  return '0'.repeat(Math.max(0, length - charLength(text))) + text;
+}
+
+/** A sign between groups of digits, counted from the right. */
+export function groupDigits(digits: string, size: number, sign: string): string {
+  const groups: string[] = [];
+  for (let end = digits.length; end > 0; end -= size) groups.unshift(digits.slice(Math.max(0, end - size), end));
+  return groups.join(sign);
+}

@@ -1,0 +1,86 @@
+import type { Binding, Expression, OrderBy, Questioning, Relation, Value, WantedRows, WireRow } from '../../src';
+import { columnsOf, compareValues, evaluate, ofWhole, rowOf, writeValue } from '../../src';
+
+type Row = ReadonlyMap<string, Value>;
+
+/** A relation computed the slow and obvious way, for what engines are asked to do. Tables give all their rows. */
+export function rowsIn(relation: Relation, tables: readonly Row[], binding: Binding): readonly Row[] {
+  const value = (of: Expression, row: Row) => evaluate(of, rowOf(row, binding));
+  switch (relation.node) {
+    case 'table':
+    case 'landed':
+      return tables;
+    case 'filter':
+      return rowsIn(relation.input, tables, binding).filter((row) => value(relation.condition, row) === true);
+    case 'choose':
+      return rowsIn(relation.input, tables, binding);
+    case 'calculate':
+      return rowsIn(relation.input, tables, binding).map(
+        (row) => new Map([...row, ...relation.fields.map((each) => [each.id, value(each.expression, row)] as const)]),
+      );
+    case 'limit': {
+      const rows = rowsIn(relation.input, tables, binding);
+      return rows.toSorted((a, b) => inOrder(relation.order ?? [], a, b, value)).slice(0, relation.count);
+    }
+    case 'group':
+      return grouped(relation, rowsIn(relation.input, tables, binding), value);
+    case 'union':
+      throw new RangeError('no question asks about unions');
+  }
+}
+
+function grouped(relation: Relation & { node: 'group' }, rows: readonly Row[], value: (of: Expression, row: Row) => Value): readonly Row[] {
+  const groups = new Map<string, Row[]>();
+  for (const row of rows) {
+    const key = relation.keys.map((each) => wire(each.expression, value(each.expression, row)));
+    groups.set(JSON.stringify(key), [...(groups.get(JSON.stringify(key)) ?? []), row]);
+  }
+  if (relation.keys.length === 0 && groups.size === 0) groups.set('[]', []);
+  return [...groups.values()].map((each) => {
+    const keys = relation.keys.map((key) => [key.id, each[0] ? value(key.expression, each[0]) : null] as const);
+    const counts = relation.counts.map(({ id, when }) => {
+      const counted = when ? each.filter((row) => value(when, row) === true) : each;
+      return [id, ofWhole(BigInt(counted.length))] as const;
+    });
+    return new Map<string, Value>([...keys, ...counts]);
+  });
+}
+
+function inOrder(order: readonly OrderBy[], a: Row, b: Row, value: (of: Expression, row: Row) => Value): number {
+  for (const { of, descending } of order) {
+    const [left, right] = [value(of, a), value(of, b)];
+    if (left === null || right === null) continue;
+    const compared = compareValues(of.type, left, right);
+    if (compared !== 0) return descending ? -compared : compared;
+  }
+  return 0;
+}
+
+const wire = ({ type }: Pick<Expression, 'type'>, value: Value) => (value === null ? null : writeValue(type, value));
+
+/** The rows a question wants, computed in core. */
+export function wantedIn({ relation, columns, limit, bound }: WantedRows, tables: readonly Row[], binding: Binding): readonly WireRow[] {
+  const all = rowsIn(relation, tables, { ...binding, bound: new Map([...binding.bound, ...(bound ?? [])]) });
+  const known = new Set(columnsOf(relation).map((each) => each.id));
+  return all.slice(0, limit).map((row) =>
+    columns.map((column) => {
+      if (!known.has(column.id)) throw new RangeError(`${column.id} is no column`);
+      return wire(column, row.get(column.id) ?? null);
+    }),
+  );
+}
+
+/** A question's answer over rows in core; says how often it asked. */
+export function answerIn<A>(
+  question: Questioning<A>,
+  tables: readonly Row[],
+  binding: Binding,
+): { readonly answer: A; readonly asked: number } {
+  let asked = 0;
+  let step = question.next();
+  while (!step.done) {
+    asked++;
+    step = question.next(wantedIn(step.value, tables, binding));
+  }
+  return { answer: step.value, asked };
+}
