@@ -14,6 +14,9 @@ import { say } from '../scripts/setup/say';
 import type { RunningServer } from '../scripts/setup/server';
 import { startServer } from '../scripts/setup/server';
 import { Client } from './client';
+import type { Compared } from './criteria';
+import { passCounts, searched } from './criteria';
+import { statementOf, TEN, typing } from './expressions';
 import { memoryOf } from './memory';
 
 interface Line {
@@ -64,7 +67,8 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
   const client = await Client.signIn(server.address);
   const dataset = await client.readings(HEAVY);
   const idle = await settled(server);
-  const psqlTo = (sql: string, file: string) => psql(cluster, demoPassword, `\\copy (${sql}) to '${file}' csv`);
+  const psqlTo = (sql: string, file: string, before: readonly string[] = []) =>
+    psql(cluster, demoPassword, [...before, `\\copy (${sql.replaceAll('\n', ' ')}) to '${file}' csv`]);
   const fields = 'hive_id, read_at, weight_kg, outside_c, battery_v, sensor, flagged, reading_no';
   const sql = `select ${fields} from coop.scale_readings where ${HEAVY}`;
 
@@ -82,6 +86,15 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
   const peak = memory.stop();
   const page = await pages(client, result, folder);
   const small = await flatness(client, server);
+  const ten = await client.calculated(TEN);
+  const made = statementOf(ten.definition);
+  const calculated = await best(3, () => psqlTo(made.text, join(folder, 'calculated.csv'), made.settings));
+  const counted = await compared(await passCounts(client), cluster, demoPassword);
+  const found = await compared(await searched(client), cluster, demoPassword);
+  const byHand = TEN.map((each) => `${each.byHand} as ${each.name}`).join(', ');
+  const calculatedByHand = await best(3, () =>
+    psqlTo(`select reading_no, ${byHand} from coop.scale_readings`, join(folder, 'by-hand.csv')),
+  );
   return [
     {
       what: 'first page, 2 M rows with criteria',
@@ -117,7 +130,38 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
       rule: '300 MB',
     },
     { what: 'the same with a quarter of the rows', cendra: small, reference: peak - idle, unit: 'MB', most: 300, rule: 'flat' },
+    {
+      what: 'ten calculated fields over 2 M rows, psql \\copy',
+      cendra: calculated,
+      reference: calculatedByHand,
+      unit: 'ms',
+      most: 1.3 * calculatedByHand,
+      rule: '1.3 × SQL by hand',
+    },
+    {
+      what: 'pass counts of 6 conditions over 2 M rows',
+      cendra: counted.cendra,
+      reference: counted.reference,
+      unit: 'ms',
+      most: 2.5 * counted.reference,
+      rule: '2.5 × one count with all six',
+    },
+    {
+      what: 'choices searched over 2 M distinct values',
+      cendra: found.cendra,
+      reference: found.reference,
+      unit: 'ms',
+      most: 1.5 * found.reference + 40,
+      rule: '1.5 × the SQL + 40 ms',
+    },
+    { what: 'checking an expression of 200 lines at a key', cendra: typing(), reference: 0, unit: 'ms', most: 16, rule: '16 ms' },
   ];
+}
+
+/** Work through Cendra against the same by hand, in ms. */
+async function compared({ work, sql }: Compared, cluster: Cluster, password: string): Promise<{ cendra: number; reference: number }> {
+  const reference = await best(5, () => directHead(cluster, password, sql));
+  return { cendra: await best(5, work), reference };
 }
 
 /** A sorted page far down, against DuckDB on the same stored file sorted by hand. */
@@ -175,10 +219,11 @@ async function directHead(cluster: Cluster, password: string, sql: string): Prom
   await client.end();
 }
 
-function psql(cluster: Cluster, password: string, command: string): Promise<void> {
+function psql(cluster: Cluster, password: string, commands: readonly string[]): Promise<void> {
   return new Promise((resolve, reject) => {
-    const child = spawn('psql', ['-h', '127.0.0.1', '-p', String(cluster.port), '-U', 'cendra_read', '-d', 'cooperative', '-qc', command], {
-      env: { ...process.env, PGPASSWORD: password },
+    const place = ['-h', '127.0.0.1', '-p', String(cluster.port), '-U', 'cendra_read', '-d', 'cooperative', '-q'];
+    const child = spawn('psql', [...place, ...commands.flatMap((each) => ['-c', each])], {
+      env: { ...process.env, PGPASSWORD: password, PGOPTIONS: '-c jit=off' },
       stdio: ['ignore', 'ignore', 'inherit'],
     });
     child.on('exit', (code) => (code === 0 ? resolve() : reject(new Error(`psql ended with ${code}`))));

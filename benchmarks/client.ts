@@ -44,8 +44,8 @@ export class Client {
     return client;
   }
 
-  /** A dataset of the big table, all fields taken, under one written condition. */
-  async readings(condition: string): Promise<Dataset> {
+  /** A dataset of the big table, all fields taken, under written conditions that all have to hold. */
+  async readings(...conditions: string[]): Promise<Dataset> {
     const [source] = await this.ask<{ id: string }[]>('GET', '/sources');
     const dataset = await this.ask<Dataset>('POST', '/datasets', { source: source?.id, schema: 'coop', table: 'scale_readings' });
     const table = dataset.definition.steps[0];
@@ -56,16 +56,42 @@ export class Client {
       off: false,
       inputs: [table?.id],
       head: 'every one',
-      clauses: [{ id: 'x', kind: 'expression', off: false, expression: { text: condition, refs: [] } }],
+      clauses: conditions.map((text, index) => ({ id: `x${index}`, kind: 'expression', off: false, expression: { text, refs: [] } })),
     };
-    return this.ask<Dataset>('POST', `/datasets/${dataset.id}/edits`, {
-      editId: `bench-${dataset.id}`,
-      baseRevision: 1,
-      edits: [
-        { kind: 'set step', step: table?.id, property: 'taken', from: [], to: table?.fields.map((each) => each.id) },
-        { kind: 'add step', step, after: table?.id, heirs: [] },
-      ],
-    });
+    return this.changed(dataset, [
+      { kind: 'set step', step: table?.id, property: 'taken', from: [], to: table?.fields.map((each) => each.id) },
+      { kind: 'add step', step, after: table?.id, heirs: [] },
+    ]);
+  }
+
+  /** A dataset of the big table with its key and calculated fields. */
+  async calculated(fields: readonly { readonly name: string; readonly expression: string }[]): Promise<Dataset> {
+    const [source] = await this.ask<{ id: string }[]>('GET', '/sources');
+    const dataset = await this.ask<Dataset>('POST', '/datasets', { source: source?.id, schema: 'coop', table: 'scale_readings' });
+    const table = dataset.definition.steps[0];
+    const step = {
+      id: 'k',
+      kind: 'calculate',
+      name: '',
+      off: false,
+      inputs: [table?.id],
+      fields: fields.map(({ name, expression }) => ({ id: name, name, expression: { text: expression, refs: [] } })),
+    };
+    const key = table?.fields.find((each) => each.column === 'reading_no')?.id;
+    return this.changed(dataset, [
+      { kind: 'set step', step: table?.id, property: 'taken', from: [], to: [key] },
+      { kind: 'add step', step, after: table?.id, heirs: [] },
+    ]);
+  }
+
+  /** Asks a question about the dataset's last step. */
+  answer(dataset: Dataset, question: object): Promise<unknown> {
+    const step = dataset.definition.steps.at(-1)?.id;
+    return this.ask('POST', '/answers', { dataset: dataset.id, revision: dataset.revision, values: {}, question: { step, ...question } });
+  }
+
+  private changed(dataset: Dataset, edits: readonly object[]): Promise<Dataset> {
+    return this.ask<Dataset>('POST', `/datasets/${dataset.id}/edits`, { editId: `bench-${dataset.id}`, baseRevision: 1, edits });
   }
 
   /** Runs and reads the first page; gives the result's id as soon as there are rows. */

@@ -16,6 +16,8 @@ const DEFAULTS = {
   headRows: limit(1_000, 'rows', 'rows of a head run'),
   runsPerSource: limit(4, 'runs', 'runs at once on one source; further ones wait'),
   runsPerPerson: limit(3, 'runs', 'runs at once of one person; further ones wait'),
+  answersPerSource: limit(6, 'runs', 'questions answered at once by one source; further ones wait'),
+  answersPerPerson: limit(4, 'runs', 'questions of one person answered at once; further ones wait'),
   waitingPerPerson: limit(20, 'runs', 'runs of one person that may wait'),
   statementTime: limit(300_000, 'ms', 'time of one statement in a source'),
   idleTime: limit(20_000, 'ms', 'time a source may send nothing at all while connecting or describing'),

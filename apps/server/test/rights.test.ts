@@ -46,7 +46,12 @@ function everyRoute(): readonly (readonly [method: string, path: string])[] {
     Object.keys(methods).map((method) => {
       const owner = path.split('/')[2];
       const id = { sources: source, datasets: dataset.id, runs: done.id, results: done.result?.id }[owner ?? ''] ?? '';
-      const filled = path.replace('/api', '').replace('{id}', id).replace('{schema}', 'coop').replace('{table}', 'harvests');
+      const filled = path
+        .replace('/api', '')
+        .replace('{id}', id)
+        .replace('{schema}', 'coop')
+        .replace('{table}', 'harvests')
+        .replace('{parameter}', 'p-most');
       return [method.toUpperCase(), filled] as const;
     }),
   );
@@ -63,6 +68,12 @@ const BODIES: Record<string, () => object> = {
     values: {},
     slot: 's',
   }),
+  'POST /answers': () => ({
+    dataset: dataset.id,
+    revision: dataset.revision,
+    values: {},
+    question: { kind: 'fate', step: dataset.definition.steps[1]?.id, identity: [{ field: 'x', value: '1' }] },
+  }),
 };
 
 /** Routes that belong to everybody, or answer with what the person may see. */
@@ -78,9 +89,11 @@ test('every route refuses an analyst who lacks the source', async () => {
       method === 'GET' || method === 'DELETE'
         ? undefined
         : (BODIES[`${method} ${path}`]?.() ??
-          (path.endsWith('/edits')
-            ? { editId: unique('edit'), baseRevision: 1, edits: [{ kind: 'set title', from: dataset.definition.title, to: 'x' }] }
-            : {}));
+          (path.includes('/last-values/')
+            ? { values: ['1'] }
+            : path.endsWith('/edits')
+              ? { editId: unique('edit'), baseRevision: 1, edits: [{ kind: 'set title', from: dataset.definition.title, to: 'x' }] }
+              : {}));
     const answer = await outsider.ask(method, `${path}${method === 'GET' ? (QUERY[last] ?? '') : ''}`, body);
     if (![403, 404].includes(answer.status)) answered.push(`${method} ${path}: ${answer.status}`);
   }

@@ -1,6 +1,7 @@
 import type { DataSourceOptions } from 'typeorm';
 import { AuditEntry } from '../audit/audit-entry.entity';
 import { Dataset } from '../datasets/dataset.entity';
+import { LastValue } from '../datasets/last-value.entity';
 import { Revision } from '../datasets/revision.entity';
 import { Person } from '../people/person.entity';
 import { Session } from '../people/session.entity';
@@ -9,14 +10,16 @@ import { Run } from '../runs/run.entity';
 import { Source } from '../sources/source.entity';
 import { SourceGrant } from '../sources/source-grant.entity';
 import { Foundation1700000000000 } from './migrations/1700000000000-foundation';
+import { Asks1700000001000 } from './migrations/1700000001000-asks';
+import { Criteria1700000002000 } from './migrations/1700000002000-criteria';
 
 /** Cendra's own database: entities by hand, schema by migrations only. */
 export function databaseOptions(url: string): DataSourceOptions {
   return {
     type: 'postgres',
     url,
-    entities: [Person, Session, Source, SourceGrant, Dataset, Revision, Run, Result, AuditEntry],
-    migrations: [Foundation1700000000000],
+    entities: [Person, Session, Source, SourceGrant, Dataset, Revision, LastValue, Run, Result, AuditEntry],
+    migrations: [Foundation1700000000000, Asks1700000001000, Criteria1700000002000],
     migrationsRun: true,
     synchronize: false,
     extra: { max: 12 },

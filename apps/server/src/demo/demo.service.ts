@@ -3,13 +3,12 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { hash } from '@node-rs/argon2';
 import { Repository } from 'typeorm';
-import { addStepAfter, applyEdits, emptyDefinition } from '@cendra/core';
-import type { Step } from '@cendra/core';
-import { DatasetsService, mintId, tableStep } from '../datasets';
+import { DatasetsService, tableStep } from '../datasets';
 import { DEMO_PEOPLE, Person } from '../people';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
 import { SourcesService } from '../sources';
+import { DEMO_DATASETS, definitionOf, fieldsOf } from './demo-datasets';
 
 /** In demo mode: one sign-in per role, the cooperative's database as a source, and datasets to look at. Made once. */
 @Injectable()
@@ -57,54 +56,14 @@ export class DemoService implements OnApplicationBootstrap {
       password: demo.password,
     });
     await this.sources.give(source.id, [analyst.id]);
-    const described = await this.sources.describe(source, 'coop', 'harvests');
-    if (!described) return;
-    const table = tableStep(source.id, described);
-    await this.datasets.begin(
-      analyst,
-      applyEdits({ ...emptyDefinition('Harvests worth delivering'), steps: [taking(table, TAKEN)], parameters: [MIN_KILOS] }, [
-        addStepAfter({ ...emptyDefinition(''), steps: [table] }, table.id, atLeast(table)),
-      ]),
-    );
+    const made = new Map<string, { readonly id: string; readonly field: (column: string) => string }>();
+    const other = (title: string) => made.get(title) ?? { id: '', field: () => '' };
+    for (const dataset of DEMO_DATASETS) {
+      const described = await this.sources.describe(source, 'coop', dataset.table);
+      if (!described) continue;
+      const definition = definitionOf(dataset, tableStep(source.id, described), other);
+      const { id } = await this.datasets.begin(analyst, definition);
+      made.set(dataset.title, { id, field: fieldsOf(definition.steps[0]) });
+    }
   }
-}
-
-const TAKEN = ['id', 'apiary_code', 'picked_on', 'kilos', 'moisture', 'floral_source', 'grade'];
-
-const MIN_KILOS = {
-  id: 'min-kilos',
-  name: 'min_kilos',
-  type: 'decimal',
-  takes: 'one',
-  leftBlank: 'condition is off',
-  startsAs: ['5'],
-  hint: 'Harvests below this are kept by the member.',
-} as const;
-
-function taking(step: Step, columns: readonly string[]): Step {
-  if (step.kind !== 'table') return step;
-  return { ...step, taken: columns.flatMap((column) => step.fields.find((each) => each.column === column)?.id ?? []) };
-}
-
-function atLeast(table: Step): Step {
-  const field = table.kind === 'table' ? (table.fields.find((each) => each.column === 'kilos')?.id ?? '') : '';
-  return {
-    id: mintId(),
-    kind: 'criteria',
-    name: '',
-    off: false,
-    inputs: [table.id],
-    head: 'every one',
-    clauses: [
-      {
-        id: mintId(),
-        kind: 'condition',
-        off: false,
-        field,
-        operator: 'at least',
-        operands: [{ kind: 'parameter', id: MIN_KILOS.id }],
-        andNulls: false,
-      },
-    ],
-  };
 }

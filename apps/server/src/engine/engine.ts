@@ -21,7 +21,10 @@ export class Engine {
   private next = 1;
   private stopped = false;
 
-  constructor(private readonly pagesFolder: string) {}
+  constructor(
+    private readonly pagesFolder: string,
+    private readonly program = join(__dirname, 'process.js'),
+  ) {}
 
   /** For tests and health: the process now running. */
   get pid(): number | undefined {
@@ -60,7 +63,7 @@ export class Engine {
   }
 
   private spawn(): ChildProcess {
-    const child = fork(join(__dirname, 'process.js'), {
+    const child = fork(this.program, {
       serialization: 'advanced',
       env: {
         PATH: process.env.PATH,

@@ -1,7 +1,7 @@
 import type { FieldType } from '@cendra/core';
 
 /** Both sides say this; a child of another build is not used. */
-export const ENGINE_VERSION = 1;
+export const ENGINE_VERSION = 2;
 
 /** A column as it lies in a stored result: named by field id. */
 export interface StoredColumn {
@@ -13,6 +13,12 @@ export interface StoredColumn {
 export interface SortBy {
   readonly field: string;
   readonly descending: boolean;
+}
+
+/** Rows that were landed, under the handle statements read them by. */
+export interface LandedFile {
+  readonly handle: string;
+  readonly file: string;
 }
 
 /** Everything the engine does. Files are named by path inside the folder the instance may touch. */
@@ -30,6 +36,26 @@ export type EngineWork =
       /** Rows the source sent; the file must hold as many. */
       readonly rows: number;
       readonly out: string;
+    }
+  /** Makes rows of landed files by a statement of the combine engine; values stand in its places. */
+  | {
+      readonly work: 'combine';
+      readonly run: string;
+      readonly landed: readonly LandedFile[];
+      readonly text: string;
+      readonly values: readonly (string | readonly string[])[];
+      readonly columns: readonly StoredColumn[];
+      /** Rows beyond this are left out. */
+      readonly most: number;
+      readonly out: string;
+    }
+  /** The few rows of such a statement, as texts. */
+  | {
+      readonly work: 'rows';
+      readonly run: string;
+      readonly landed: readonly LandedFile[];
+      readonly text: string;
+      readonly values: readonly (string | readonly string[])[];
     }
   | { readonly work: 'close'; readonly run: string }
   | {
@@ -65,10 +91,17 @@ export interface Landed {
   readonly measuredScales: Readonly<Record<string, number>>;
 }
 
+export interface Combined {
+  readonly rows: number;
+  readonly bytes: number;
+}
+
 /** What each work answers with. Pages come as encoded JSON, so rows never cross as objects. */
 export interface EngineAnswers {
   open: null;
   land: Landed;
+  combine: Combined;
+  rows: readonly (readonly (string | null)[])[];
   close: null;
   sort: null;
   page: Uint8Array;

@@ -4,6 +4,7 @@ import type { DuckDBConnection } from '@duckdb/node-api';
 import { DuckDBInstance } from '@duckdb/node-api';
 import type { EngineReply, EngineRequest, EngineWork } from './messages';
 import { ENGINE_VERSION } from './messages';
+import { combine, smallRows } from './combining';
 import { land } from './landing';
 import { cell, csv, page, sort } from './reading';
 import { literal } from './stored-text';
@@ -54,8 +55,10 @@ async function confine(instance: DuckDBInstance, folder: string): Promise<DuckDB
 }
 
 async function open(run: string, folder: string): Promise<null> {
-  const instance = await confine(await (spare ?? create()), folder);
+  // Taken at once: two runs that open together must not get the same instance.
+  const taken = spare ?? create();
   spare = create();
+  const instance = await confine(await taken, folder);
   runs.set(run, { instance, connection: await instance.connect() });
   return null;
 }
@@ -71,11 +74,11 @@ function close(run: string): null {
 async function perform(id: number, task: EngineWork): Promise<unknown> {
   if (task.work === 'open') return open(task.run, task.folder);
   if (task.work === 'close') return close(task.run);
-  if (task.work === 'land') {
+  if (task.work === 'land' || task.work === 'combine' || task.work === 'rows') {
     const working = runs.get(task.run);
     // Opened in a process that died since; this one never knew the run.
     if (!working) throw new UnknownRun();
-    return watched(id, working.connection, () => land(working.connection, task));
+    return watched(id, working.connection, () => inRun(working.connection, task));
   }
   pages ??= confine(await create(), pagesFolder);
   const connection = await (await pages).connect();
@@ -95,6 +98,11 @@ async function perform(id: number, task: EngineWork): Promise<unknown> {
   } finally {
     connection.closeSync();
   }
+}
+
+function inRun(connection: DuckDBConnection, task: EngineWork & { work: 'land' | 'combine' | 'rows' }): Promise<unknown> {
+  if (task.work === 'land') return land(connection, task);
+  return task.work === 'combine' ? combine(connection, task) : smallRows(connection, task);
 }
 
 async function watched<T>(id: number, connection: DuckDBConnection, work: () => Promise<T>): Promise<T> {

@@ -1,30 +1,39 @@
 import { randomUUID } from 'node:crypto';
-import { join } from 'node:path';
-import type { Binding, Catalogue, CheckedTrail, Dialect, Relation, Site, StepCount } from '@cendra/core';
-import { compile, countsFrom, duckdb, handedOn, HEAD_ROWS, planCounts, planRows, relationAfter } from '@cendra/core';
+import type { Ask, Binding, Catalogue, CheckedTrail, ClauseCounts, Plan, StepCount } from '@cendra/core';
+import {
+  answered,
+  askedRows,
+  checkedStep,
+  clauseCounts,
+  countsFrom,
+  handedOn,
+  HEAD_ROWS,
+  planCounts,
+  planRelation,
+  planRows,
+  relationAfter,
+} from '@cendra/core';
 import type { Engine, ResultStore } from '../engine';
-import { LIMITS } from '../limits';
 import { refused } from '../problems';
-import type { CopyProgress, Moment } from '../sources';
+import { wantedRows } from './answering';
+import type { Extracted, PlacesOf } from './places';
+import { Places } from './places';
 import type { ResultColumn } from './result.entity';
 import type { RunSize } from './run.entity';
 
 /** Everything one execution needs, gathered before anything runs. */
-export interface Execution {
-  readonly run: string;
+export interface Execution extends Omit<PlacesOf, 'folder'> {
   readonly trail: CheckedTrail;
   readonly step: string;
   readonly size: RunSize;
+  /** What is asked instead of the step's rows; then nothing is counted. */
+  readonly ask: Ask | undefined;
   readonly binding: Binding;
   readonly catalogue: Catalogue;
-  /** Opens the one moment of a source; called at most once per source. */
-  open(source: string): Promise<Moment>;
-  dialect(source: string): Dialect;
-  onProgress(progress: CopyProgress): void;
   /** Rows are stored; counts follow. */
   onRows(rows: StoredRows): Promise<void>;
-  onCounts(counts: readonly StepCount[]): Promise<void>;
-  readonly signal: AbortSignal;
+  /** Clause counts are those of the step itself, where it is one of criteria. */
+  onCounts(counts: readonly StepCount[], clauses: ClauseCounts | undefined): Promise<void>;
 }
 
 export interface StoredRows {
@@ -43,90 +52,74 @@ export interface StoredRows {
  * folder, its engine instance and its transactions are gone when this settles, however it settles.
  */
 export async function execute(execution: Execution, engine: Engine, store: ResultStore): Promise<void> {
-  const { run, trail, step, size, binding, catalogue, signal } = execution;
-  const columns = handedOn(trail, step);
-  if (columns.length === 0)
-    throw refused(422, 'nothing-taken', 'No field is chosen yet.', { step }, 'at least one field taken in the table step');
-  const relation = relationAfter(trail, step, binding, catalogue);
-  const plan = planRows(relation, columns, size === 'head' ? HEAD_ROWS : undefined, (site) => dialectOf(site, execution));
-  const [fragment] = plan.fragments;
-  if (!fragment || plan.fragments.length > 1 || fragment.site.kind !== 'source') {
-    throw refused(422, 'cannot-run', 'No single source can compute this trail exactly.', { step }, 'expressions the source can compute');
-  }
-  const { source } = fragment.site;
-  const moment = await execution.open(source);
-  const cancel = () => void moment.cancel();
+  const { run, signal } = execution;
+  const folder = await store.openRun(run);
+  const places = new Places({ ...execution, folder }, engine);
+  void places.open();
+  const cancel = () => places.cancel();
   signal.addEventListener('abort', cancel, { once: true });
   try {
-    if (signal.aborted) throw refused(409, 'run-cancelled', 'The run was stopped.');
-    await execution.onRows(await storeRows(execution, moment, source, fragment.relation, engine, store));
-    const counting = planCounts(trail, step, binding, catalogue);
-    const groups = await moment.rows(compile(counting.relation, execution.dialect(source), binding));
-    await execution.onCounts(
-      countsFrom(
-        counting,
-        groups.map(([stage, rows, failed]) => ({ stage: Number(stage), rows: BigInt(rows ?? '0'), failed: BigInt(failed ?? '0') })),
-      ),
-    );
+    await execution.onRows(await stored(await places.rows(planOf(execution, places)), execution, store));
+    if (!execution.ask) await execution.onCounts(await counted(execution, places), await clausesCounted(execution, places));
   } finally {
     signal.removeEventListener('abort', cancel);
-    await moment.close();
+    await places.close();
     await store.closeRun(run);
   }
 }
 
-function dialectOf(site: Site, execution: Execution): Dialect {
-  return site.kind === 'combine' ? duckdb : execution.dialect(site.source);
+function planOf({ trail, step, size, ask, binding, catalogue }: Execution, places: Places): Plan {
+  const dialects = places.dialect.bind(places);
+  const head = size === 'head' ? HEAD_ROWS : undefined;
+  if (ask) {
+    const { relation, columns, limit } = askedRows(trail, step, ask, binding, catalogue);
+    return planRows(relation, columns, limit ?? head, dialects);
+  }
+  const columns = handedOn(trail, step);
+  if (columns.length === 0)
+    throw refused(422, 'nothing-taken', 'No field is chosen yet.', { step }, 'at least one field taken in the table step');
+  return planRows(relationAfter(trail, step, binding, catalogue), columns, head, dialects);
 }
 
-async function storeRows(
-  execution: Execution,
-  moment: Moment,
-  source: string,
-  relation: Relation,
-  engine: Engine,
-  store: ResultStore,
-): Promise<StoredRows> {
-  const { run, size, signal } = execution;
-  const folder = await store.openRun(run);
-  const statement = compile(relation, execution.dialect(source), execution.binding);
-  const filler = statement.columns.length === 1;
-  // One column alone: a row that is null would be an empty line, which readers of CSV skip.
-  const sent = filler ? { ...statement, text: `select q.*, 1 from (${statement.text}) q` } : statement;
-  const csv = join(folder, 'rows.csv');
-  const opened = engine.do({ work: 'open', run, folder }, signal);
-  opened.catch(() => undefined);
-  const copied = await moment.copyTo(csv, sent, { rows: LIMITS.resultRows.value, bytes: LIMITS.resultBytes.value }, (progress) =>
-    execution.onProgress(progress),
-  );
-  await opened;
-  try {
-    const out = join(folder, 'rows.parquet');
-    const columns = statement.columns.map(({ id, type }) => ({ id, type }));
-    const landed = await engine.do(
-      { work: 'land', run, csv, filler, columns, longestRow: copied.longestRow, rows: copied.rows, out },
-      signal,
-    );
-    const result = randomUUID();
-    await store.keep(result, out);
-    const whole = copied.cut === undefined && (size === 'full' || copied.rows < HEAD_ROWS);
-    return {
-      result,
-      columns: statement.columns.map(({ id, name, type }) => ({
-        id,
-        name,
-        type,
-        ...(landed.measuredScales[id] === undefined ? {} : { measuredScale: landed.measuredScales[id] }),
+async function counted({ trail, step, binding, catalogue }: Execution, places: Places): Promise<readonly StepCount[]> {
+  const counting = planCounts(trail, step, binding, catalogue);
+  const groups = [];
+  for (const { relation } of counting.segments) {
+    const rows = await places.few(planRelation(relation, places.dialect.bind(places)));
+    groups.push(
+      rows.map(([stage, count, ...failed]) => ({
+        stage: Number(stage),
+        rows: BigInt(count ?? '0'),
+        failed: failed.map((each) => BigInt(each ?? '0')),
       })),
-      rows: String(copied.rows),
-      complete: whole,
-      cut: copied.cut,
-      misfits: landed.misfits,
-      bytes: landed.bytes,
-      asOf: moment.asOf,
-    };
-  } finally {
-    // Rows are told before the instance is gone; a lost engine has closed it already.
-    engine.do({ work: 'close', run }).catch(() => undefined);
+    );
   }
+  return countsFrom(counting, groups);
+}
+
+async function clausesCounted({ trail, step, binding, catalogue }: Execution, places: Places): Promise<ClauseCounts | undefined> {
+  const asked = checkedStep(trail, step)?.step;
+  if (asked?.kind !== 'criteria' || asked.off) return undefined;
+  return answered(clauseCounts({ trail, binding, catalogue, others: new Map() }, step), (wanted) => wantedRows(places, wanted));
+}
+
+async function stored(extracted: Extracted, { size }: Execution, store: ResultStore): Promise<StoredRows> {
+  const { file, rows, cut, misfits, measuredScales, bytes, statement, asOf } = extracted;
+  const result = randomUUID();
+  await store.keep(result, file);
+  return {
+    result,
+    columns: statement.columns.map(({ id, name, type }) => ({
+      id,
+      name,
+      type,
+      ...(measuredScales[id] === undefined ? {} : { measuredScale: measuredScales[id] }),
+    })),
+    rows: String(rows),
+    complete: cut === undefined && (size === 'full' || rows < HEAD_ROWS),
+    cut,
+    misfits,
+    bytes,
+    asOf,
+  };
 }

@@ -1,4 +1,4 @@
-import { ApiProperty } from '@nestjs/swagger';
+import { ApiProperty, ApiPropertyOptional } from '@nestjs/swagger';
 import { IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min } from 'class-validator';
 import { Type } from 'class-transformer';
 import { ProblemDto } from '../problems';
@@ -16,14 +16,23 @@ export class NewRunDto {
     string,
     string[]
   >;
+  /** Something else than the step's rows: where it failed, live rows, the frame of a value. Checked by core. */
+  @ApiPropertyOptional({ type: 'object', additionalProperties: true }) @IsOptional() @IsObject() ask?: object;
   /** A newer run of the same slot stops the older one at the source. */
   @ApiProperty() @IsString() @MaxLength(64) slot!: string;
+}
+
+export class FieldCountDto {
+  @ApiProperty() field!: string;
+  @ApiProperty() failed!: string;
 }
 
 export class StepCountDto {
   @ApiProperty() step!: string;
   @ApiProperty() rows!: string;
   @ApiProperty() failed!: string;
+  /** Of a calculate step, for each field that can fail. */
+  @ApiProperty({ type: [FieldCountDto] }) fields!: readonly FieldCountDto[];
 }
 
 export class ResultColumnDto {
@@ -48,6 +57,7 @@ export class RunDto {
   @ApiProperty() revision!: number;
   @ApiProperty() step!: string;
   @ApiProperty({ enum: ['head', 'full'] }) size!: RunSize;
+  @ApiProperty({ type: String, nullable: true }) ask!: string | null;
   @ApiProperty({ enum: STATES }) state!: RunState;
   @ApiProperty({ type: 'object', additionalProperties: { type: 'array', items: { type: 'string' } } }) values!: Readonly<
     Record<string, readonly string[]>
@@ -55,6 +65,8 @@ export class RunDto {
   @ApiProperty() rowsRead!: number;
   @ApiProperty() bytesRead!: number;
   @ApiProperty({ type: [StepCountDto], nullable: true }) counts!: readonly StepCountDto[] | null;
+  /** Of a criteria step; as core gives it. */
+  @ApiProperty({ type: 'object', additionalProperties: true, nullable: true }) clauses!: object | null;
   @ApiProperty({ type: [ProblemDto] }) problems!: readonly ProblemDto[];
   @ApiProperty({ required: false }) detail?: string;
   @ApiProperty({ type: ResultDto, nullable: true }) result!: ResultDto | null;

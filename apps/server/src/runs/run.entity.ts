@@ -1,5 +1,5 @@
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
-import type { GivenValues, Problem } from '@cendra/core';
+import type { ClauseCounts, GivenValues, Problem } from '@cendra/core';
 
 export type RunState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
 export type RunSize = 'head' | 'full';
@@ -9,6 +9,7 @@ export interface RecordedCount {
   readonly step: string;
   readonly rows: string;
   readonly failed: string;
+  readonly fields: readonly { readonly field: string; readonly failed: string }[];
 }
 
 @Entity('run')
@@ -19,6 +20,8 @@ export class Run {
   @Column('int') revision!: number;
   @Column('text', { name: 'step_id' }) stepId!: string;
   @Column('text') size!: RunSize;
+  /** What was asked instead of the step's rows, such as the rows where it failed. */
+  @Column('text', { nullable: true }) ask!: string | null;
   @Column('text') state!: RunState;
   /** A newer run of the same slot replaces an older one. */
   @Column('text') slot!: string;
@@ -27,6 +30,8 @@ export class Run {
   @Column('bigint', { name: 'rows_read', default: 0 }) rowsRead!: string;
   @Column('bigint', { name: 'bytes_read', default: 0 }) bytesRead!: string;
   @Column('jsonb', { nullable: true }) counts!: readonly RecordedCount[] | null;
+  /** Of a criteria step: how many rows each clause passes, and why none is left. */
+  @Column('jsonb', { nullable: true }) clauses!: ClauseCounts | null;
   @Column('jsonb', { nullable: true }) problems!: readonly Problem[] | null;
   @Column('text', { nullable: true }) detail!: string | null;
   @Column('uuid', { name: 'result_id', nullable: true }) resultId!: string | null;

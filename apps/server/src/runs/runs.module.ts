@@ -4,7 +4,10 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { DatasetsModule } from '../datasets/datasets.module';
 import { Engine } from '../engine';
 import { SourcesModule } from '../sources/sources.module';
+import { AnswersController } from './answers.controller';
+import { AnswersService } from './answers.service';
 import { engineProviders, PAGES_ENGINE, RUNS_ENGINE } from './engines';
+import { PreparingService } from './preparing.service';
 import { Result } from './result.entity';
 import { ResultsService } from './results.service';
 import { Run } from './run.entity';
@@ -13,8 +16,8 @@ import { RunsService } from './runs.service';
 
 @Module({
   imports: [TypeOrmModule.forFeature([Run, Result]), DatasetsModule, SourcesModule],
-  controllers: [RunsController, ResultsController],
-  providers: [...engineProviders, ResultsService, RunsService],
+  controllers: [RunsController, ResultsController, AnswersController],
+  providers: [...engineProviders, ResultsService, PreparingService, RunsService, AnswersService],
   exports: [ResultsService, RUNS_ENGINE, PAGES_ENGINE],
 })
 export class RunsModule implements OnApplicationShutdown {

@@ -2,10 +2,9 @@ import type { OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/comm
 import { randomUUID } from 'node:crypto';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import { In, Repository } from 'typeorm';
-import type { Binding, CheckedTrail, Problem, Catalogue } from '@cendra/core';
-import { bindValues, checkedStep, checkTrail, problem, sourcesOf, subTrail } from '@cendra/core';
-import { catalogueOf, DatasetsService } from '../datasets';
+import { In, IsNull, Repository } from 'typeorm';
+import type { Ask, CheckedStep, CheckedTrail, Problem } from '@cendra/core';
+import { askedRows, askShape, checkedStep, problem, sourcesOf, subTrail } from '@cendra/core';
 import { Engine, ResultStore } from '../engine';
 import { EventsService } from '../events/events.service';
 import { LIMITS } from '../limits';
@@ -18,6 +17,8 @@ import type { StoredRows } from './execute';
 import { execute } from './execute';
 import { Gate } from './gate';
 import { Result } from './result.entity';
+import type { Prepared } from './preparing.service';
+import { PreparingService } from './preparing.service';
 import { ResultsService } from './results.service';
 import type { NewRunDto, RunDto } from './run.dto';
 import { Run } from './run.entity';
@@ -25,11 +26,8 @@ import { Run } from './run.entity';
 const PROGRESS_EVERY = 300;
 const TIDY_EVERY = 600_000;
 
-interface Prepared {
-  readonly trail: CheckedTrail;
-  readonly binding: Binding;
-  readonly catalogue: Catalogue;
-  readonly sources: ReadonlyMap<string, Source>;
+interface PreparedRun extends Prepared {
+  readonly ask: Ask | undefined;
 }
 
 @Injectable()
@@ -42,7 +40,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
   constructor(
     @InjectRepository(Run) private readonly runs: Repository<Run>,
     @InjectRepository(Result) private readonly results: Repository<Result>,
-    private readonly datasets: DatasetsService,
+    private readonly preparing: PreparingService,
     private readonly sources: SourcesService,
     private readonly resultsService: ResultsService,
     private readonly events: EventsService,
@@ -88,11 +86,12 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
       revision: given.revision,
       stepId: given.step,
       size: given.size,
+      ask: prepared.ask?.kind ?? null,
       state: 'waiting',
       slot: given.slot,
       parameterValues: recorded(prepared),
       sources: [...prepared.sources.keys()],
-      createdAt: new Date(),
+      createdAt: prepared.now,
     });
     await this.runs.insert(run as never);
     const abort = new AbortController();
@@ -103,7 +102,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
 
   /** The person's own runs, newest first, as far as they still hold the sources. */
   async list(person: Person): Promise<RunDto[]> {
-    const runs = await this.runs.find({ where: { personId: person.id }, order: { createdAt: 'DESC' }, take: 100 });
+    const runs = await this.runs.find({ where: { personId: person.id, ask: IsNull() }, order: { createdAt: 'DESC' }, take: 100 });
     const seen = await Promise.all(runs.map(async (run) => ((await this.sources.mayUse(person, run.sources)) ? [run] : [])));
     return Promise.all(seen.flat().map((run) => this.shown(run)));
   }
@@ -131,11 +130,13 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
       revision: run.revision,
       step: run.stepId,
       size: run.size,
+      ask: run.ask ?? null,
       state: run.state,
       values: run.parameterValues,
       rowsRead: Number(run.rowsRead ?? 0),
       bytesRead: Number(run.bytesRead ?? 0),
       counts: run.counts ?? null,
+      clauses: run.clauses ?? null,
       problems: run.problems ?? [],
       ...(run.detail ? { detail: run.detail } : {}),
       result: result && {
@@ -152,28 +153,15 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     };
   }
 
-  private async prepare(person: Person, given: NewRunDto): Promise<Prepared> {
-    const values = given.values;
-    const shaped = Object.values(values).every((each) => Array.isArray(each) && each.every((item) => typeof item === 'string'));
-    if (!shaped)
-      throw refused(
-        400,
-        'values-wrong',
-        'The parameter values are not as they should be.',
-        { pointer: '/values' },
-        'for each parameter a list of texts',
-      );
-    const { definition } = await this.datasets.definition(given.dataset, given.revision);
-    const used = { ...definition, steps: subTrail(definition, given.step) };
-    const ids = sourcesOf(used);
-    if (!(await this.sources.mayUse(person, sourcesOf(definition))))
-      throw refused(403, 'source-missing', 'You lack a source this dataset reads.', {}, 'a steward who gives you the source');
-    const sources = new Map((await this.sources.byIds(ids)).map((each) => [each.id, each]));
-    const catalogue = catalogueOf(await this.datasets.known(person, used, false));
-    const trail = checkTrail(definition, catalogue);
+  private async prepare(person: Person, given: NewRunDto): Promise<PreparedRun> {
+    const abort = new AbortController();
+    const prepared = await this.preparing.prepare(person, given, abort.signal);
+    const { definition, trail, binding, catalogue } = prepared;
     const step = checkedStep(trail, given.step);
     if (!step) throw refused(404, 'step-gone', 'This step is not in the dataset.', { step: given.step });
-    if (ids.length === 0 || sources.size < ids.length)
+    const own = { ...definition, steps: subTrail(definition, given.step) };
+    const ids = sourcesOf(own);
+    if (ids.length === 0 || ids.some((id) => !prepared.sources.has(id)))
       throw refused(
         422,
         'source-gone',
@@ -181,16 +169,19 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
         { step: given.step },
         'another source, chosen in the table step',
       );
-    if (step.blocked) {
-      const own = new Set(used.steps.map((each) => each.id));
+    const ask = given.ask && readAsk(given.ask);
+    if (blockedFor(ask, step, trail)) {
+      const steps = new Set(own.steps.map((each) => each.id));
       throw new ProblemException(
         422,
-        trail.problems.filter((each) => each.severity === 'error' && own.has(each.place.step ?? '')),
+        trail.problems.filter((each) => each.severity === 'error' && steps.has(each.place.step ?? '')),
       );
     }
-    const binding = bindValues(definition.parameters, values);
     if (binding.problems.length > 0) throw new ProblemException(422, binding.problems);
-    return { trail, binding, catalogue, sources };
+    // What an ask gets wrong is told before anything runs.
+    if (ask) askedRows(trail, given.step, ask, binding, catalogue);
+    const sources = new Map([...prepared.sources].filter(([id]) => ids.includes(id)));
+    return { ...prepared, ask, sources };
   }
 
   /** A newer run of the same slot stops the older ones; they are not waited for. */
@@ -200,7 +191,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     }
   }
 
-  private async carryOut(run: Run, prepared: Prepared, signal: AbortSignal): Promise<void> {
+  private async carryOut(run: Run, prepared: PreparedRun, signal: AbortSignal): Promise<void> {
     let leave: (() => void) | undefined;
     try {
       const keys = new Map([
@@ -218,7 +209,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     }
   }
 
-  private async executeRun(run: Run, prepared: Prepared, signal: AbortSignal): Promise<void> {
+  private async executeRun(run: Run, prepared: PreparedRun, signal: AbortSignal): Promise<void> {
     let told = 0;
     await execute(
       {
@@ -226,6 +217,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
         trail: prepared.trail,
         step: run.stepId,
         size: run.size,
+        ask: prepared.ask,
         binding: prepared.binding,
         catalogue: prepared.catalogue,
         signal,
@@ -243,15 +235,23 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
           await this.update(run, { resultId: rows.result, rowsRead: rows.rows });
           await this.resultsService.firstRead(rows.result);
         },
-        onCounts: (counts) =>
-          this.update(run, { counts: counts.map(({ step, rows, failed }) => ({ step, rows: String(rows), failed: String(failed) })) }),
+        onCounts: (counts, clauses) =>
+          this.update(run, {
+            clauses: clauses ?? null,
+            counts: counts.map(({ step, rows, failed, fields }) => ({
+              step,
+              rows: String(rows),
+              failed: String(failed),
+              fields: fields.map((each) => ({ field: each.field, failed: String(each.failed) })),
+            })),
+          }),
       },
       this.engine,
       this.store,
     );
   }
 
-  private async keep(rows: StoredRows, prepared: Prepared): Promise<void> {
+  private async keep(rows: StoredRows, prepared: PreparedRun): Promise<void> {
     const seal = { sources: [...prepared.sources.values()].map(({ id, settings }) => ({ id, login: loginOf(settings) })) };
     await this.results.insert({
       id: rows.result,
@@ -291,14 +291,33 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
   }
 }
 
-function sourceOf(prepared: Prepared, id: string): Source {
+/** A field is looked at while it is being written, whatever is wrong in its own step. */
+function blockedFor(ask: Ask | undefined, step: CheckedStep, trail: CheckedTrail): boolean {
+  if (!ask || ask.kind === 'failed') return step.blocked;
+  return checkedStep(trail, step.step.inputs[0] ?? '')?.blocked ?? true;
+}
+
+function readAsk(given: object): Ask {
+  const read = askShape.safeParse(given);
+  if (read.success) return read.data;
+  const [issue] = read.error.issues;
+  throw refused(
+    400,
+    'ask-wrong',
+    'What is asked is not as it should be.',
+    { pointer: `/ask/${issue?.path.join('/') ?? ''}` },
+    issue?.message,
+  );
+}
+
+function sourceOf(prepared: PreparedRun, id: string): Source {
   const source = prepared.sources.get(id);
   if (!source) throw refused(422, 'source-gone', 'A source this dataset reads was removed.');
   return source;
 }
 
 /** Values kept with the run; a long list is kept as its length, not in full. */
-function recorded({ binding }: Prepared) {
+function recorded({ binding }: PreparedRun) {
   return Object.fromEntries(
     Object.entries(binding.used).map(([id, values]) => [
       id,

@@ -180,8 +180,8 @@ export class SourcesController {
   ): Promise<ExactCountDto> {
     const source = await this.sources.forPerson(person, id);
     const input = relationOf(source.id, { ...(await this.described(source, schema, table)), columns: [] });
-    const { asOf, rows } = await this.ask(source, { node: 'stages', input, stages: [] });
-    return { rows: rows[0]?.[1] ?? '0', asOf };
+    const { asOf, rows } = await this.ask(source, { node: 'group', input, keys: [], counts: [{ id: 'rows' }] });
+    return { rows: rows[0]?.[0] ?? '0', asOf };
   }
 
   private async described(source: Source, schema: string, table: string): Promise<DescribedTable> {
@@ -193,7 +193,7 @@ export class SourcesController {
   private async ask(source: Source, relation: Relation) {
     const moment = await this.sources.open(source);
     try {
-      const rows = await moment.rows(compile(relation, postgresql('settings'), { bound: new Map() }));
+      const rows = await moment.rows(compile(relation, postgresql('settings'), { bound: new Map(), now: 0n }));
       return { rows, asOf: moment.asOf.toISOString() };
     } finally {
       await moment.close();

@@ -1,4 +1,5 @@
-import type { GivenValues, Definition } from '@cendra/core';
+import type { Ask, GivenValues, Definition, ClauseCounts } from '@cendra/core';
+import type { StepCountDto } from '../../src/runs/run.dto';
 import type { RunningServer, ServerOptions } from '../../../../scripts/setup/server';
 import { startServer } from '../../../../scripts/setup/server';
 import { cluster, folderFor, unique, withSuperuser } from './cluster';
@@ -65,7 +66,9 @@ export class Person {
 export interface RunBody {
   readonly id: string;
   readonly state: string;
-  readonly counts: readonly { readonly step: string; readonly rows: string; readonly failed: string }[] | null;
+  readonly ask: string | null;
+  readonly counts: readonly StepCountDto[] | null;
+  readonly clauses: ClauseCounts | null;
   readonly problems: readonly { readonly code: string }[];
   readonly result: {
     readonly id: string;
@@ -173,6 +176,7 @@ export async function run(
   size: 'head' | 'full',
   values: GivenValues = {},
   step?: string,
+  ask?: Ask,
 ): Promise<RunBody> {
   const last = dataset.definition.steps[dataset.definition.steps.length - 1]?.id;
   const started = await person.post<RunBody>('/runs', {
@@ -182,6 +186,7 @@ export async function run(
     size,
     values,
     slot: 'test',
+    ...(ask ? { ask } : {}),
   });
   return ended(person, started.id);
 }

@@ -1,0 +1,300 @@
+import type { Clause, Condition, Definition, Parameter, Step } from '@cendra/core';
+import { checkCalculated, checkedStep, checkTrail, emptyDefinition, linkReferences } from '@cendra/core';
+import { mintId } from '../datasets';
+
+/** A dataset of the demo: which columns of a table it takes, and what it does with them. */
+export interface DemoDataset {
+  readonly title: string;
+  readonly table: string;
+  readonly taken: readonly string[];
+  readonly parameters?: (field: FieldOf, other: OtherOf) => readonly Parameter[];
+  /** Steps behind the table, in order. */
+  readonly steps: (field: FieldOf) => readonly DemoStep[];
+}
+
+/** The id of a column's field. */
+type FieldOf = (column: string) => string;
+/** A dataset made before, by its title: its id and those of its fields. */
+type OtherOf = (title: string) => { readonly id: string; readonly field: FieldOf };
+
+type DemoStep =
+  | { readonly kind: 'criteria'; readonly clauses: readonly Clause[] }
+  | { readonly kind: 'calculate'; readonly name?: string; readonly fields: readonly (readonly [name: string, expression: string])[] };
+
+const asks = (field: string, operator: string, operands: Condition['operands'], andNulls = false): Condition => ({
+  id: mintId(),
+  kind: 'condition',
+  off: false,
+  field,
+  operator,
+  operands,
+  andNulls,
+});
+const values = (...texts: string[]): Condition['operands'] => texts.map((text) => ({ kind: 'value', text }));
+const parameter = (id: string): Condition['operands'] => [{ kind: 'parameter', id }];
+const written = (text: string): Clause => ({ id: mintId(), kind: 'expression', off: false, expression: { text, refs: [] } });
+
+const MIN_KILOS: Parameter = {
+  id: 'min-kilos',
+  name: 'min_kilos',
+  type: 'decimal',
+  takes: 'one',
+  leftBlank: 'condition is off',
+  startsAs: ['5'],
+  hint: 'Harvests below this are kept by the member.',
+};
+
+const PLAIN = { leftBlank: 'condition is off', startsAs: [], hint: '' } as const;
+
+export const DEMO_DATASETS: readonly DemoDataset[] = [
+  {
+    title: 'Harvests worth delivering',
+    table: 'harvests',
+    taken: ['id', 'apiary_code', 'picked_on', 'kilos', 'moisture', 'floral_source', 'grade'],
+    parameters: () => [MIN_KILOS],
+    steps: (field) => [{ kind: 'criteria', clauses: [asks(field('kilos'), 'at least', parameter(MIN_KILOS.id))] }],
+  },
+  {
+    title: 'Harvests, shares and running totals',
+    table: 'harvests',
+    taken: ['id', 'apiary_code', 'picked_on', 'kilos', 'moisture', 'grade'],
+    steps: () => [
+      {
+        kind: 'calculate',
+        fields: [
+          ['season', 'extract(year from picked_on)'],
+          ['dry_kilos', 'round(kilos * (100 - moisture) / 82, 2)'],
+          ['band', "case when kilos >= 25 then 'large' when kilos >= 8 then 'middling' when kilos is not null then 'small' end"],
+          ['share', 'kilos / sum(kilos) over (partition by season)'],
+          ['so_far', 'sum(kilos) over (partition by season order by picked_on, id)'],
+          ['place', 'rank() over (partition by season order by kilos desc)'],
+          ['change', 'kilos - lag(kilos) over (partition by apiary_code order by picked_on, id)'],
+        ],
+      },
+    ],
+  },
+  {
+    title: 'Inspections with readable counts',
+    table: 'inspections',
+    taken: ['id', 'hive_id', 'seen_on', 'varroa_count', 'remark'],
+    steps: () => [
+      {
+        kind: 'calculate',
+        name: 'counts as numbers',
+        fields: [
+          ['varroa', 'cast(varroa_count as integer)'],
+          ['per_hundred', '100 / varroa'],
+          ['week_from', 'start_of_week(seen_on)'],
+          ['seen_in', "format_date(seen_on, 'MMMM yyyy')"],
+          ['next_due', "seen_on + interval '3' week"],
+          ['told', "join_text(', ', nullif(trim(remark), ''), case when varroa > 20 then 'treat' end)"],
+        ],
+      },
+    ],
+  },
+  {
+    title: 'Members and how they are addressed',
+    table: 'members',
+    taken: ['id', 'number', 'first_name', 'last_name', 'joined_on', 'phone'],
+    steps: () => [
+      {
+        kind: 'calculate',
+        fields: [
+          ['full_name', "first_name || ' ' || last_name"],
+          ['sorted_by', "upper(last_name) || ', ' || substring(first_name from 1 for 1) || '.'"],
+          ['number_only', "cast(trim(leading 'M' from number) as integer)"],
+          ['months_with_us', "months_between(joined_on, date '2025-09-30')"],
+          ['season_end', "end_of_quarter(joined_on + interval '1' year)"],
+          ['phone_shown', "coalesce('+00 ' || substring(phone from 2), 'no phone')"],
+        ],
+      },
+    ],
+  },
+  {
+    title: 'Districts and their regions',
+    table: 'districts',
+    taken: ['code', 'name', 'region_code'],
+    steps: () => [],
+  },
+  {
+    title: 'Apiaries of a district',
+    table: 'apiaries',
+    taken: ['code', 'name', 'district_code', 'altitude_m', 'opened_on', 'shared'],
+    parameters: (_field, other) => {
+      const districts = other('Districts and their regions');
+      return [
+        {
+          ...PLAIN,
+          id: 'region',
+          name: 'region',
+          type: 'text',
+          takes: 'one',
+          hint: 'Narrows the districts that are offered.',
+          choices: {
+            from: 'typed',
+            items: [
+              { value: 'FN', label: 'Fennick' },
+              { value: 'OV', label: 'Orrin Vale' },
+              { value: 'SM', label: 'Saltmarsh' },
+              { value: 'UT', label: 'Upper Tarn' },
+            ],
+          },
+        },
+        {
+          ...PLAIN,
+          id: 'district',
+          name: 'district',
+          type: 'text',
+          takes: 'several',
+          choices: {
+            from: 'dataset',
+            dataset: districts.id,
+            field: districts.field('code'),
+            label: districts.field('name'),
+            sorted: 'by label',
+            narrowedBy: [{ parameter: 'region', field: districts.field('region_code') }],
+          },
+        },
+        { ...PLAIN, id: 'altitude', name: 'altitude', type: 'whole number', takes: 'range', limits: { least: '0', greatest: '3000' } },
+        { ...PLAIN, id: 'is-shared', name: 'is_shared', type: 'yes/no', takes: 'one' },
+        { ...PLAIN, id: 'opened', name: 'opened', type: 'date', takes: 'range', startsAs: ['last 30 years'] },
+      ];
+    },
+    steps: (field) => [
+      {
+        kind: 'criteria',
+        clauses: [
+          asks(field('district_code'), 'one of', parameter('district')),
+          asks(field('altitude_m'), 'from…to', parameter('altitude')),
+          written('shared = :is_shared'),
+          asks(field('opened_on'), 'within', parameter('opened')),
+        ],
+      },
+    ],
+  },
+  {
+    title: 'Harvests of a season, by source and grade',
+    table: 'harvests',
+    taken: ['id', 'apiary_code', 'weighed_at', 'kilos', 'moisture', 'floral_source', 'grade'],
+    parameters: (field) => [
+      { ...PLAIN, id: 'period', name: 'period', type: 'date', takes: 'range', startsAs: ['2025-04-01', '2025-09-30'] },
+      {
+        ...PLAIN,
+        id: 'source',
+        name: 'source',
+        type: 'text',
+        takes: 'one',
+        startsBy: 'first choice',
+        choices: { from: 'field', field: field('floral_source'), label: null, sorted: 'most rows first', narrowedBy: [] },
+      },
+      {
+        ...PLAIN,
+        id: 'grades',
+        name: 'grades',
+        type: 'text',
+        takes: 'several',
+        startsAs: ['A', 'B'],
+        limits: { most: 3 },
+        choices: {
+          from: 'typed',
+          items: [
+            { value: 'A', label: 'first grade' },
+            { value: 'B', label: 'second grade' },
+            { value: 'C', label: 'third grade' },
+          ],
+        },
+      },
+      {
+        ...PLAIN,
+        id: 'most-moisture',
+        name: 'most_moisture',
+        type: 'decimal',
+        takes: 'one',
+        startsBy: 'expression',
+        startsAs: ['37.0 / 2'],
+        limits: { least: '10', greatest: '25', message: 'Moisture is between 10 and 25 per cent.' },
+      },
+    ],
+    steps: (field) => [
+      {
+        kind: 'criteria',
+        clauses: [
+          asks(field('weighed_at'), 'within', parameter('period')),
+          asks(field('floral_source'), 'is', parameter('source')),
+          asks(field('grade'), 'one of', parameter('grades')),
+          {
+            id: mintId(),
+            kind: 'group',
+            off: false,
+            head: 'at least one',
+            clauses: [
+              asks(field('moisture'), 'at most', parameter('most-moisture')),
+              written('kilos > 20 or (kilos > 10 and moisture is null)'),
+            ],
+          },
+          asks(field('apiary_code'), 'is not', values('OV-101'), true),
+        ],
+      },
+    ],
+  },
+  {
+    title: 'Harvests that leave nothing',
+    table: 'harvests',
+    taken: ['id', 'picked_on', 'kilos', 'moisture', 'grade'],
+    steps: (field) => [
+      {
+        kind: 'criteria',
+        clauses: [
+          asks(field('grade'), 'one of', values('A', 'B')),
+          asks(field('kilos'), 'at least', values('20')),
+          asks(field('moisture'), 'below', values('18')),
+          written('kilos * (100 - moisture) / 82 <= 8'),
+        ],
+      },
+    ],
+  },
+];
+
+/** The dataset as a definition over its table step. */
+export function definitionOf(dataset: DemoDataset, described: Step, other: OtherOf): Definition {
+  const field = fieldsOf(described);
+  const table: Step = { ...(described as Extract<Step, { kind: 'table' }>), taken: dataset.taken.map(field) };
+  const steps = dataset.steps(field).reduce((done: readonly Step[], step) => [...done, made(step, done.at(-1)?.id ?? table.id)], [table]);
+  return linked({ ...emptyDefinition(dataset.title), steps, parameters: dataset.parameters?.(field, other) ?? [] });
+}
+
+/** The fields of a table step by their columns. */
+export function fieldsOf(step: Step | undefined): FieldOf {
+  if (step?.kind !== 'table') throw new RangeError('a demo dataset stands on a table');
+  return (column) => step.fields.find((each) => each.column === column)?.id ?? '';
+}
+
+function made(step: DemoStep, input: string): Step {
+  const base = { id: mintId(), off: false, inputs: [input] };
+  if (step.kind === 'criteria') return { ...base, kind: 'criteria', name: '', head: 'every one', clauses: step.clauses };
+  const fields = step.fields.map(([name, text]) => ({ id: mintId(), name, expression: { text, refs: [] } }));
+  return { ...base, kind: 'calculate', name: step.name ?? '', fields };
+}
+
+/** Names in expressions get the ids of what they mean, so that they follow when something is renamed. */
+function linked(definition: Definition): Definition {
+  const trail = checkTrail(definition);
+  const { parameters } = definition;
+  const steps = definition.steps.map((step): Step => {
+    const input = checkedStep(trail, step.inputs[0] ?? '')?.schema ?? { fields: [] };
+    if (step.kind === 'criteria')
+      return { ...step, clauses: step.clauses.map((each) => linkedClause(each, { schema: input, parameters })) };
+    if (step.kind !== 'calculate') return step;
+    const { fields } = checkCalculated(step, input, definition);
+    return {
+      ...step,
+      fields: fields.map(({ field, scope }) => ({ ...field, expression: linkReferences(field.expression.text, { ...scope, parameters }) })),
+    };
+  });
+  return { ...definition, steps };
+}
+
+function linkedClause(clause: Clause, scope: Parameters<typeof linkReferences>[1]): Clause {
+  if (clause.kind === 'group') return { ...clause, clauses: clause.clauses.map((each) => linkedClause(each, scope)) };
+  return clause.kind === 'expression' ? { ...clause, expression: linkReferences(clause.expression.text, scope) } : clause;
+}

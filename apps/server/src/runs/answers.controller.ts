@@ -1,0 +1,36 @@
+import { Body, Controller, HttpCode, Post, Req } from '@nestjs/common';
+import { ApiOkResponse, ApiProperty, ApiTags } from '@nestjs/swagger';
+import { IsInt, IsObject, IsUUID, Min } from 'class-validator';
+import type { Request } from 'express';
+import { Access, Person, SignedInPerson } from '../people';
+import { AnswersService } from './answers.service';
+
+export class QuestionDto {
+  @ApiProperty() @IsUUID() dataset!: string;
+  @ApiProperty() @IsInt() @Min(1) revision!: number;
+  /** By parameter id; a list of texts in wire form, empty for blank. */
+  @ApiProperty({ type: 'object', additionalProperties: { type: 'array', items: { type: 'string' } } }) @IsObject() values!: Record<
+    string,
+    string[]
+  >;
+  /** What is asked; checked by core, which also says what its answer looks like. */
+  @ApiProperty({ type: 'object', additionalProperties: true }) @IsObject() question!: object;
+}
+
+/** Questions about a dataset's rows that are answered with few words: values, choices, what became of a row. */
+@ApiTags('answers')
+@Controller('answers')
+@Access('analyst', 'steward')
+export class AnswersController {
+  constructor(private readonly answers: AnswersService) {}
+
+  /** A reader who goes away stops what runs for the answer, at the source. */
+  @Post()
+  @HttpCode(200)
+  @ApiOkResponse({ schema: { type: 'object', additionalProperties: true } })
+  ask(@SignedInPerson() person: Person, @Body() body: QuestionDto, @Req() request: Request): Promise<object> {
+    const abort = new AbortController();
+    request.res?.on('close', () => abort.abort(new Error('the reader has gone')));
+    return this.answers.ask(person, body, abort.signal);
+  }
+}

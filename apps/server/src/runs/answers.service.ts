@@ -1,0 +1,65 @@
+import { Injectable } from '@nestjs/common';
+import type { Question } from '@cendra/core';
+import { ask, checkedStep, ProblemError, questionShape, stepAsked } from '@cendra/core';
+import { LIMITS } from '../limits';
+import type { Person } from '../people';
+import { ProblemException, refused } from '../problems';
+import type { QuestionDto } from './answers.controller';
+import { Gate } from './gate';
+import type { Prepared } from './preparing.service';
+import { PreparingService } from './preparing.service';
+
+@Injectable()
+export class AnswersService {
+  private readonly gate = new Gate();
+
+  constructor(private readonly preparing: PreparingService) {}
+
+  /** The answer to a question, under the rights of the person who asks and at one moment of each source. */
+  async ask(person: Person, given: QuestionDto, signal: AbortSignal): Promise<object> {
+    const question = readQuestion(given.question);
+    const prepared = await this.preparing.prepare(person, given, signal);
+    requireAnswerable(prepared, question);
+    const context = await this.preparing.contextOf(person, prepared);
+    const keys = new Map([
+      [`person ${person.id}`, LIMITS.answersPerPerson.value],
+      ...[...context.sources.keys()].map((id) => [`source ${id}`, LIMITS.answersPerSource.value] as const),
+    ]);
+    const leave = await this.gate.enter(keys, signal);
+    try {
+      return await this.preparing.answer(context, ask(context, question), signal);
+    } catch (error) {
+      throw error instanceof ProblemError ? new ProblemException(422, error.problems) : error;
+    } finally {
+      leave();
+    }
+  }
+}
+
+/** Choices can be asked for while other values are still missing; rows after criteria cannot. */
+function requireAnswerable({ trail, binding }: Prepared, question: Question): void {
+  const step = stepAsked(question);
+  if (step === undefined) return;
+  const checked = checkedStep(trail, step);
+  if (!checked) throw refused(404, 'step-gone', 'This step is not in the dataset.', { step });
+  const before = question.kind === 'clauses' || question.kind === 'fate' ? checked : checkedStep(trail, checked.step.inputs[0] ?? '');
+  if (before?.blocked)
+    throw new ProblemException(
+      422,
+      trail.problems.filter((each) => each.severity === 'error'),
+    );
+  if (binding.problems.length > 0) throw new ProblemException(422, binding.problems);
+}
+
+function readQuestion(given: object): Question {
+  const read = questionShape.safeParse(given);
+  if (read.success) return read.data;
+  const [issue] = read.error.issues;
+  throw refused(
+    400,
+    'question-wrong',
+    'What is asked is not as it should be.',
+    { pointer: `/question/${issue?.path.join('/') ?? ''}` },
+    issue?.message,
+  );
+}

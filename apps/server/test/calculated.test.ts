@@ -1,0 +1,262 @@
+import { readdir } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Dialect, Edit } from '@cendra/core';
+import { addStepAfter, bindValues, checkTrail, postgresql } from '@cendra/core';
+import { Engine, ResultStore } from '../src/engine';
+import type { StoredRows } from '../src/runs/execute';
+import { execute } from '../src/runs/execute';
+import { postgresqlConnector } from '../src/sources/connectors/postgresql';
+import type { DatasetBody, Person, ProblemBody, RunBody } from './support/cendra';
+import { Cendra, rowsOf, run } from './support/cendra';
+import { cluster, folderFor, unique, withSuperuser } from './support/cluster';
+import { datasetOf, demoSource, edit, writtenCriteria } from './support/datasets';
+
+/** Calculated fields from the request to the rows: what is shown is what the source itself would say. */
+
+let cendra: Cendra;
+let analyst: Person;
+let source: string;
+beforeAll(async () => {
+  cendra = await Cendra.start();
+  analyst = await cendra.signIn('analyst');
+  source = await demoSource(analyst);
+});
+afterAll(() => cendra.stop());
+
+const own = async (sql: string) =>
+  (await withSuperuser('cooperative', (client) => client.query<(string | null)[]>({ text: sql, rowMode: 'array' }))).rows;
+
+function calculating(dataset: DatasetBody, fields: Readonly<Record<string, string>>): Edit {
+  const after = dataset.definition.steps.at(-1)?.id ?? '';
+  return addStepAfter(dataset.definition, after, {
+    id: unique('step'),
+    kind: 'calculate',
+    name: '',
+    off: false,
+    inputs: [after],
+    fields: Object.entries(fields).map(([name, text]) => ({ id: `f-${name}`, name, expression: { text, refs: [] } })),
+  });
+}
+
+async function calculated(table: string, taken: readonly string[], fields: Readonly<Record<string, string>>): Promise<DatasetBody> {
+  const dataset = await datasetOf(analyst, source, table, 'coop', taken);
+  return edit(analyst, dataset, calculating(dataset, fields));
+}
+
+const cellsOf = async (done: RunBody, query?: string) => (await rowsOf(analyst, done.result?.id ?? '', query)).map((row) => row.slice(1));
+
+test('a full run gives what the same SQL by hand gives', async () => {
+  const dataset = await calculated('harvests', ['id', 'kilos'], {
+    season: 'extract(year from picked_on)',
+    share: 'kilos / sum(kilos) over (partition by season)',
+    so_far: 'sum(kilos) over (partition by season order by picked_on, id)',
+    told: "coalesce(format_number(kilos, '0.0'), 'not weighed')",
+  });
+  const done = await run(analyst, dataset, 'full');
+  const id = dataset.definition.steps[0]?.kind === 'table' ? dataset.definition.steps[0].fields[0]?.id : '';
+  const expected = await own(`
+    select id::text, kilos::text, extract(year from picked_on)::text,
+      round(kilos / sum(kilos) over (partition by extract(year from picked_on)), 6)::text,
+      (sum(kilos) over (partition by extract(year from picked_on) order by picked_on, id))::text,
+      coalesce(round(kilos, 1)::text, 'not weighed')
+    from coop.harvests h order by h.id limit 300`);
+  expect(await cellsOf(done, `offset=0&limit=300&sort=${id}`)).toEqual(expected);
+});
+
+test('the counts say in how many rows each field failed, after the criteria before it', async () => {
+  const dataset = await datasetOf(analyst, source, 'inspections', 'coop', ['id', 'varroa_count']);
+  const criteria = await edit(analyst, dataset, writtenCriteria(dataset.definition, "seen_on < date '2023-01-01'"));
+  const both = await edit(
+    analyst,
+    criteria,
+    calculating(criteria, { varroa: 'cast(varroa_count as integer)', per: '100 / varroa', fine: 'id' }),
+  );
+  const done = await run(analyst, both, 'head');
+  const [[words, zeros, rows]] = (await own(`
+    select count(*) filter (where varroa_count = 'n/a'), count(*) filter (where trim(varroa_count) = '0'), count(*)
+    from coop.inspections where seen_on < date '2023-01-01'`)) as [[string, string, string]];
+  expect(done.counts?.at(-1)).toEqual({
+    step: both.definition.steps.at(-1)?.id,
+    rows,
+    failed: String(Number(words) + Number(zeros)),
+    fields: [
+      { field: 'f-varroa', failed: words },
+      { field: 'f-per', failed: zeros },
+    ],
+  });
+});
+
+describe('asked of a calculate step', () => {
+  let inspections: DatasetBody;
+  let harvests: DatasetBody;
+  beforeAll(async () => {
+    inspections = await calculated('inspections', ['id', 'varroa_count'], { varroa: 'cast(varroa_count as integer)', per: '100 / varroa' });
+    harvests = await calculated('harvests', ['id', 'kilos'], { season: 'extract(year from picked_on)', share: 'kilos' });
+  });
+
+  test('the rows in which a field failed are those, and all of them', async () => {
+    const done = await run(analyst, inspections, 'full', {}, undefined, { kind: 'failed', field: 'f-varroa' });
+    expect(done).toMatchObject({ state: 'done', ask: 'failed', counts: null });
+    expect(await cellsOf(done)).toEqual(
+      await own("select id::text, varroa_count, null, null from coop.inspections i where varroa_count = 'n/a' order by i.id limit 500"),
+    );
+    const any = await run(analyst, inspections, 'full', {}, undefined, { kind: 'failed' });
+    const [[count]] = (await own("select count(*) from coop.inspections where trim(varroa_count) in ('n/a', '0')")) as [[string]];
+    expect(any.result?.rows).toBe(count);
+  });
+
+  test('a handful of rows holds a null, the least and the greatest value, and other rows seen from all of them', async () => {
+    const expression = { text: 'kilos / sum(kilos) over (partition by season)', refs: [] };
+    const done = await run(analyst, harvests, 'head', {}, undefined, { kind: 'live', field: 'f-share', expression });
+    const columns = done.result?.columns.map((each) => each.name) ?? [];
+    const cells = await cellsOf(done);
+    const kilos = cells.map((row) => row[columns.indexOf('kilos')]);
+    const [[least, most]] = (await own('select min(kilos)::text, max(kilos)::text from coop.harvests')) as [[string, string]];
+    expect(kilos).toEqual(expect.arrayContaining([null, least, most]));
+    expect(cells.length).toBeLessThan(20);
+    const sums = new Map(
+      (await own('select extract(year from picked_on)::text, sum(kilos)::text from coop.harvests group by 1')) as [string, string][],
+    );
+    for (const row of cells) expect(row[columns.indexOf('window 0')]).toBe(sums.get(row[columns.indexOf('season')] as string));
+  });
+
+  test('the rows of a frame are those of the partition between its places', async () => {
+    const expression = { text: 'sum(kilos) over (partition by season order by picked_on, id)', refs: [] };
+    const ask = { kind: 'frame' as const, field: 'f-share', expression, window: 0, partition: ['2023'], from: 3, until: 7 };
+    const done = await run(analyst, harvests, 'head', {}, undefined, ask);
+    const columns = done.result?.columns.map((each) => each.name) ?? [];
+    const ids = (await cellsOf(done)).map((row) => [row[columns.indexOf('place')], row[columns.indexOf('id')]]).sort();
+    expect(ids).toEqual(
+      await own(`select n::text, id::text from (select row_number() over (order by picked_on, id) n, id from coop.harvests
+        where extract(year from picked_on) = 2023) q where n between 3 and 7 order by 1`),
+    );
+  });
+
+  test('a field is looked at while it is written, also beside one with an error', async () => {
+    const broken = await edit(analyst, harvests, {
+      kind: 'add calculated',
+      step: harvests.definition.steps.at(-1)?.id ?? '',
+      field: { id: 'f-broken', name: 'broken', expression: { text: '', refs: [] } },
+      index: 0,
+    });
+    const expression = { text: 'kilos * 2', refs: [] };
+    const done = await run(analyst, broken, 'head', {}, undefined, { kind: 'live', field: 'f-broken', expression });
+    expect(done).toMatchObject({ state: 'done', ask: 'live' });
+  });
+
+  test('asks are not among the runs that are listed', async () => {
+    await run(analyst, inspections, 'head', {}, undefined, { kind: 'failed' });
+    const listed = await analyst.get<RunBody[]>('/runs');
+    expect(listed.filter((each) => each.ask !== null)).toEqual([]);
+  });
+
+  test.each([
+    ['something that is no ask', { kind: 'magic' }, 400, 'ask-wrong'],
+    ['a field that is not there', { kind: 'live', field: 'nowhere', expression: { text: '1', refs: [] } }, 422, 'field-gone'],
+    ['an expression with an error', { kind: 'live', field: 'f-share', expression: { text: 'kilo', refs: [] } }, 422, 'field-unknown'],
+    [
+      'a frame of no window',
+      { kind: 'frame', field: 'f-share', expression: { text: 'kilos', refs: [] }, window: 0, partition: [], from: 1, until: 2 },
+      422,
+      'ask-unsuited',
+    ],
+  ])('%s is refused with what is wrong', async (_, ask, status, code) => {
+    const { definition, id, revision } = harvests;
+    const answer = await analyst.ask<ProblemBody>('POST', '/runs', {
+      dataset: id,
+      revision,
+      step: definition.steps.at(-1)?.id,
+      size: 'head',
+      values: {},
+      slot: 's',
+      ask,
+    });
+    expect([answer.status, answer.body.problems[0]?.code]).toEqual([status, code]);
+  });
+
+  test('who lost the source is refused, rows and asks alike', async () => {
+    const { definition, id, revision } = harvests;
+    const done = await run(analyst, harvests, 'head', {}, undefined, { kind: 'failed' });
+    const steward = await cendra.signIn('steward');
+    await steward.ask('PUT', `/sources/${source}/access`, { people: [] });
+    const asked = {
+      dataset: id,
+      revision,
+      step: definition.steps.at(-1)?.id,
+      size: 'head',
+      values: {},
+      slot: 's',
+      ask: { kind: 'failed' },
+    };
+    expect((await analyst.ask('POST', '/runs', asked)).status).toBe(403);
+    expect((await analyst.ask('GET', `/results/${done.result?.id}/rows?offset=0&limit=10`)).status).toBe(404);
+    await steward.ask('PUT', `/sources/${source}/access`, { people: [analyst.id] });
+  });
+});
+
+test('the current moment is one for all rows and the run', async () => {
+  const dataset = await calculated('regions', ['code'], { at: 'localtimestamp', day: 'current_date' });
+  const done = await run(analyst, dataset, 'full');
+  const [first, ...rest] = (await cellsOf(done)).map((row) => [row[1], row[2]]);
+  expect(rest).toEqual([first, first, first]);
+  expect(String(first?.[0]).slice(0, 10)).toBe(first?.[1]);
+  expect(Math.abs(Date.parse(`${String(first?.[0]).replace(' ', 'T')}Z`) - Date.now())).toBeLessThan(120_000);
+});
+
+test('what a source cannot generate exactly runs in the combine engine, with the same rows and counts', async () => {
+  const dataset = await calculated('inspections', ['id', 'seen_on'], {
+    week: 'start_of_week(seen_on)',
+    varroa: 'cast(varroa_count as integer)',
+    told: "format_date(week, 'd MMM yyyy') || coalesce(': ' || cast(varroa as text), '')",
+  });
+  const inSource = await run(analyst, dataset, 'full');
+  const whole = postgresql('settings');
+  const without: Dialect = { ...whole, capabilities: new Set([...whole.capabilities].filter((each) => each !== 'calendar')) };
+  const folder = folderFor('combine');
+  const store = new ResultStore(folder);
+  await store.sweep(new Set());
+  const engine = new Engine(store.resultsFolder, join(process.cwd(), 'apps/server/dist/engine/process.js'));
+  const told: { rows?: StoredRows; counts?: unknown } = {};
+  try {
+    await execute(
+      {
+        run: unique('run'),
+        trail: checkTrail(dataset.definition),
+        step: dataset.definition.steps.at(-1)?.id ?? '',
+        size: 'full',
+        ask: undefined,
+        binding: bindValues([], {}, 0n),
+        catalogue: () => undefined,
+        signal: new AbortController().signal,
+        open: () =>
+          postgresqlConnector.open(
+            { host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', tls: 'off' },
+            cluster.demoPassword,
+          ),
+        dialect: () => without,
+        onProgress: () => undefined,
+        onRows: async (rows) => void (told.rows = rows),
+        onCounts: async (counts) => void (told.counts = counts.map(({ rows, failed }) => [String(rows), String(failed)])),
+      },
+      engine,
+      store,
+    );
+    const { columns = [], result = '' } = told.rows ?? {};
+    const page = await engine.do({
+      work: 'page',
+      file: store.rows(result),
+      columns,
+      sorted: false,
+      marked: false,
+      offset: 0,
+      limit: 500,
+      cellBytes: 1_000,
+    });
+    const rows = (JSON.parse(new TextDecoder().decode(page)) as unknown[][]).map((row) => row.slice(1));
+    expect(rows).toEqual(await cellsOf(inSource));
+    expect(told.counts).toEqual(inSource.counts?.map((each) => [each.rows, each.failed]));
+    expect(await readdir(join(folder, 'runs'))).toEqual([]);
+  } finally {
+    await engine.stop();
+  }
+});
