@@ -42,6 +42,8 @@ main(async () => {
       (await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme, reducedMotion: 'reduce' })).newPage();
     await stewardViews(await page('light'), server.address);
     await analystViews(await page('light'), server.address);
+    await criteriaViews(await page('light'), server.address);
+    await calculateViews(await page('light'), server.address);
     await darkViews(await page('dark'), server.address);
     await server.stop();
   } finally {
@@ -105,7 +107,8 @@ async function analystViews(page: Page, address: string): Promise<void> {
   await shoot(page, 'bench-nothing-chosen');
   await page.getByRole('button', { name: 'Take all' }).click();
   await rowsSeen(page);
-  await page.getByRole('button', { name: 'Add criteria' }).click();
+  await page.getByRole('button', { name: 'Add a step' }).click();
+  await page.getByRole('menuitem', { name: 'Criteria' }).click();
   await page.getByLabel('Field', { exact: true }).fill("kilos >= 'lots' and grade = 'A'");
   await page.keyboard.press('Enter');
   await page.getByRole('alert').getByText('cannot be compared').waitFor();
@@ -118,6 +121,7 @@ async function analystViews(page: Page, address: string): Promise<void> {
   await rowsSeen(page);
   await page.getByRole('button', { name: 'The statement it makes' }).click();
   await page.getByRole('button', { name: 'Parameters' }).click();
+  await page.getByRole('group', { name: 'Parameter min_kilos' }).waitFor();
   await shoot(page, 'bench');
   await page.getByRole('link', { name: 'Proof' }).click();
   await page.getByText('rows, complete').waitFor();
@@ -128,6 +132,49 @@ async function analystViews(page: Page, address: string): Promise<void> {
   await shoot(page, 'runs');
 }
 
+async function criteriaViews(page: Page, address: string): Promise<void> {
+  await signIn(page, address, 'analyst');
+  await page.getByRole('link', { name: 'Harvests of a season, by source and grade' }).click();
+  await rowsSeen(page);
+  await page.getByText('only this one').first().waitFor();
+  await page.getByText('244 left').waitFor();
+  await shoot(page, 'criteria');
+  await page.getByRole('link', { name: 'Datasets' }).click();
+  await page.getByRole('link', { name: 'Harvests that leave nothing' }).click();
+  await page.getByRole('region', { name: 'Why no row is left' }).waitFor();
+  await page.getByRole('button', { name: 'Follow a row' }).click();
+  await page.getByLabel('Value the row is known by').fill('17');
+  await page.keyboard.press('Enter');
+  await page.getByText('dropped by clause').waitFor();
+  await shoot(page, 'criteria-nothing-left');
+}
+
+const liveSeen = (page: Page) => page.getByRole('region', { name: 'Values' }).getByRole('row').nth(3).waitFor();
+
+async function calculateViews(page: Page, address: string): Promise<void> {
+  await signIn(page, address, 'analyst');
+  await page.getByRole('link', { name: 'Inspections with readable counts' }).click();
+  await page.getByText('failed in').first().waitFor();
+  await page.getByRole('button', { name: /per_hundred/ }).click();
+  await liveSeen(page);
+  await shoot(page, 'calculate');
+  await page.getByRole('link', { name: 'Datasets' }).click();
+  await page.getByRole('link', { name: 'Harvests, shares and running totals' }).click();
+  await page.getByRole('button', { name: /so_far/ }).click();
+  await liveSeen(page);
+  await page
+    .getByRole('button', { name: /how it came about/ })
+    .nth(3)
+    .click();
+  await page
+    .getByRole('region', { name: 'Trace' })
+    .getByRole('button', { name: /from rows/ })
+    .click();
+  await page.getByRole('region', { name: 'Trace' }).getByRole('row').nth(2).waitFor();
+  await rowsSeen(page);
+  await shoot(page, 'calculate-trace');
+}
+
 async function darkViews(page: Page, address: string): Promise<void> {
   await signIn(page, address, 'analyst');
   await page.getByRole('link', { name: 'Harvests worth delivering' }).click();
@@ -136,4 +183,18 @@ async function darkViews(page: Page, address: string): Promise<void> {
   await page.getByRole('link', { name: 'Proof' }).click();
   await page.getByRole('row').nth(10).waitFor();
   await shoot(page, 'proof-char');
+  await page.getByRole('link', { name: 'Datasets' }).click();
+  await page.getByRole('link', { name: 'Members and how they are addressed' }).click();
+  await page
+    .getByRole('list', { name: 'Calculated fields' })
+    .getByRole('button', { name: /sorted_by/ })
+    .first()
+    .click();
+  await liveSeen(page);
+  await page.getByRole('textbox', { name: 'Expression of sorted_by' }).click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.type(' || first_nam');
+  await page.getByText('There is no field first_nam here.').waitFor();
+  await page.getByRole('option', { name: 'first_name' }).waitFor();
+  await shoot(page, 'calculate-char');
 }

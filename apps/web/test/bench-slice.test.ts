@@ -1,5 +1,5 @@
 import type { Definition, Edit } from '@cendra/core';
-import { ProblemError } from '@cendra/core';
+import { emptyDefinition, ProblemError } from '@cendra/core';
 import type { OpenBench } from '../src/bench/bench-slice';
 import { benchReducer, confirmed, datasetHeard, dropped, edited, opened, redid, refused, retried, undid } from '../src/bench/bench-slice';
 
@@ -17,7 +17,7 @@ beforeEach(() => {
   });
 });
 
-const definition = (title: string): Definition => ({ version: 1, title, steps: [], parameters: [] });
+const definition = (title: string): Definition => emptyDefinition(title);
 const rename = (from: string, to: string): Edit => ({ kind: 'set title', from, to });
 const saved = (revision: number, title: string) => ({ id: 'd', revision, definition: definition(title), savedAt: '2025-06-01T10:00:00Z' });
 type Action = Parameters<typeof benchReducer>[1];

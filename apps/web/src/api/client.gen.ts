@@ -1,5 +1,5 @@
 import { baseApi as api } from './base';
-export const addTagTypes = ['audit', 'people', 'sources', 'datasets', 'runs', 'results', 'exports', 'health'] as const;
+export const addTagTypes = ['audit', 'people', 'sources', 'datasets', 'runs', 'results', 'answers', 'exports', 'health'] as const;
 const injectedRtkApi = api
   .enhanceEndpoints({
     addTagTypes,
@@ -122,6 +122,18 @@ const injectedRtkApi = api
         query: (queryArg) => ({ url: `/api/datasets/${queryArg.id}/tables` }),
         providesTags: ['datasets'],
       }),
+      lastValuesAll: build.query<LastValuesAllApiResponse, LastValuesAllApiArg>({
+        query: (queryArg) => ({ url: `/api/datasets/${queryArg.id}/last-values` }),
+        providesTags: ['datasets'],
+      }),
+      lastValuesKeep: build.mutation<LastValuesKeepApiResponse, LastValuesKeepApiArg>({
+        query: (queryArg) => ({
+          url: `/api/datasets/${queryArg.id}/last-values/${queryArg.parameter}`,
+          method: 'PUT',
+          body: queryArg.lastValueDto,
+        }),
+        invalidatesTags: ['datasets'],
+      }),
       runsStart: build.mutation<RunsStartApiResponse, RunsStartApiArg>({
         query: (queryArg) => ({ url: `/api/runs`, method: 'POST', body: queryArg.newRunDto }),
         invalidatesTags: ['runs'],
@@ -162,6 +174,10 @@ const injectedRtkApi = api
           },
         }),
         providesTags: ['results'],
+      }),
+      answersAsk: build.mutation<AnswersAskApiResponse, AnswersAskApiArg>({
+        query: (queryArg) => ({ url: `/api/answers`, method: 'POST', body: queryArg.questionDto }),
+        invalidatesTags: ['answers'],
       }),
       exportsCsv: build.query<ExportsCsvApiResponse, ExportsCsvApiArg>({
         query: (queryArg) => ({
@@ -283,6 +299,16 @@ export type DatasetsTablesApiResponse = /** status 200  */ KnownTableDto[];
 export type DatasetsTablesApiArg = {
   id: string;
 };
+export type LastValuesAllApiResponse = /** status 200  */ LastValuesDto;
+export type LastValuesAllApiArg = {
+  id: string;
+};
+export type LastValuesKeepApiResponse = /** status 200  */ LastValuesDto;
+export type LastValuesKeepApiArg = {
+  id: string;
+  parameter: string;
+  lastValueDto: LastValueDto;
+};
 export type RunsStartApiResponse = /** status 201  */ RunDto;
 export type RunsStartApiArg = {
   newRunDto: NewRunDto;
@@ -313,6 +339,12 @@ export type ResultsCellApiArg = {
   id: string;
   row: string;
   field: string;
+};
+export type AnswersAskApiResponse = /** status 200  */ {
+  [key: string]: any;
+};
+export type AnswersAskApiArg = {
+  questionDto: QuestionDto;
 };
 export type ExportsCsvApiResponse = unknown;
 export type ExportsCsvApiArg = {
@@ -538,10 +570,23 @@ export type KnownTableDto = {
   columns: KnownColumnDto[];
   problem?: ProblemDto;
 };
+export type LastValuesDto = {
+  values: {
+    [key: string]: string[];
+  };
+};
+export type LastValueDto = {
+  values: string[];
+};
+export type FieldCountDto = {
+  field: string;
+  failed: string;
+};
 export type StepCountDto = {
   step: string;
   rows: string;
   failed: string;
+  fields: FieldCountDto[];
 };
 export type ResultColumnDto = {
   id: string;
@@ -567,6 +612,7 @@ export type RunDto = {
   revision: number;
   step: string;
   size: 'head' | 'full';
+  ask: string | null;
   state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
   values: {
     [key: string]: string[];
@@ -574,6 +620,9 @@ export type RunDto = {
   rowsRead: number;
   bytesRead: number;
   counts: StepCountDto[] | null;
+  clauses: {
+    [key: string]: any;
+  } | null;
   problems: ProblemDto[];
   detail?: string;
   result: ResultDto | null;
@@ -588,10 +637,23 @@ export type NewRunDto = {
   values: {
     [key: string]: string[];
   };
+  ask?: {
+    [key: string]: any;
+  };
   slot: string;
 };
 export type CellDto = {
   text: string | null;
+};
+export type QuestionDto = {
+  dataset: string;
+  revision: number;
+  values: {
+    [key: string]: string[];
+  };
+  question: {
+    [key: string]: any;
+  };
 };
 export type HealthDto = {
   status: string;
@@ -628,6 +690,8 @@ export const {
   useDatasetsEditMutation,
   useDatasetsRevisionsQuery,
   useDatasetsTablesQuery,
+  useLastValuesAllQuery,
+  useLastValuesKeepMutation,
   useRunsStartMutation,
   useRunsListQuery,
   useRunsOneQuery,
@@ -635,6 +699,7 @@ export const {
   useResultsOneQuery,
   useResultsRowsQuery,
   useResultsCellQuery,
+  useAnswersAskMutation,
   useExportsCsvQuery,
   useHealthHealthQuery,
   useHealthLimitsQuery,

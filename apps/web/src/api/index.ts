@@ -1,16 +1,35 @@
+import type { Answers, Question } from '@cendra/core';
+import type { QuestionDto } from './client.gen';
 import { api as generated } from './client.gen';
 
 export { rememberCsrf } from './base';
 export type * from './client.gen';
 
 /** Edits answer with the dataset itself, and runs arrive as events: neither makes lists load again by itself. */
-export const api = generated.enhanceEndpoints({
+const enhanced = generated.enhanceEndpoints({
   endpoints: {
     datasetsEdit: { invalidatesTags: [] },
     runsStart: { invalidatesTags: [] },
     runsCancel: { invalidatesTags: [] },
+    lastValuesKeep: { invalidatesTags: [] },
     peopleSignIn: { invalidatesTags: [] },
     peopleSignOut: { invalidatesTags: [] },
     sourcesTry: { invalidatesTags: [] },
   },
+});
+
+/** A question, and under what its answer is remembered: everything the answer depends on but the question itself. */
+export interface AskedQuestion extends Omit<QuestionDto, 'question'> {
+  readonly question: Question;
+  readonly inputs: string;
+}
+
+export const api = enhanced.injectEndpoints({
+  endpoints: (build) => ({
+    answer: build.query<Answers[Question['kind']], AskedQuestion>({
+      query: ({ inputs: _inputs, ...body }) => ({ url: '/api/answers', method: 'POST', body }),
+      serializeQueryArgs: ({ queryArgs: { dataset, inputs, question } }) => JSON.stringify([dataset, inputs, question]),
+      keepUnusedDataFor: 300,
+    }),
+  }),
 });

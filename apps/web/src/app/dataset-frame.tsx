@@ -17,12 +17,16 @@ import { Waiting } from '../ui/waiting';
 import { TitleField } from '../bench/title-field';
 import { useAppDispatch, useAppSelector } from './store';
 
+const NO_TABLES: DatasetContext['known'] = [];
+const NO_VALUES: DatasetContext['lastValues'] = {};
+
 /** Opens one dataset and keeps it saved; its tabs are the views inside. */
 export function DatasetFrame() {
   const { id = '' } = useParams();
   const dispatch = useAppDispatch();
   const dataset = api.useDatasetsOneQuery({ id });
   const tables = api.useDatasetsTablesQuery({ id }, { skip: !dataset.data?.definition || dataset.data.withoutValues });
+  const lastValues = api.useLastValuesAllQuery({ id }, { skip: !dataset.data?.definition || dataset.data.withoutValues });
   const bench = useAppSelector((state) => state.bench[id]);
   useSaving(id);
   useEffect(() => {
@@ -37,13 +41,18 @@ export function DatasetFrame() {
       </main>
     );
   if (dataset.data && dataset.data.problems.length > 0) return <Unreadable problems={dataset.data.problems} />;
-  if (!bench || !dataset.data)
+  if (!bench || !dataset.data || lastValues.isLoading)
     return (
       <main className="p-6">
         <Waiting what="Opening the dataset" />
       </main>
     );
-  const context: DatasetContext = { id, known: tables.data ?? [], withoutValues: dataset.data.withoutValues };
+  const context: DatasetContext = {
+    id,
+    known: tables.data ?? NO_TABLES,
+    lastValues: lastValues.data?.values ?? NO_VALUES,
+    withoutValues: dataset.data.withoutValues,
+  };
   return (
     <div className="flex h-full flex-col">
       <DatasetHeader bench={bench} locked={context.withoutValues} />

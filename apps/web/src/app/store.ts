@@ -2,10 +2,11 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from '../api';
 import { benchReducer } from '../bench/bench-slice';
+import { valuesReducer } from '../bench/values-slice';
 import { runsReducer } from '../runs/runs-slice';
 
 export const store = configureStore({
-  reducer: { [api.reducerPath]: api.reducer, bench: benchReducer, runs: runsReducer },
+  reducer: { [api.reducerPath]: api.reducer, bench: benchReducer, runs: runsReducer, values: valuesReducer },
   middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
 });
 

@@ -1,9 +1,9 @@
-import { useMemo, useState } from 'react';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { useRun } from '../runs/use-run';
-import { ParametersDrawer } from './parameters-drawer';
 import { FindingsDrawer } from './findings-drawer';
 import { HistoryDrawer } from './history-drawer';
+import { useFollow } from './follow/use-follow';
 import { RowsPanel } from './rows-panel';
 import { SentenceBar } from './sentence-bar';
 import { StatusLine } from './status-line';
@@ -14,6 +14,8 @@ import { useBench } from './use-bench';
 import { useHeadRun } from './use-head-run';
 import { mint } from './mint';
 
+const ParametersDrawer = lazy(() => import('./parameters/parameters-drawer'));
+
 const SEPARATOR = 'relative bg-line data-[separator=hover]:bg-ember data-[separator=active]:bg-ember';
 
 /** One dataset, one page: trail left, sentence above, the selected step's editor, and its rows below. */
@@ -22,6 +24,7 @@ export function BenchPage() {
   const slot = useMemo(() => mint(), []);
   const run = useRun(slot);
   const head = useHeadRun(bench, run);
+  const following = useFollow(bench);
   const [drawer, setDrawer] = useState<Drawer>();
   const across = useDefaultLayout({ id: 'bench-across', storage: localStorage });
   const down = useDefaultLayout({ id: 'bench-down', storage: localStorage });
@@ -36,24 +39,34 @@ export function BenchPage() {
           onLayoutChange={across.onLayoutChange}
         >
           <Panel id="trail" defaultSize="272px" minSize="200px" maxSize="480px" groupResizeBehavior="preserve-pixel-size">
-            <TrailPanel bench={bench} counts={head.counts} countsCurrent={head.current} />
+            <TrailPanel bench={bench} counts={head.counts} countsCurrent={head.current} following={following} />
           </Panel>
           <Separator className={`w-px ${SEPARATOR}`} aria-label="Width of the trail" />
           <Panel id="step" minSize="400px">
             <Group orientation="vertical" defaultLayout={down.defaultLayout} onLayoutChange={down.onLayoutChange}>
               <Panel id="editor" defaultSize="46%" minSize="80px">
-                <StepEditor bench={bench} />
+                <StepEditor
+                  bench={bench}
+                  counts={head.counts}
+                  clauses={head.clauses}
+                  countsCurrent={head.clausesCurrent}
+                  onFailed={head.showFailed}
+                />
               </Panel>
               <Separator className={`h-px ${SEPARATOR}`} aria-label="Height of the rows" />
               <Panel id="rows" minSize="80px">
-                <RowsPanel bench={bench} run={run} head={head} />
+                <RowsPanel bench={bench} run={run} head={head} onFollow={following.followRow} />
               </Panel>
             </Group>
           </Panel>
         </Group>
         {drawer && (
           <aside className="w-80 shrink-0 overflow-auto border-l bg-paper" aria-label={drawer}>
-            {drawer === 'Parameters' && <ParametersDrawer bench={bench} />}
+            {drawer === 'Parameters' && (
+              <Suspense fallback={null}>
+                <ParametersDrawer bench={bench} />
+              </Suspense>
+            )}
             {drawer === 'Findings' && <FindingsDrawer bench={bench} />}
             {drawer === 'History' && <HistoryDrawer id={bench.id} revision={bench.bench.saved.revision} />}
           </aside>

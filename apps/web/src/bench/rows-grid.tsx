@@ -11,14 +11,24 @@ import { WholeCell } from './whole-cell';
 
 const ROW = 28;
 const PAGE = 200;
+/** Where row numbers stand; picking one follows the row. */
+const GUTTER = 'w-14 shrink-0';
 /** A page that could not be read, for instance because the engine was just started anew, is asked for again. */
 const MOST_TRIES = 5;
 const TRY_AGAIN_AFTER = 800;
 /** Chromium caps an element's height; beyond it the scroll position stands for a larger one. */
 const MOST_PIXELS = 30_000_000;
 
-/** Stored rows as a virtual grid. Only pages in sight are fetched; arrow keys move the cell, Enter shows a cut text whole. */
-export function RowsGrid({ result }: { readonly result: ResultDto }) {
+interface RowsGridProps {
+  readonly result: ResultDto;
+  /** What is said where there is no row. */
+  readonly nothing?: React.ReactNode;
+  /** Follows a row, given the columns and its cells; left out where rows are not those of the trail. */
+  readonly onFollow?: (columns: readonly { readonly id: string }[], cells: readonly (Cell | undefined)[]) => void;
+}
+
+/** Stored rows as a virtual grid. Only pages in sight are fetched; arrow keys move the cell, Enter shows a cut text whole, F follows the row. */
+export function RowsGrid({ result, nothing, onFollow }: RowsGridProps) {
   const total = Number(result.rows);
   const box = useRef<HTMLDivElement>(null);
   const [at, setAt] = useState({ row: 0, column: 0 });
@@ -50,11 +60,17 @@ export function RowsGrid({ result }: { readonly result: ResultDto }) {
       Home: () => move(row, 0),
       End: () => move(row, result.columns.length - 1),
       Enter: () => openWhole(row, column),
+      f: () => follow(row),
     }[event.key];
     if (!act || event.ctrlKey || event.metaKey) return;
     event.preventDefault();
     act();
   };
+  const follow = (row: number) =>
+    onFollow?.(
+      result.columns,
+      result.columns.map((_, column) => cellAt(row, column)),
+    );
   const openWhole = (row: number, column: number) => {
     const cell = cellAt(row, column);
     const target = result.columns[column];
@@ -62,7 +78,7 @@ export function RowsGrid({ result }: { readonly result: ResultDto }) {
     if (target && typeof id === 'string' && typeof cell === 'object' && cell !== null && 't' in cell)
       setWhole({ row: id, field: target.id, name: target.name });
   };
-  if (total === 0) return <p className="px-4 py-6 text-ink-soft">No row is left.</p>;
+  if (total === 0) return nothing ?? <p className="px-4 py-6 text-ink-soft">No row is left.</p>;
   return (
     <>
       <div
@@ -77,6 +93,7 @@ export function RowsGrid({ result }: { readonly result: ResultDto }) {
         className="figures h-full overflow-auto text-meta"
       >
         <div role="row" aria-rowindex={1} className="sticky top-0 z-10 flex w-max min-w-full border-b bg-panel">
+          <span role="presentation" className={`h-7 border-r ${GUTTER}`} />
           {result.columns.map((column, index) => (
             <div
               key={column.id}
@@ -94,7 +111,7 @@ export function RowsGrid({ result }: { readonly result: ResultDto }) {
         <div
           role="presentation"
           className="relative"
-          style={{ height: virtual.getTotalSize(), width: widths.reduce((sum, each) => sum + each, 0) }}
+          style={{ height: virtual.getTotalSize(), width: widths.reduce((sum, each) => sum + each, 56) }}
         >
           {items.map((item) => {
             const row = item.index + skipped;
@@ -106,6 +123,19 @@ export function RowsGrid({ result }: { readonly result: ResultDto }) {
                 className="absolute left-0 flex border-b"
                 style={{ top: item.start, height: ROW }}
               >
+                <div role="rowheader" className={`h-full border-r bg-panel ${GUTTER}`}>
+                  <button
+                    type="button"
+                    tabIndex={-1}
+                    aria-label={`Follow row ${row + 1}`}
+                    title="Follow this row through the trail (F)"
+                    disabled={!onFollow}
+                    onClick={() => follow(row)}
+                    className="h-full w-full pr-1.5 text-right text-ink-faint hover:text-ember"
+                  >
+                    {grouped(String(row + 1))}
+                  </button>
+                </div>
                 {result.columns.map((column, index) => (
                   <GridCell
                     key={column.id}

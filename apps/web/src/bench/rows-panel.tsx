@@ -6,6 +6,8 @@ import { api } from '../api';
 import { Button } from '../ui/button';
 import { clock, grouped } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
+import type { Following } from './follow/use-follow';
+import { ExcludingNotice } from './criteria/excluding-notice';
 import { RowsGrid } from './rows-grid';
 import type { Bench } from './use-bench';
 import type { HeadRun } from './use-head-run';
@@ -16,8 +18,12 @@ interface RowsPanelProps {
   readonly head: HeadRun;
 }
 
+interface FollowableRowsProps extends RowsPanelProps {
+  readonly onFollow: Following['followRow'];
+}
+
 /** The rows after the selected step, under a line that says exactly what they are. Old rows are never shown as current. */
-export function RowsPanel({ bench, run, head }: RowsPanelProps) {
+export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
   const { selected } = bench;
   const sameStep = run.shown?.step === selected?.step.id;
   const shown = sameStep && head.obstacle !== 'nothing taken' && head.obstacle !== 'without source' ? run.shown : undefined;
@@ -31,9 +37,14 @@ export function RowsPanel({ bench, run, head }: RowsPanelProps) {
         )}
         <div className="ml-auto flex items-center gap-2">
           {run.run && isOpen(run.run) && <RunProgress run={run.run} onStop={run.stop} />}
-          {shown?.result && !shown.result.complete && shown.result.cut === null && head.obstacle === undefined && (
+          {shown?.result && shown.ask === null && !shown.result.complete && shown.result.cut === null && head.obstacle === undefined && (
             <Button small onClick={() => head.run('full')} disabled={run.open}>
               Get all rows
+            </Button>
+          )}
+          {shown?.ask === 'failed' && head.obstacle === undefined && (
+            <Button small onClick={() => head.run('head')}>
+              Back to all rows
             </Button>
           )}
           {head.obstacle === undefined && !head.current && (
@@ -51,7 +62,7 @@ export function RowsPanel({ bench, run, head }: RowsPanelProps) {
       <div className="min-h-0 flex-1">
         {shown?.result ? (
           <div className={`h-full border-l-2 ${head.current ? 'border-transparent' : 'border-dashed border-amber'}`}>
-            <RowsGrid key={shown.result.id} result={shown.result} />
+            <RowsGrid key={shown.result.id} result={shown.result} nothing={<NothingLeft bench={bench} head={head} />} onFollow={onFollow} />
           </div>
         ) : (
           <NoRows bench={bench} head={head} run={run} />
@@ -66,7 +77,7 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
   const { shown } = run;
   if (!shown?.result || !bench.selected) return null;
   const { result } = shown;
-  const count = head.counts[shown.step]?.rows;
+  const count = shown.ask === null ? head.counts[shown.step]?.rows : head.counts[shown.step]?.failed;
   const stopped = shown.state === 'cancelled' ? ', counting was stopped' : '';
   const extent =
     result.cut !== null
@@ -81,7 +92,11 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
   return (
     <p className="figures flex flex-wrap items-center gap-x-3">
       <span>
-        After <strong className="font-medium">{bench.selected.title}</strong>:{' '}
+        {shown.ask === 'failed' ? 'Where calculating failed, ' : 'After '}
+        <strong className="inline-block max-w-[48ch] truncate align-bottom font-medium" title={bench.selected.title}>
+          {bench.selected.title}
+        </strong>
+        {': '}
         <span className={result.complete ? 'text-moss' : result.cut !== null ? 'text-amber' : ''}>
           {extent}
           {stopped}
@@ -92,6 +107,19 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
       {misfits > 0 && <span className="text-amber">{grouped(misfits)} values fit no type and are marked</span>}
       {!head.current && <span className="font-medium text-amber">out of date</span>}
     </p>
+  );
+}
+
+/** Why a criteria step left no row, as far as its counts tell. */
+function NothingLeft({ bench, head }: Pick<RowsPanelProps, 'bench' | 'head'>) {
+  const step = bench.selected?.step;
+  const { clauses } = head;
+  if (step?.kind !== 'criteria' || !clauses || !head.clausesCurrent) return <EmptyState>No row is left.</EmptyState>;
+  if (clauses.excluding) return <ExcludingNotice step={step} excluding={clauses.excluding} />;
+  return (
+    <EmptyState>
+      {clauses.rows === '0' ? 'No row is left: none arrives at this step.' : 'No row is left. None of the clauses holds for any row.'}
+    </EmptyState>
   );
 }
 

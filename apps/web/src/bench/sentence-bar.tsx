@@ -1,82 +1,88 @@
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { useMemo } from 'react';
-import { bindValues, datasetSentence, valuesText } from '@cendra/core';
-import type { Parameter, Problem } from '@cendra/core';
+import { useMemo, useState } from 'react';
+import { bindDefinition, datasetSentence, equal } from '@cendra/core';
+import type { GivenValues, Parameter, SentencePart } from '@cendra/core';
 import { ProblemLine } from '../ui/notice';
+import { nowMicros } from '../ui/now';
+import { ParameterSlot } from './parameters/parameter-slot';
 import type { Bench } from './use-bench';
-import { ValueField } from './value-field';
+
+/** More parameters than this are not all told: those that stand as usual are only counted. */
+const MOST_TOLD = 5;
 
 /** The dataset's sentence with the parameter values now in use; each is a slot changed in place. */
 export function SentenceBar({ bench }: { readonly bench: Bench }) {
-  const { trail, values, setValues } = bench;
-  const parts = datasetSentence(trail, values);
-  const problems = useMemo(() => bindValues(trail.definition.parameters, values).problems, [trail.definition.parameters, values]);
+  const { trail, values } = bench;
+  const [whole, setWhole] = useState(false);
+  const { problems, used } = useMemo(() => bindDefinition(trail.definition, values, nowMicros()), [trail.definition, values]);
+  const shown = useMemo(
+    () => ({ ...expressed(trail.definition.parameters, used), ...values }),
+    [trail.definition.parameters, used, values],
+  );
+  const parts = datasetSentence(trail, shown);
+  const problemOf = (id: string) => problems.find((each) => each.place.parameter === id);
+  const usual = parts.filter((part) => 'parameter' in part && standsAsUsual(bench, part, problemOf(part.parameter.id) !== undefined));
+  const many = parts.filter((part) => 'parameter' in part).length > MOST_TOLD && usual.length > 1;
+  const told = many ? withoutUsual(parts, usual) : parts;
+  const unplaced = problems.filter((each) => !parts.some((part) => 'parameter' in part && part.parameter.id === each.place.parameter));
   return (
-    <section aria-label="Sentence" className="flex min-h-10 shrink-0 flex-wrap items-center border-b px-3 py-1.5">
-      {parts.map((part, index) =>
-        'text' in part ? (
-          <span key={index} className="whitespace-pre-wrap">
-            {part.text}
-          </span>
-        ) : (
-          <ParameterSlot
-            key={index}
-            parameter={part.parameter}
-            values={part.values}
-            problem={problems.find((each) => each.place.parameter === part.parameter.id)}
-            onChange={(next) => setValues(part.parameter.id, next)}
-          />
-        ),
+    <section aria-label="Sentence" className="max-h-40 shrink-0 overflow-auto border-b px-3 py-1.5">
+      <div className="flex min-h-7 flex-wrap items-center">
+        {told.map((part, index) =>
+          'text' in part ? (
+            <span key={index} className="whitespace-pre-wrap">
+              {part.text}
+            </span>
+          ) : (
+            <ParameterSlot
+              key={part.parameter.id}
+              bench={bench}
+              parameter={part.parameter}
+              values={part.values}
+              problem={problemOf(part.parameter.id)}
+            />
+          ),
+        )}
+        {many && (
+          <button type="button" aria-expanded={whole} className="slot ml-1" onClick={() => setWhole(!whole)}>
+            and {usual.length} as usual
+          </button>
+        )}
+        {problems.length === 0 && <span>.</span>}
+      </div>
+      {many && whole && (
+        <ul aria-label="Parameters that stand as usual" className="mt-1 border-t">
+          {usual.map((part) =>
+            'parameter' in part ? (
+              <li key={part.parameter.id} className="flex items-center justify-between border-b py-0.5">
+                <span className="text-ink-soft">{part.parameter.name}</span>
+                <ParameterSlot bench={bench} parameter={part.parameter} values={part.values} problem={undefined} />
+              </li>
+            ) : null,
+          )}
+        </ul>
       )}
-      {problems.length === 0 && <span>.</span>}
+      {unplaced.map((each, index) => (
+        <ProblemLine key={index} problem={each} />
+      ))}
     </section>
   );
 }
 
-interface ParameterSlotProps {
-  readonly parameter: Parameter;
-  readonly values: readonly string[];
-  readonly problem: Problem | undefined;
-  readonly onChange: (values: readonly string[]) => void;
+/** What parameters that start as an expression come to. */
+function expressed(parameters: readonly Parameter[], used: GivenValues): GivenValues {
+  return Object.fromEntries(parameters.flatMap(({ id, startsBy }) => (startsBy === 'expression' ? [[id, used[id] ?? []]] : [])));
 }
 
-const BLANK = {
-  'must be filled': 'left blank: it must be filled',
-  'condition is off': 'left blank: the condition is off',
-  'matches empty': 'left blank: it matches empty',
-};
+function standsAsUsual({ values }: Bench, part: SentencePart, wrong: boolean): boolean {
+  if (!('parameter' in part) || wrong) return false;
+  const { id, leftBlank, startsAs } = part.parameter;
+  return leftBlank !== 'must be filled' && (values[id] === undefined || equal(values[id], startsAs));
+}
 
-export function ParameterSlot({ parameter, values, problem, onChange }: ParameterSlotProps) {
-  const blank = values.every((each) => each.trim() === '');
-  return (
-    <span className="inline-flex flex-wrap items-center gap-2">
-      <Popover className={problem ? 'wrong-slot' : 'inline-block'}>
-        <PopoverButton aria-label={`${parameter.name}: ${valuesText(parameter, values)}`} className="slot slot-parameter">
-          <span aria-hidden>:</span>
-          {valuesText(parameter, values)}
-        </PopoverButton>
-        <PopoverPanel anchor="bottom start" focus className="z-40 mt-1 w-80 space-y-2 rounded border bg-paper p-3 shadow-md">
-          {({ close }) => (
-            <>
-              <ValueField
-                parameter={parameter}
-                values={values}
-                onKeep={(next) => {
-                  onChange(next);
-                  close();
-                }}
-              />
-              {parameter.hint !== '' && <p className="text-ink-soft">{parameter.hint}</p>}
-              {problem && <ProblemLine problem={problem} />}
-              <p className="text-meta text-ink-soft">
-                {parameter.type}, {parameter.takes === 'range' ? 'a range' : parameter.takes}; {BLANK[parameter.leftBlank]}.
-              </p>
-            </>
-          )}
-        </PopoverPanel>
-      </Popover>
-      {problem && <ProblemLine problem={problem} />}
-      {!problem && blank && <span className="text-meta text-ink-soft">({parameter.leftBlank})</span>}
-    </span>
-  );
+/** The sentence without some of its slots and the words before each. */
+function withoutUsual(parts: readonly SentencePart[], usual: readonly SentencePart[]): readonly SentencePart[] {
+  return parts.filter((part, index) => {
+    const next = parts[index + 1];
+    return !usual.includes(part) && !(index > 0 && 'text' in part && next !== undefined && usual.includes(next));
+  });
 }

@@ -13,8 +13,8 @@ import type { Field, Schema } from '@cendra/core';
 import { typeWord } from '@cendra/core';
 import { RoleGlyph } from '../ui/glyphs';
 
-const OPTIONS = 'z-40 mt-1 max-h-72 overflow-auto rounded border bg-paper py-1 shadow-md';
-const OPTION = 'flex cursor-pointer items-center gap-2 px-3 py-1 data-focus:bg-panel';
+export const OPTIONS = 'z-40 mt-1 max-h-72 overflow-auto rounded border bg-paper py-1 shadow-md';
+export const OPTION = 'flex cursor-pointer items-center gap-2 px-3 py-1 data-focus:bg-panel';
 
 interface ChoiceSlotProps<T extends string> {
   readonly label: string;
@@ -55,17 +55,19 @@ export function ChoiceSlot<T extends string>({
 }
 
 interface FieldSlotProps {
+  readonly label?: string;
   readonly schema: Schema;
   readonly field: Field | undefined;
   readonly missing: boolean;
   readonly disabled: boolean;
+  readonly autoFocus?: boolean;
   readonly onField: (field: Field) => void;
   /** A typed text that is no field's name, kept with Enter: an expression. */
   readonly onExpression?: (text: string) => void;
 }
 
 /** A slot for a field, found by typing part of its name. Fields not taken are offered for use only. */
-export function FieldSlot({ schema, field, missing, disabled, onField, onExpression }: FieldSlotProps) {
+export function FieldSlot({ label = 'Field', schema, field, missing, disabled, autoFocus = false, onField, onExpression }: FieldSlotProps) {
   const [typed, setTyped] = useState('');
   const found = schema.fields.filter((each) => each.name.toLowerCase().includes(typed.trim().toLowerCase())).slice(0, 100);
   const written = onExpression !== undefined && typed.trim() !== '' && found.length === 0 ? typed : undefined;
@@ -82,7 +84,8 @@ export function FieldSlot({ schema, field, missing, disabled, onField, onExpress
     >
       <span className={missing ? 'wrong-slot' : ''}>
         <ComboboxInput
-          aria-label="Field"
+          aria-label={label}
+          autoFocus={autoFocus}
           displayValue={(each: Field | null) => each?.name ?? ''}
           placeholder={onExpression ? 'field, or an expression' : 'field'}
           onChange={(event) => setTyped(event.target.value)}
@@ -91,7 +94,7 @@ export function FieldSlot({ schema, field, missing, disabled, onField, onExpress
           className="slot"
         />
       </span>
-      <ComboboxOptions anchor="bottom start" className={`${OPTIONS} min-w-72`}>
+      <ComboboxOptions modal={false} anchor="bottom start" className={`${OPTIONS} min-w-72`}>
         {found.map((each) => (
           <ComboboxOption key={each.id} value={each} className={OPTION}>
             <RoleGlyph role={each.role} />
@@ -119,11 +122,12 @@ interface TextSlotProps {
   readonly look?: string;
   readonly wrong?: boolean;
   readonly disabled: boolean;
+  readonly autoFocus?: boolean;
   readonly onKeep: (text: string) => void;
 }
 
 /** A slot one types into: Enter or leaving keeps, Esc restores. */
-export function TextSlot({ label, value, placeholder, look = '', wrong = false, disabled, onKeep }: TextSlotProps) {
+export function TextSlot({ label, value, placeholder, look = '', wrong = false, disabled, autoFocus = false, onKeep }: TextSlotProps) {
   const [typed, setTyped] = useState<string>();
   const keep = () => {
     if (typed !== undefined && typed !== value) onKeep(typed);
@@ -137,6 +141,7 @@ export function TextSlot({ label, value, placeholder, look = '', wrong = false, 
         aria-invalid={wrong}
         value={shown}
         placeholder={placeholder}
+        autoFocus={autoFocus}
         readOnly={disabled}
         onChange={(event) => setTyped(event.target.value)}
         onFocus={(event) => event.target.select()}
@@ -146,7 +151,7 @@ export function TextSlot({ label, value, placeholder, look = '', wrong = false, 
           if (event.key === 'Escape') setTyped(undefined);
         }}
         style={{ width: `${Math.min(70, Math.max(shown.length, placeholder.length, 4) + 2)}ch` }}
-        className={`slot ${look}`}
+        className={`slot max-w-full ${look}`}
       />
     </span>
   );

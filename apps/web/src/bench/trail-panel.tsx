@@ -1,24 +1,33 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { MoreVertical, Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
-import type { CheckedStep } from '@cendra/core';
-import { addStepAfter, criteriaStep, removeStepEdit } from '@cendra/core';
+import type { CheckedStep, Step, StepFate } from '@cendra/core';
+import { addStepAfter, calculateStep, criteriaStep, removeStepEdit } from '@cendra/core';
 import type { StepCountDto } from '../api';
 import { api } from '../api';
 import { laneColour } from '../sources/source-mark';
 import { Button } from '../ui/button';
 import { changeAgainst, grouped } from '../ui/format';
+import { FollowSentence } from './follow/follow-sentence';
+import type { Following } from './follow/use-follow';
+import { fateWords } from './follow/use-follow';
 import { mint } from './mint';
 import type { Bench } from './use-bench';
+
+const STEPS = [
+  { word: 'Criteria', says: 'keep the rows where something holds', make: criteriaStep },
+  { word: 'Calculate', says: 'add fields made from others', make: calculateStep },
+];
 
 interface TrailPanelProps {
   readonly bench: Bench;
   readonly counts: Readonly<Record<string, StepCountDto>>;
   readonly countsCurrent: boolean;
+  readonly following: Following;
 }
 
 /** The trail as a ledger: one line a step with its exact row count and change; the lane tells the source. */
-export function TrailPanel({ bench, counts, countsCurrent }: TrailPanelProps) {
+export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPanelProps) {
   const { trail, selected, select, edit, bench: open, withoutValues } = bench;
   const sources = api.useSourcesListQuery().data ?? [];
   const list = useRef<HTMLOListElement>(null);
@@ -28,9 +37,10 @@ export function TrailPanel({ bench, counts, countsCurrent }: TrailPanelProps) {
     0,
     sources.findIndex((each) => each.id === source?.id),
   );
-  const add = () => {
+  const adding = useRef<HTMLButtonElement>(null);
+  const add = (make: (mint: () => string, input: string) => Step) => {
     if (!selected) return;
-    const step = criteriaStep(mint, selected.step.id);
+    const step = make(mint, selected.step.id);
     edit(addStepAfter(open.definition, selected.step.id, step));
     select(step.id);
   };
@@ -43,7 +53,13 @@ export function TrailPanel({ bench, counts, countsCurrent }: TrailPanelProps) {
   };
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (!(event.target instanceof HTMLElement) || event.target.dataset.step === undefined || event.ctrlKey || event.metaKey) return;
-    const act = { ArrowDown: () => move(1), j: () => move(1), ArrowUp: () => move(-1), k: () => move(-1), '/': add }[event.key];
+    const act = {
+      ArrowDown: () => move(1),
+      j: () => move(1),
+      ArrowUp: () => move(-1),
+      k: () => move(-1),
+      '/': () => adding.current?.click(),
+    }[event.key];
     if (!act) return;
     event.preventDefault();
     act();
@@ -53,9 +69,28 @@ export function TrailPanel({ bench, counts, countsCurrent }: TrailPanelProps) {
       <div className="flex items-center justify-between border-b px-2 py-1">
         <h2 className="font-medium">Trail</h2>
         {!withoutValues && (
-          <Button kind="quiet" small icon={Plus} onClick={add} disabled={!selected} title="Add criteria after the selected step ( / )">
-            Add criteria
-          </Button>
+          <Menu>
+            <MenuButton
+              as={Button}
+              ref={adding}
+              kind="quiet"
+              small
+              icon={Plus}
+              disabled={!selected}
+              title="Add a step after the selected one ( / )"
+            >
+              Add a step
+            </MenuButton>
+            <MenuItems anchor="bottom end" className="z-40 min-w-64 rounded border bg-paper py-1 shadow-md">
+              {STEPS.map(({ word, says, make }) => (
+                <MenuItem key={word}>
+                  <button type="button" className="block w-full px-3 py-1.5 text-left data-focus:bg-panel" onClick={() => add(make)}>
+                    {word} <span className="block text-meta text-ink-soft">{says}</span>
+                  </button>
+                </MenuItem>
+              ))}
+            </MenuItems>
+          </Menu>
         )}
       </div>
       <ol ref={list} onKeyDown={onKeyDown} className="min-h-0 flex-1 overflow-auto">
@@ -70,11 +105,13 @@ export function TrailPanel({ bench, counts, countsCurrent }: TrailPanelProps) {
             count={counts[checked.step.id]}
             before={counts[checked.step.inputs[0] ?? '']?.rows}
             countsCurrent={countsCurrent}
+            fate={following.fate?.steps.find((each) => each.step === checked.step.id)}
             renaming={renaming === checked.step.id}
             onRename={setRenaming}
           />
         ))}
       </ol>
+      <FollowSentence bench={bench} following={following} />
       <Grain bench={bench} />
     </section>
   );
@@ -89,11 +126,13 @@ interface TrailLineProps {
   readonly count: StepCountDto | undefined;
   readonly before: string | undefined;
   readonly countsCurrent: boolean;
+  /** What became of the followed row at this step. */
+  readonly fate: StepFate | undefined;
   readonly renaming: boolean;
   readonly onRename: (step: string | undefined) => void;
 }
 
-function TrailLine({ bench, checked, mark, lane, last, count, before, countsCurrent, renaming, onRename }: TrailLineProps) {
+function TrailLine({ bench, checked, mark, lane, last, count, before, countsCurrent, fate, renaming, onRename }: TrailLineProps) {
   const { select, selected, withoutValues } = bench;
   const { step, title, problems, blocked } = checked;
   const wrong = problems.some((each) => each.severity === 'error');
@@ -125,6 +164,13 @@ function TrailLine({ bench, checked, mark, lane, last, count, before, countsCurr
               {step.off && ', disabled'}
               {!wrong && blocked && ', waits for the step before'}
             </span>
+            {fate && (
+              <span
+                className={`block text-meta ${fate.present > 0 ? 'text-moss' : fate.dropped.length > 0 ? 'text-rust' : 'text-ink-faint'}`}
+              >
+                {fateWords(fate)}
+              </span>
+            )}
           </button>
         )}
       </div>

@@ -7,10 +7,13 @@ import { useAppDispatch, useAppSelector } from '../app/store';
 import type { OpenBench } from './bench-slice';
 import { edited, redid, undid } from './bench-slice';
 import { mint } from './mint';
+import { useValues } from './use-values';
 
 export interface DatasetContext {
   readonly id: string;
   readonly known: readonly KnownTableDto[];
+  /** What the person used last, by parameter. */
+  readonly lastValues: GivenValues;
   /** The person lacks a source: shape only, nothing to change or run. */
   readonly withoutValues: boolean;
 }
@@ -21,6 +24,8 @@ export interface Bench {
   readonly trail: CheckedTrail;
   readonly selected: CheckedStep | undefined;
   readonly values: GivenValues;
+  /** Some values are still being looked up; nothing runs by itself before they are known. */
+  readonly starting: boolean;
   readonly withoutValues: boolean;
   readonly known: readonly KnownTableDto[];
   edit(...edits: Edit[]): void;
@@ -30,9 +35,9 @@ export interface Bench {
   setValues(parameter: string, values: readonly string[]): void;
 }
 
-/** The open dataset as the screens use it: checked, with the selected step and the values from the address. */
+/** The open dataset as the screens use it: checked, with the selected step and the values in use. */
 export function useBench(): Bench {
-  const { id, known, withoutValues } = useOutletContext<DatasetContext>();
+  const { id, known, lastValues, withoutValues } = useOutletContext<DatasetContext>();
   const bench = useAppSelector((state) => state.bench[id]);
   if (!bench) throw new Error('the dataset is opened before its views are shown');
   const dispatch = useAppDispatch();
@@ -40,30 +45,27 @@ export function useBench(): Bench {
   const trail = useMemo(() => checkTrail(bench.definition, catalogueOf(known)), [bench.definition, known]);
   const wanted = search.get('step');
   const selected = trail.steps.find((each) => each.step.id === wanted) ?? trail.steps[trail.steps.length - 1];
-  const values = useMemo(() => valuesIn(search, bench.definition.parameters), [search, bench.definition.parameters]);
+  const { values, starting, setValues } = useValues(id, bench.saved.revision, bench.definition, lastValues, withoutValues);
 
   const edit = useCallback((...edits: Edit[]) => void dispatch(edited({ id, batch: { editId: mint(), edits } })), [dispatch, id]);
   const undo = useCallback(() => void dispatch(undid({ id, editId: mint() })), [dispatch, id]);
   const redo = useCallback(() => void dispatch(redid({ id, editId: mint() })), [dispatch, id]);
-  const select = useCallback((step: string) => setSearch((old) => withEntry(old, 'step', [step]), { replace: true }), [setSearch]);
-  const setValues = useCallback(
-    (parameter: string, given: readonly string[]) =>
-      setSearch((old) => withEntry(old, `v.${parameter}`, given.length === 0 ? [''] : given), { replace: true }),
+  const select = useCallback(
+    (step: string) =>
+      setSearch(
+        (old) => {
+          const next = new URLSearchParams(old);
+          next.set('step', step);
+          return next;
+        },
+        { replace: true },
+      ),
     [setSearch],
   );
-  return { id, bench, trail, selected, values, withoutValues, known, edit, undo, redo, select, setValues };
-}
-
-function withEntry(old: URLSearchParams, key: string, values: readonly string[]): URLSearchParams {
-  const next = new URLSearchParams(old);
-  next.delete(key);
-  for (const value of values) next.append(key, value);
-  return next;
-}
-
-/** Values given in the address, by parameter id. An empty entry means left blank. */
-function valuesIn(search: URLSearchParams, parameters: readonly { readonly id: string }[]): GivenValues {
-  return Object.fromEntries(parameters.flatMap(({ id }) => (search.has(`v.${id}`) ? [[id, search.getAll(`v.${id}`)] as const] : [])));
+  return useMemo(
+    () => ({ id, bench, trail, selected, values, starting, withoutValues, known, edit, undo, redo, select, setValues }),
+    [id, bench, trail, selected, values, starting, withoutValues, known, edit, undo, redo, select, setValues],
+  );
 }
 
 function catalogueOf(known: readonly KnownTableDto[]): Catalogue {

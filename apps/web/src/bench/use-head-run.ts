@@ -1,6 +1,7 @@
-import { useCallback, useEffect, useMemo, useRef } from 'react';
-import type { GivenValues } from '@cendra/core';
-import { bindValues, equal } from '@cendra/core';
+import { nowMicros } from '../ui/now';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { ClauseCounts, GivenValues } from '@cendra/core';
+import { bindDefinition, equal } from '@cendra/core';
 import type { StepCountDto } from '../api';
 import type { RunOf, RunState } from '../runs/use-run';
 import type { Bench } from './use-bench';
@@ -13,16 +14,21 @@ export interface HeadRun {
   readonly current: boolean;
   /** Exact counts by step, of the rows shown. */
   readonly counts: Readonly<Record<string, StepCountDto>>;
+  /** Of the selected step, where it is one of criteria and its rows are shown. */
+  readonly clauses: ClauseCounts | undefined;
+  readonly clausesCurrent: boolean;
   /** Why nothing can run now; undefined when something can. */
   readonly obstacle: 'blocked' | 'nothing taken' | 'values' | 'without source' | undefined;
   run(size: 'head' | 'full'): void;
+  /** Shows the rows in which the step, or one of its fields, failed, in the place of its rows. */
+  showFailed(field?: string): void;
 }
 
 /** Keeps a head run of the selected step going as edits are saved and values change. */
 export function useHeadRun(bench: Bench, state: RunState): HeadRun {
-  const { id, trail, selected, values, withoutValues } = bench;
+  const { id, trail, selected, values, starting, withoutValues } = bench;
   const { saved, pending } = bench.bench;
-  const binding = useMemo(() => bindValues(trail.definition.parameters, values), [trail.definition.parameters, values]);
+  const binding = useMemo(() => bindDefinition(trail.definition, values, nowMicros()), [trail.definition, values]);
   const taken = selected?.schema.fields.some((each) => !each.forUseOnly) ?? false;
   const obstacle = withoutValues
     ? 'without source'
@@ -52,9 +58,9 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
   );
 
   useEffect(() => {
-    if (obstacle !== undefined || !settled || !quick || (of.current && equal(of.current, wanted))) return;
+    if (obstacle !== undefined || starting || !settled || !quick || (of.current && equal(of.current, wanted))) return;
     run('head');
-  }, [obstacle, settled, quick, wanted, run]);
+  }, [obstacle, starting, settled, quick, wanted, run]);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -68,8 +74,24 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
 
   const current =
     settled && shown !== undefined && shown.revision === saved.revision && shown.step === step && sameValues(shown.values, binding.used);
-  const counts = useMemo(() => Object.fromEntries((shown?.counts ?? []).map((each) => [each.step, each])), [shown?.counts]);
-  return { current, counts, obstacle, run };
+  // Rows that were asked for apart are not counted; the counts stay those of the step's rows.
+  const [counted, setCounted] = useState(shown?.counts);
+  if (shown && shown.ask === null && shown.counts !== counted) setCounted(shown.counts);
+  const counts = useMemo(() => Object.fromEntries((counted ?? []).map((each) => [each.step, each])), [counted]);
+  // Clause counts come behind the rows; until then those of the run before stand, marked as old.
+  const [told, setTold] = useState<{ readonly step: string; readonly of: string; readonly clauses: ClauseCounts }>();
+  const given = shown?.ask === null && shown.clauses ? (shown.clauses as ClauseCounts) : undefined;
+  if (shown && given && told?.clauses !== given) setTold({ step: shown.step, of: shown.id, clauses: given });
+  const clauses = told?.step === step ? told.clauses : undefined;
+  const clausesCurrent = current && told?.of === shown.id;
+  const showFailed = useCallback(
+    (field?: string) => {
+      of.current = wanted;
+      void start({ ...wanted, size: 'head', ask: field === undefined ? { kind: 'failed' } : { kind: 'failed', field } });
+    },
+    [start, wanted],
+  );
+  return { current, counts, clauses, clausesCurrent, obstacle, run, showFailed };
 }
 
 /** Recorded values may leave out the tail of a very long list. */

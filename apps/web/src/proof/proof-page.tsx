@@ -1,7 +1,8 @@
+import { nowMicros } from '../ui/now';
 import { Download } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import type { FieldType, GivenValues } from '@cendra/core';
-import { bindValues, datasetSentence, isNumber, sentenceText } from '@cendra/core';
+import { bindDefinition, datasetSentence, isNumber, sentenceText } from '@cendra/core';
 import type { ResultDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -26,7 +27,7 @@ export function ProofPage() {
   const run = useRun(slot);
   const { start } = run;
   const last = trail.steps[trail.steps.length - 1];
-  const binding = useMemo(() => bindValues(trail.definition.parameters, values), [trail.definition.parameters, values]);
+  const binding = useMemo(() => bindDefinition(trail.definition, values, nowMicros()), [trail.definition, values]);
   const { revision } = bench.bench.saved;
   const ready =
     last &&

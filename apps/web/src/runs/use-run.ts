@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useState } from 'react';
-import type { GivenValues } from '@cendra/core';
+import type { Ask, GivenValues } from '@cendra/core';
 import type { RunDto } from '../api';
 import { api } from '../api';
 import type { Failure } from '../api/problem';
@@ -17,6 +17,8 @@ export interface RunOf {
   readonly step: string;
   readonly size: 'head' | 'full';
   readonly values: GivenValues;
+  /** Something else than the step's rows. */
+  readonly ask?: Ask;
 }
 
 export interface RunState {
@@ -56,9 +58,10 @@ export function useRun(slot: string): RunState {
   }, [open, id, ask, dispatch]);
 
   const start = useCallback(
-    async ({ dataset, revision, step, size, values }: RunOf) => {
+    async ({ dataset, revision, step, size, values, ask: asked }: RunOf) => {
       setRefusal(undefined);
-      const answer = await startRun({ newRunDto: { dataset, revision, step, size, values: values as Record<string, string[]>, slot } });
+      const given = { dataset, revision, step, size, values: values as Record<string, string[]>, slot };
+      const answer = await startRun({ newRunDto: asked ? { ...given, ask: asked } : given });
       if (answer.data) {
         dispatch(runHeard(answer.data));
         setId(answer.data.id);

@@ -18,10 +18,15 @@ export function ProblemLine({ problem }: { readonly problem: Pick<Problem, 'seve
       <span>
         <span className="sr-only">{word}: </span>
         {problem.message}
-        {problem.expected !== undefined && <span className="text-ink-soft"> Expected: {problem.expected}.</span>}
+        {problem.expected !== undefined && <span className="text-ink-soft"> {expectedWords(problem.expected)}</span>}
       </span>
     </p>
   );
+}
+
+/** What was expected as a sentence; a question stands for itself. */
+function expectedWords(expected: string): string {
+  return expected.endsWith('?') ? `${expected.charAt(0).toUpperCase()}${expected.slice(1)}` : `Expected: ${expected}.`;
 }
 
 /** A failed request where it belongs; the engine's own message is one click away. */

@@ -1,0 +1,78 @@
+import { Plus } from 'lucide-react';
+import { useState } from 'react';
+import type { CheckedStep, Clause, ClauseCounts, CriteriaStep } from '@cendra/core';
+import { addClauseAfter, blankCondition, checkedStep, HEADS } from '@cendra/core';
+import { Button } from '../../ui/button';
+import { grouped } from '../../ui/format';
+import { mint } from '../mint';
+import { ChoiceSlot } from '../slots';
+import type { Bench } from '../use-bench';
+import { ClauseLines } from './clause-lines';
+import { StatementShown } from './statement-shown';
+
+interface CriteriaEditorProps {
+  readonly bench: Bench;
+  readonly checked: CheckedStep;
+  readonly step: CriteriaStep;
+  /** Of the rows shown below; undefined before there are any. */
+  readonly counts: ClauseCounts | undefined;
+  readonly countsCurrent: boolean;
+}
+
+/** Criteria as a sentence with numbered clauses, like entries of a ledger: slots at the left, counts at the right. */
+export default function CriteriaEditor({ bench, checked, step, counts, countsCurrent }: CriteriaEditorProps) {
+  const { edit, withoutValues, trail } = bench;
+  const schema = checkedStep(trail, step.inputs[0] ?? '')?.schema ?? { fields: [] };
+  // A new step begins with one clause that is to be filled.
+  const [only] = step.clauses;
+  const [fresh, setFresh] = useState(step.clauses.length === 1 && only?.kind === 'condition' && only.field === '' ? only.id : undefined);
+  const add = (after?: Clause) => {
+    const clause = blankCondition(mint);
+    setFresh(clause.id);
+    edit(addClauseAfter(step, after, clause));
+  };
+  return (
+    <div className="px-3 py-2">
+      <div className="flex items-end justify-between gap-2">
+        <p className="flex items-center gap-1">
+          Keep rows where
+          <ChoiceSlot
+            label="How the clauses belong together"
+            value={step.head}
+            choices={HEADS}
+            disabled={withoutValues}
+            onChange={(head) => edit({ kind: 'set step', step: step.id, property: 'head', from: step.head, to: head })}
+          />
+          holds:
+        </p>
+        {counts && (
+          <p className={`figures text-meta ${countsCurrent ? 'text-ink-soft' : 'text-amber italic'}`}>
+            {grouped(counts.rows)} arrive, <strong className="font-medium text-ink">{grouped(counts.left)} left</strong>
+            {!countsCurrent && ', out of date'}
+          </p>
+        )}
+      </div>
+      <ClauseLines
+        bench={bench}
+        step={step}
+        schema={schema}
+        problems={checked.problems}
+        counts={counts}
+        countsCurrent={countsCurrent}
+        fresh={fresh}
+        onAdd={add}
+      />
+      {!withoutValues && (
+        <div className="mt-2 flex items-center gap-3">
+          <Button small icon={Plus} onClick={() => add()}>
+            Add a clause
+          </Button>
+          <span className="text-meta text-ink-faint">
+            F2 written form · Alt+↑↓ moves · Alt+Enter adds behind · Alt+O off · Alt+P parameter · Alt+G group
+          </span>
+        </div>
+      )}
+      {!withoutValues && <StatementShown bench={bench} checked={checked} />}
+    </div>
+  );
+}

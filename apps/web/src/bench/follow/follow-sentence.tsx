@@ -1,0 +1,82 @@
+import { useState } from 'react';
+import type { Field } from '@cendra/core';
+import { Button } from '../../ui/button';
+import { FailureNotice } from '../../ui/notice';
+import { FieldSlot } from '../slots';
+import type { Bench } from '../use-bench';
+import { ValueSlot } from '../values/value-slot';
+import type { Following } from './use-follow';
+
+/** Under the trail: which row is followed, as a sentence, and how it stands at its source. */
+export function FollowSentence({ bench, following }: { readonly bench: Bench; readonly following: Following }) {
+  const { identity, fate, waiting, failure, stop } = following;
+  const [open, setOpen] = useState(false);
+  const [source] = fate?.source.rows ?? [];
+  if (bench.withoutValues) return null;
+  if (!identity)
+    return (
+      <div className="border-t px-2 py-1.5">
+        {open ? (
+          <FollowBy bench={bench} following={following} onDone={() => setOpen(false)} />
+        ) : (
+          <Button small kind="quiet" onClick={() => setOpen(true)}>
+            Follow a row …
+          </Button>
+        )}
+      </div>
+    );
+  return (
+    <section aria-label="Followed row" className="max-h-48 shrink-0 overflow-auto border-t px-2 py-1.5">
+      <div className="flex items-center justify-between">
+        <h3 className="font-medium">
+          {fate && fate.source.rows.length > 1 ? `${fate.source.rows.length}${fate.more ? '+' : ''} rows followed` : 'Followed row'}
+        </h3>
+        <Button small kind="quiet" onClick={stop}>
+          Stop following
+        </Button>
+      </div>
+      {waiting && <p className="text-meta text-ink-soft">Looking …</p>}
+      <FailureNotice failure={failure} />
+      {fate && !source && <p className="text-amber">There is no such row at the source.</p>}
+      {fate && source && (
+        <dl className="grid grid-cols-[auto_1fr] gap-x-2 text-meta" aria-label="The row at its source">
+          {fate.source.names.map((name, index) => (
+            <div key={index} className="contents">
+              <dt className="text-ink-soft">{name}</dt>
+              <dd className="figures truncate">{source[index] ?? <span className="text-ink-faint">null</span>}</dd>
+            </div>
+          ))}
+        </dl>
+      )}
+    </section>
+  );
+}
+
+function FollowBy({ bench, following, onDone }: { readonly bench: Bench; readonly following: Following; readonly onDone: () => void }) {
+  const table = bench.trail.steps.find((each) => each.step.kind === 'table');
+  const schema = table?.schema ?? { fields: [] };
+  const [field, setField] = useState<Field | undefined>(schema.fields.find((each) => each.role === 'key'));
+  return (
+    <p className="flex flex-wrap items-center gap-1">
+      Follow the row whose
+      <FieldSlot label="Field the row is known by" schema={schema} field={field} missing={false} disabled={false} onField={setField} />
+      is
+      <ValueSlot
+        bench={bench}
+        label="Value the row is known by"
+        value=""
+        placeholder="value"
+        offered={undefined}
+        autoFocus
+        adding
+        onKeep={(value) => {
+          if (field && value !== '') following.follow([{ field: field.id, value }]);
+          onDone();
+        }}
+      />
+      <Button small kind="quiet" onClick={onDone}>
+        Leave it
+      </Button>
+    </p>
+  );
+}

@@ -1,0 +1,34 @@
+import type { Locator, Page } from '@playwright/test';
+import { expect } from './support';
+
+export const thin = (count: number) => String(count).replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f');
+export const saved = (page: Page, revision: number) => expect(page.getByText(`draft r${revision}, saved`)).toBeVisible();
+
+/** A new dataset of a table, with nothing taken yet. */
+export async function newDataset(page: Page, table = 'harvests'): Promise<void> {
+  await page.getByRole('link', { name: 'Datasets' }).click();
+  await page.getByRole('button', { name: 'New from a table' }).click();
+  await page.getByRole('link', { name: 'Cooperative database' }).click();
+  await page.getByLabel('Part of a table’s name').fill(table);
+  await page.getByRole('button', { name: `coop.${table}` }).click();
+  await page.getByRole('button', { name: 'Start a dataset from it' }).click();
+  await expect(page.getByText('Nothing chosen yet. Below is a sample of the source')).toBeVisible();
+}
+
+export const trail = (page: Page) => page.getByRole('region', { name: 'Trail' });
+export const stamp = (page: Page) => page.getByRole('region', { name: 'Rows', exact: true });
+
+/** Adds a step behind the selected one. */
+export async function addStep(page: Page, kind: 'Criteria' | 'Calculate'): Promise<void> {
+  await trail(page).getByRole('button', { name: 'Add a step' }).click();
+  await page.getByRole('menuitem', { name: kind }).click();
+}
+
+/** Pastes a text, as from another program. */
+export function paste(into: Locator, text: string): Promise<void> {
+  return into.evaluate((input, given) => {
+    const pasted = new DataTransfer();
+    pasted.setData('text/plain', given);
+    input.dispatchEvent(new ClipboardEvent('paste', { clipboardData: pasted, bubbles: true, cancelable: true }));
+  }, text);
+}
