@@ -131,7 +131,7 @@ export class Client {
   }
 
   async download(result: string, file: string): Promise<void> {
-    const response = await fetch(`${this.address}/api/results/${result}/csv`, { headers: this.headers });
+    const response = await fetch(`${this.address}/api/results/${result}/file?format=csv`, { headers: this.headers });
     if (!response.body) throw new Error('the take-away has no body');
     await pipeline(Readable.fromWeb(response.body as ReadableStream), createWriteStream(file));
   }

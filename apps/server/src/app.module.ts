@@ -13,6 +13,7 @@ import { ExportsModule } from './exports/exports.module';
 import { HealthModule } from './health/health.module';
 import { PeopleModule } from './people/people.module';
 import { ProblemFilter, validation } from './problems';
+import { ProofModule } from './proof/proof.module';
 import { RunsModule } from './runs/runs.module';
 import type { Settings } from './settings';
 import { SETTINGS } from './settings';
@@ -49,6 +50,7 @@ export class AppModule {
         SourcesModule,
         DatasetsModule,
         RunsModule,
+        ProofModule,
         ExportsModule,
         HealthModule,
         DemoModule,

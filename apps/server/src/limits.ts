@@ -30,7 +30,10 @@ const DEFAULTS = {
   cellDemandBytes: limit(16_000_000, 'bytes', 'text of one cell sent on demand'),
   engineMemory: limit(2_000_000_000, 'bytes', 'memory of the combine engine'),
   engineSpill: limit(20_000_000_000, 'bytes', 'disk the combine engine may spill to'),
-  csvAtOnce: limit(4, 'runs', 'downloads prepared at once'),
+  filesAtOnce: limit(4, 'runs', 'downloads prepared at once'),
+  proofsAtOnce: limit(4, 'runs', 'proofs made at once; further ones are refused'),
+  proofsKept: limit(6, 'runs', 'proofs of one result kept beside it; the oldest go first'),
+  deletedKept: limit(720, 'hours', 'time a deleted dataset can be taken back'),
 } as const satisfies Record<string, Limit>;
 
 type LimitName = keyof typeof DEFAULTS;

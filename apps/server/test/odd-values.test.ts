@@ -146,7 +146,7 @@ async function full(
   return {
     run: done,
     cells: await rowsOf(analyst, done.result.id),
-    csv: (await analyst.ask('GET', `/results/${done.result.id}/csv`)).text,
+    csv: (await analyst.ask('GET', `/results/${done.result.id}/file?format=csv`)).text,
   };
 }
 

@@ -160,7 +160,7 @@ test('taking the source away closes rows already read, at once, and another logi
   const path = `/results/${done.result?.id}/rows?offset=0&limit=1`;
   expect((await analyst.ask('GET', path)).status).toBe(200);
   await steward.ask('PUT', `/sources/${source}/access`, { people: [] });
-  for (const refused of [path, `/results/${done.result?.id}/csv`, `/runs/${done.id}`])
+  for (const refused of [path, `/results/${done.result?.id}/file?format=csv`, `/runs/${done.id}`])
     expect((await analyst.ask('GET', refused)).status).toBe(404);
   await steward.ask('PUT', `/sources/${source}/access`, { people: [analyst.id] });
   expect((await analyst.ask('GET', path)).status).toBe(200);

@@ -44,7 +44,7 @@ test('a full run gives every row, equal to the database’s own, and sorts them'
 test('the take-away has every row', async () => {
   const dataset = await datasetOf(analyst, source, 'harvests', 'coop', ['id', 'batch']);
   const done = await run(analyst, dataset, 'full');
-  const csv = await analyst.ask('GET', `/results/${done.result?.id}/csv?name=Season%20%22A%22/2025`);
+  const csv = await analyst.ask('GET', `/results/${done.result?.id}/file?format=csv&name=Season%20%22A%22/2025`);
   expect(csv.text.trimEnd().split('\n')).toHaveLength(12_431);
   expect(csv.headers.get('content-disposition')).toContain(encodeURIComponent('Season A2025.csv'));
 });
@@ -254,7 +254,7 @@ test('a result over its limit is cut and says so; its take-away too', async () =
     const dataset = await datasetOf(person, await demoSource(person), 'harvests', 'coop', ['id']);
     const done = await run(person, dataset, 'full');
     expect(done).toMatchObject({ state: 'done', result: { rows: '5000', complete: false, cut: 'rows' } });
-    expect((await person.ask('GET', `/results/${done.result?.id}/csv`)).headers.get('x-cendra-complete')).toBe('false');
+    expect((await person.ask('GET', `/results/${done.result?.id}/file?format=csv`)).headers.get('x-cendra-complete')).toBe('false');
   } finally {
     await small.stop();
   }

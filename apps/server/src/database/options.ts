@@ -11,6 +11,7 @@ import { Source } from '../sources/source.entity';
 import { SourceGrant } from '../sources/source-grant.entity';
 import { Foundation1700000000000 } from './migrations/1700000000000-foundation';
 import { Asks1700000001000 } from './migrations/1700000001000-asks';
+import { Keeping1700000003000 } from './migrations/1700000003000-keeping';
 import { Criteria1700000002000 } from './migrations/1700000002000-criteria';
 
 /** Cendra's own database: entities by hand, schema by migrations only. */
@@ -19,7 +20,7 @@ export function databaseOptions(url: string): DataSourceOptions {
     type: 'postgres',
     url,
     entities: [Person, Session, Source, SourceGrant, Dataset, Revision, LastValue, Run, Result, AuditEntry],
-    migrations: [Foundation1700000000000, Asks1700000001000, Criteria1700000002000],
+    migrations: [Foundation1700000000000, Asks1700000001000, Criteria1700000002000, Keeping1700000003000],
     migrationsRun: true,
     synchronize: false,
     extra: { max: 12 },

@@ -32,6 +32,8 @@ export class EditsDto {
   @ArrayMaxSize(500)
   @IsObject({ each: true })
   edits!: object[];
+  /** The revision these edits take back, said in the history. */
+  @ApiProperty({ required: false }) @IsOptional() @IsInt() @Min(1) restores?: number;
 }
 
 export class DatasetLineDto {
@@ -40,6 +42,8 @@ export class DatasetLineDto {
   @ApiProperty() revision!: number;
   @ApiProperty() changedAt!: string;
   @ApiProperty() changedBy!: string;
+  @ApiProperty() description!: string;
+  @ApiProperty({ type: [String] }) tags!: readonly string[];
 }
 
 export class KnownColumnDto {

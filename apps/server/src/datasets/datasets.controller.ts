@@ -1,4 +1,4 @@
-import { Body, Controller, Get, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
 import { ApiCreatedResponse, ApiOkResponse, ApiProperty, ApiTags } from '@nestjs/swagger';
 import { IsInt, IsOptional, Min } from 'class-validator';
 import { Type } from 'class-transformer';
@@ -9,6 +9,7 @@ import { refused } from '../problems';
 import { DatasetDto, DatasetLineDto, EditsDto, KnownTableDto, NewDatasetDto, RevisionDto } from './dataset.dto';
 import type { OpenDataset } from './datasets.service';
 import { DatasetsService } from './datasets.service';
+import { KeepingService } from './keeping.service';
 
 class RevisionQueryDto {
   @ApiProperty({ required: false }) @IsOptional() @Type(() => Number) @IsInt() @Min(1) revision?: number;
@@ -24,20 +25,21 @@ class HistoryQueryDto {
 export class DatasetsController {
   constructor(
     private readonly datasets: DatasetsService,
+    private readonly keeping: KeepingService,
     private readonly audit: AuditService,
   ) {}
 
   @Get()
   @ApiOkResponse({ type: [DatasetLineDto] })
   async list(): Promise<DatasetLineDto[]> {
-    const all = await this.datasets.list();
-    return all.map(({ dataset: { id, title, revision, changedAt }, changedBy }) => ({
-      id,
-      title,
-      revision,
-      changedAt: changedAt.toISOString(),
-      changedBy,
-    }));
+    return (await this.datasets.list()).map(lineOf);
+  }
+
+  /** Those that were deleted and can still be taken back. */
+  @Get('deleted')
+  @ApiOkResponse({ type: [DatasetLineDto] })
+  async deleted(): Promise<DatasetLineDto[]> {
+    return (await this.datasets.list(true)).map(lineOf);
   }
 
   @Post()
@@ -46,6 +48,30 @@ export class DatasetsController {
     const dataset = await this.datasets.create(person, body);
     await this.audit.note(person, 'began dataset', dataset.title);
     return this.shown(person, await this.datasets.open(dataset.id));
+  }
+
+  @Post(':id/copies')
+  @ApiCreatedResponse({ type: DatasetDto })
+  async duplicate(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<DatasetDto> {
+    const copy = await this.keeping.duplicate(person, id);
+    await this.audit.note(person, 'copied dataset', copy.title);
+    return this.shown(person, await this.datasets.open(copy.id));
+  }
+
+  @Delete(':id')
+  @HttpCode(204)
+  async delete(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
+    const { title } = await this.keeping.delete(person, id);
+    await this.audit.note(person, 'deleted dataset', title);
+  }
+
+  @Post(':id/taking-back')
+  @HttpCode(200)
+  @ApiOkResponse({ type: DatasetDto })
+  async takeBack(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<DatasetDto> {
+    const { title } = await this.keeping.takeBack(id);
+    await this.audit.note(person, 'took back dataset', title);
+    return this.shown(person, await this.datasets.open(id));
   }
 
   @Get(':id')
@@ -98,4 +124,9 @@ export class DatasetsController {
     const may = await this.datasets.mayUse(person, read.definition);
     return { ...common, definition: may ? read.definition : withoutValues(read.definition), withoutValues: !may, problems: [] };
   }
+}
+
+function lineOf({ dataset, changedBy }: Awaited<ReturnType<DatasetsService['list']>>[number]): DatasetLineDto {
+  const { id, title, revision, changedAt, description, tags } = dataset;
+  return { id, title, revision, changedAt: changedAt.toISOString(), changedBy, description, tags };
 }

@@ -34,8 +34,13 @@ export class DatasetsService {
     private readonly events: EventsService,
   ) {}
 
-  async list() {
-    const datasets = await this.datasets.find({ order: { changedAt: 'DESC' }, take: 500 });
+  /** Those that are there, or those that were deleted and can still be taken back. */
+  async list(deleted = false) {
+    const datasets = await this.datasets.find({
+      where: { deletedAt: deleted ? Not(IsNull()) : IsNull() },
+      order: { changedAt: 'DESC' },
+      take: 500,
+    });
     const last =
       datasets.length === 0
         ? []
@@ -61,18 +66,18 @@ export class DatasetsService {
   }
 
   /** Stores a whole definition as the first revision; for demo datasets and creation. */
-  async begin(person: Person, definition: Definition): Promise<Dataset> {
+  async begin(person: Person, definition: Definition, sentence = 'began the dataset'): Promise<Dataset> {
     return this.datasets.manager.transaction(async (manager) => {
       const dataset = await manager.save(
         Dataset,
-        manager.create(Dataset, { title: definition.title, revision: 1, createdBy: person.id, changedAt: new Date() }),
+        manager.create(Dataset, { ...shownOf(definition), revision: 1, createdBy: person.id, changedAt: new Date(), deletedAt: null }),
       );
       await manager.insert(Revision, {
         datasetId: dataset.id,
         number: 1,
         editId: `begin-${dataset.id}`,
         edits: [] as never,
-        sentence: 'began the dataset',
+        sentence,
         snapshot: definition as never,
         personId: person.id,
         madeAt: new Date(),
@@ -84,6 +89,7 @@ export class DatasetsService {
   async open(id: string, revision?: number): Promise<OpenDataset> {
     const dataset = await this.datasets.findOneBy({ id });
     if (!dataset) throw notFound('dataset');
+    if (dataset.deletedAt) throw deleted();
     const at = revision ?? dataset.revision;
     if (at > dataset.revision || at < 1)
       throw refused(404, 'revision-unknown', `This dataset has no revision ${at}.`, {}, `1 to ${dataset.revision}`);
@@ -108,6 +114,7 @@ export class DatasetsService {
     const done = await this.datasets.manager.transaction(async (manager) => {
       const dataset = await manager.findOne(Dataset, { where: { id }, lock: { mode: 'pessimistic_write' } });
       if (!dataset) throw notFound('dataset');
+      if (dataset.deletedAt) throw deleted();
       const before = await documentAt(manager, id, dataset.revision);
       const repeated = await manager.findOneBy(Revision, { datasetId: id, editId: given.editId });
       if (repeated) return { dataset, definition: readOrRefuse(before), repeated: true };
@@ -126,13 +133,14 @@ export class DatasetsService {
         number,
         editId: given.editId,
         edits: edits as never,
-        sentence: sentenceOfAll(edits, definition),
+        sentence: (given.restores === undefined ? '' : `went back to revision ${given.restores}: `) + sentenceOfAll(edits, definition),
         snapshot: snapshot as never,
         personId: person.id,
         madeAt,
       });
-      await manager.update(Dataset, id, { revision: number, title: after.title, changedAt: madeAt });
-      return { dataset: { ...dataset, revision: number, title: after.title, changedAt: madeAt }, definition: after, repeated: false };
+      const shown = { ...shownOf(after), revision: number, changedAt: madeAt };
+      await manager.update(Dataset, id, shown as never);
+      return { dataset: { ...dataset, ...shown }, definition: after, repeated: false };
     });
     const { dataset, definition } = done;
     if (!done.repeated) this.events.tell({ kind: 'dataset', body: { id, revision: dataset.revision, editId: given.editId } });
@@ -202,6 +210,11 @@ export class DatasetsService {
     return new Map(people.map(({ id, shownName }) => [id, shownName]));
   }
 }
+
+/** What the list shows of a dataset, kept beside its definition. */
+const shownOf = ({ title, description, tags }: Definition) => ({ title, description, tags });
+
+const deleted = () => refused(410, 'dataset-deleted', 'This dataset was deleted.', {}, 'to take it back from the list of datasets first');
 
 /** The newest snapshot at or before a revision, with the edits since applied again. */
 async function documentAt(manager: EntityManager, id: string, number: number): Promise<unknown> {

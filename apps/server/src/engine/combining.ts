@@ -11,8 +11,13 @@ const bound = (values: (EngineWork & { work: 'rows' })['values']) =>
 
 /** Landed files become views under their handles, which the statement reads. */
 async function attach(connection: DuckDBConnection, landed: (EngineWork & { work: 'combine' })['landed']): Promise<void> {
-  for (const { handle, file } of landed)
-    await connection.run(`create or replace view ${quoted(handle)} as select * from read_parquet(${literal(file)})`);
+  for (const { handle, file, numbered } of landed) {
+    const rows =
+      numbered === undefined
+        ? `select * from read_parquet(${literal(file)})`
+        : `select * exclude (file_row_number), file_row_number as ${quoted(numbered)} from read_parquet(${literal(file)}, file_row_number=true)`;
+    await connection.run(`create or replace view ${quoted(handle)} as ${rows}`);
+  }
 }
 
 /** The rows of a statement over landed files as a Parquet file, its columns named by field id. */
@@ -20,9 +25,14 @@ export async function combine(connection: DuckDBConnection, task: EngineWork & {
   await attach(connection, task.landed);
   const names = task.columns.map(({ id }) => quoted(id)).join(', ');
   const cut = `select * from (${task.text}) as rows (${names}) limit ${task.most}`;
+  const to = `to ${literal(task.out)} (format parquet, compression snappy)`;
+  if (task.values.length === 0) {
+    const [row] = await rowsOf(connection, `copy (${cut}) ${to}`);
+    return { rows: Number(row?.[0]), bytes: statSync(task.out).size };
+  }
   // COPY takes no bound values, so the rows are made first; the instance is the run's own.
   await connection.run(`create or replace temp table combined as ${cut}`, bound(task.values));
-  const [row] = await rowsOf(connection, `copy combined to ${literal(task.out)} (format parquet, compression snappy)`);
+  const [row] = await rowsOf(connection, `copy combined ${to}`);
   await connection.run('drop table combined');
   return { rows: Number(row?.[0]), bytes: statSync(task.out).size };
 }

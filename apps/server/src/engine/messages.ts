@@ -1,7 +1,7 @@
 import type { FieldType } from '@cendra/core';
 
 /** Both sides say this; a child of another build is not used. */
-export const ENGINE_VERSION = 2;
+export const ENGINE_VERSION = 3;
 
 /** A column as it lies in a stored result: named by field id. */
 export interface StoredColumn {
@@ -19,7 +19,23 @@ export interface SortBy {
 export interface LandedFile {
   readonly handle: string;
   readonly file: string;
+  /** Its row numbers under this name, where they are asked for. */
+  readonly numbered?: string;
 }
+
+/** What a stored result is written to for taking away. */
+export const FILE_FORMATS = ['csv', 'json', 'ndjson', 'parquet', 'xlsx'] as const;
+export type FileFormat = (typeof FILE_FORMATS)[number];
+
+/** A column as it is written: under its name for programs and its label for people, in the number format of spreadsheets. */
+export interface WrittenColumn extends StoredColumn {
+  readonly name: string;
+  readonly label: string;
+  readonly numberFormat?: string;
+}
+
+/** Lines of a further sheet that say what the rows are. */
+export type About = readonly (readonly [string, string])[];
 
 /** Everything the engine does. Files are named by path inside the folder the instance may touch. */
 export type EngineWork =
@@ -78,12 +94,58 @@ export type EngineWork =
     }
   | { readonly work: 'cell'; readonly file: string; readonly column: StoredColumn; readonly row: string; readonly most: number }
   | {
-      readonly work: 'csv';
+      readonly work: 'find';
+      readonly file: string;
+      readonly sorted: boolean;
+      readonly columns: readonly StoredColumn[];
+      readonly text: string;
+      /** Position the search begins at. */
+      readonly from: number;
+    }
+  | { readonly work: 'profile'; readonly file: string; readonly column: StoredColumn }
+  /** How long the values of each column are at most. */
+  | { readonly work: 'extent'; readonly file: string; readonly columns: readonly StoredColumn[] }
+  | {
+      readonly work: 'write';
+      readonly format: FileFormat;
       readonly marked: boolean;
       readonly file: string;
-      readonly columns: readonly (StoredColumn & { readonly name: string })[];
+      readonly columns: readonly WrittenColumn[];
+      readonly about: About;
       readonly out: string;
     };
+
+/** Where a text stands in the rows: counted from 0, null where it is nowhere (any more). */
+export interface Found {
+  readonly next: number | null;
+  readonly first: number | null;
+  readonly rows: number;
+}
+
+/** What the values of a field are like. Numbers and values as texts in wire form. */
+export interface Profile {
+  readonly rows: string;
+  readonly nulls: string;
+  readonly empty: string;
+  readonly distinct: string;
+  readonly least: string | null;
+  readonly greatest: string | null;
+  readonly mean: string | null;
+  readonly top: readonly { readonly value: string | null; readonly rows: string }[];
+  /** How values spread from the least to the greatest, in steps of equal width. */
+  readonly spread: readonly { readonly from: string; readonly until: string; readonly rows: number }[];
+}
+
+/** Per column the longest value in characters, or for numbers the value of the greatest size. */
+export type Extent = readonly (string | null)[];
+
+/** What writing a file had to change. */
+export interface Written {
+  /** Texts longer than a cell of the format holds. */
+  readonly cutTexts: number;
+  /** Numbers with more digits than the format keeps, written as text. */
+  readonly longNumbers: number;
+}
 
 export interface Landed {
   readonly bytes: number;
@@ -106,7 +168,10 @@ export interface EngineAnswers {
   sort: null;
   page: Uint8Array;
   cell: string | null;
-  csv: null;
+  find: Found;
+  profile: Profile;
+  extent: Extent;
+  write: Written;
 }
 
 export interface EngineRequest {

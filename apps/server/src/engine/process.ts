@@ -6,8 +6,10 @@ import type { EngineReply, EngineRequest, EngineWork } from './messages';
 import { ENGINE_VERSION } from './messages';
 import { combine, smallRows } from './combining';
 import { land } from './landing';
-import { cell, csv, page, sort } from './reading';
+import { extent, find, profile } from './looking';
+import { cell, page, sort } from './reading';
 import { literal } from './stored-text';
+import { write } from './writing';
 
 /** The engine's side: a process of its own that holds no secrets, works on files, and ends with its parent. */
 const memory = process.env.ENGINE_MEMORY ?? '2GB';
@@ -91,8 +93,14 @@ async function perform(id: number, task: EngineWork): Promise<unknown> {
           return cell(connection, task);
         case 'sort':
           return sort(connection, task);
-        case 'csv':
-          return csv(connection, task);
+        case 'find':
+          return find(connection, task);
+        case 'profile':
+          return profile(connection, task);
+        case 'extent':
+          return extent(connection, task);
+        case 'write':
+          return write(connection, task);
       }
     });
   } finally {

@@ -4,12 +4,12 @@ import { rowsOf } from './landing';
 import { literal, MARKS, quoted, ROW, sortKey, storedText } from './stored-text';
 
 /** A stored result or a sorted view of it, with its row numbers and marks under the same names. */
-function source(file: string, sorted: boolean): string {
+export function source(file: string, sorted: boolean): string {
   const row = sorted ? '' : `file_row_number as ${ROW}, `;
   return `(select ${row}* from read_parquet(${literal(file)}${sorted ? '' : ', file_row_number=true'}))`;
 }
 
-const isLong = ({ type }: StoredColumn) => type.kind === 'text' || type.kind === 'json';
+export const isLong = ({ type }: StoredColumn) => type.kind === 'text' || type.kind === 'json';
 
 /**
  * One page as JSON bytes: `[[row number, cell, …], …]`. A cell is its text, null, `{t, n}` for a text that
@@ -73,23 +73,3 @@ export async function sort(connection: DuckDBConnection, task: EngineWork & { wo
   );
   return null;
 }
-
-/**
- * The whole result as CSV with a header of field names: null is nothing, empty text is "". A text that a
- * spreadsheet would take for a formula gets an apostrophe before it.
- */
-export async function csv(connection: DuckDBConnection, task: EngineWork & { work: 'csv' }): Promise<null> {
-  const { marked } = task;
-  const from = source(task.file, false);
-  const list = task.columns.map((column) => {
-    const sql = isLong(column) ? neutral(storedText(column)) : storedText(column);
-    const value = marked ? `coalesce(${sql}, json_extract_string(${MARKS}, ${literal(`$."${column.id}"`)}))` : sql;
-    return `${value} as ${quoted(column.name)}`;
-  });
-  await connection.run(
-    `copy (select ${list.join(', ')} from ${from}) to ${literal(task.out)} (format csv, header true, quote '"', escape '"', nullstr '')`,
-  );
-  return null;
-}
-
-const neutral = (sql: string) => `case when left(${sql}, 1) in ('=', '+', '-', '@', chr(9), chr(13)) then '''' || ${sql} else ${sql} end`;

@@ -50,6 +50,26 @@ export class ResultStore {
     return join(this.resultsFolder, result, name);
   }
 
+  folder(result: string): string {
+    return join(this.resultsFolder, result);
+  }
+
+  /** Puts a finished file in its place; it is whole or absent. */
+  async replace(made: string, place: string): Promise<void> {
+    await rename(made, place);
+  }
+
+  async discard(file: string): Promise<void> {
+    await rm(file, { force: true });
+  }
+
+  /** Keeps only the newest files of a result whose names begin alike. */
+  async prune(result: string, begins: string, most: number): Promise<void> {
+    const names = (await readdir(this.folder(result))).filter((each) => each.startsWith(begins));
+    const aged = await Promise.all(names.map(async (name) => ({ name, at: (await stat(this.file(result, name))).mtimeMs })));
+    for (const { name } of aged.toSorted((a, b) => b.at - a.at).slice(most)) await this.discard(this.file(result, name));
+  }
+
   has(file: string): boolean {
     return existsSync(file);
   }

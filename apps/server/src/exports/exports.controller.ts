@@ -3,17 +3,42 @@ import { rm } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { Controller, Get, Param, ParseUUIDPipe, Query, Req, Res } from '@nestjs/common';
 import { ApiProduces, ApiProperty, ApiTags } from '@nestjs/swagger';
-import { IsOptional, IsString, MaxLength } from 'class-validator';
+import { IsIn, IsInt, IsOptional, IsString, IsUUID, MaxLength, Min, ValidateIf } from 'class-validator';
+import { Type } from 'class-transformer';
 import type { Request, Response } from 'express';
 import { AuditService } from '../audit/audit.service';
+import { SheetService } from '../datasets/sheet.service';
+import type { FileFormat } from '../engine';
+import { FILE_FORMATS } from '../engine';
 import { LIMITS } from '../limits';
 import { Access, Person, SignedInPerson } from '../people';
 import { refused } from '../problems';
 import { ResultsService } from '../runs/results.service';
+import { WritingService } from './writing.service';
+import { plainColumns, sheetColumns } from './written-columns';
 
 class TakeAwayQueryDto {
+  @ApiProperty({ enum: FILE_FORMATS }) @IsIn(FILE_FORMATS) format!: FileFormat;
   @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(200) name?: string;
+  /** The dataset whose field sheet at the revision says which fields go out, under which names and in which formats. */
+  @ApiProperty({ required: false }) @IsOptional() @IsUUID() dataset?: string;
+  @ApiProperty({ required: false })
+  @ValidateIf((each: TakeAwayQueryDto) => each.dataset !== undefined)
+  @Type(() => Number)
+  @IsInt()
+  @Min(1)
+  revision?: number;
+  /** What the rows are, in words; stands on the further sheet of a spreadsheet. */
+  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(1_000) title?: string;
 }
+
+const MEDIA: Readonly<Record<FileFormat, string>> = {
+  csv: 'text/csv; charset=utf-8',
+  json: 'application/json',
+  ndjson: 'application/x-ndjson',
+  parquet: 'application/vnd.apache.parquet',
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+};
 
 @ApiTags('exports')
 @Controller('results')
@@ -23,13 +48,15 @@ export class ExportsController {
 
   constructor(
     private readonly results: ResultsService,
+    private readonly sheets: SheetService,
+    private readonly writing: WritingService,
     private readonly audit: AuditService,
   ) {}
 
-  /** The whole stored result, streamed. The header `x-cendra-complete` says whether rows are missing from it. */
-  @Get(':id/csv')
-  @ApiProduces('text/csv')
-  async csv(
+  /** The whole stored result as a file, streamed. The header `x-cendra-complete` says whether rows are missing from it. */
+  @Get(':id/file')
+  @ApiProduces(...Object.values(MEDIA))
+  async file(
     @SignedInPerson() person: Person,
     @Param('id', ParseUUIDPipe) id: string,
     @Query() query: TakeAwayQueryDto,
@@ -37,22 +64,35 @@ export class ExportsController {
     @Res() response: Response,
   ): Promise<void> {
     const result = await this.results.forPerson(person, id);
-    if (this.preparing >= LIMITS.csvAtOnce.value)
+    const columns =
+      query.dataset === undefined
+        ? plainColumns(result.columns)
+        : sheetColumns(result.columns, (await this.sheets.of(person, query.dataset, query.revision ?? 1)).fields);
+    if (columns.length === 0)
+      throw refused(
+        422,
+        'nothing-handed-over',
+        'No field of this result is handed over.',
+        {},
+        'at least one field that is not for use only',
+      );
+    if (this.preparing >= LIMITS.filesAtOnce.value)
       throw refused(429, 'too-many-downloads', 'Too many downloads are being prepared.', {}, 'to try again in a moment');
     this.preparing++;
     const gone = new AbortController();
     request.on('close', () => gone.abort());
+    const { format } = query;
     let file: string | undefined;
     try {
-      file = await this.results.csv(result, gone.signal);
-      const name = `${(query.name ?? 'rows').replaceAll(/[^\p{L}\p{N} ._,-]/gu, '').trim() || 'rows'}.csv`;
+      file = await this.writing.write(result, format, columns, query.title ?? query.name ?? '', gone.signal);
+      const name = `${(query.name ?? 'rows').replaceAll(/[^\p{L}\p{N} ._,-]/gu, '').trim() || 'rows'}.${format}`;
       response.set({
-        'content-type': 'text/csv; charset=utf-8',
+        'content-type': MEDIA[format],
         'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
         'x-cendra-complete': String(result.complete),
       });
       await pipeline(createReadStream(file), response, { signal: gone.signal });
-      await this.audit.note(person, 'took away', `result ${id}`, { format: 'csv', rows: result.rows });
+      await this.audit.note(person, 'took away', `result ${id}`, { format, rows: result.rows });
     } catch (error) {
       // A reader who went away is no failure; there is nobody left to tell.
       if (!gone.signal.aborted) throw error;

@@ -1,8 +1,8 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LessThan, Repository } from 'typeorm';
-import type { SortBy } from '../engine';
+import type { Found, Profile, SortBy } from '../engine';
 import { Engine, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -59,9 +59,7 @@ export class ResultsService {
 
   /** One page as encoded JSON rows. */
   async page(result: Result, offset: number, limit: number, sort: readonly SortBy[]): Promise<Uint8Array> {
-    const known = sort.every(({ field }) => result.columns.some((each) => each.id === field));
-    if (!known) throw refused(400, 'field-unknown', 'The rows are to be sorted by a field they do not have.');
-    const file = sort.length === 0 ? this.store.rows(result.id) : await this.sorted(result, sort);
+    const file = await this.inOrder(result, sort);
     const page = await this.engine.do({
       work: 'page',
       file,
@@ -82,11 +80,16 @@ export class ResultsService {
     return this.engine.do({ work: 'cell', file: this.store.rows(result.id), column, row, most: LIMITS.cellDemandBytes.value });
   }
 
-  /** Writes the whole result as CSV into its folder; the caller removes the file. */
-  async csv(result: Result, signal: AbortSignal): Promise<string> {
-    const out = this.store.file(result.id, `take-away-${randomUUID()}.csv`);
-    await this.engine.do({ work: 'csv', marked: isMarked(result), file: this.store.rows(result.id), columns: result.columns, out }, signal);
-    return out;
+  /** Where a text stands in the rows as they are sorted, from a position on. */
+  async find(result: Result, text: string, from: number, sort: readonly SortBy[], signal: AbortSignal): Promise<Found> {
+    const file = await this.inOrder(result, sort);
+    return this.engine.do({ work: 'find', file, sorted: sort.length > 0, columns: result.columns, text, from }, signal);
+  }
+
+  profile(result: Result, field: string, signal: AbortSignal): Promise<Profile> {
+    const column = result.columns.find((each) => each.id === field);
+    if (!column) throw refused(400, 'field-unknown', 'The result has no such field.');
+    return this.engine.do({ work: 'profile', file: this.store.rows(result.id), column }, signal);
   }
 
   /** Removes results that are too old, then the oldest while all together are too large. */
@@ -100,6 +103,12 @@ export class ResultsService {
       await this.results.delete(id);
       await this.store.remove(id);
     }
+  }
+
+  private async inOrder(result: Result, sort: readonly SortBy[]): Promise<string> {
+    const known = sort.every(({ field }) => result.columns.some((each) => each.id === field));
+    if (!known) throw refused(400, 'field-unknown', 'The rows are to be sorted by a field they do not have.');
+    return sort.length === 0 ? this.store.rows(result.id) : this.sorted(result, sort);
   }
 
   private async sorted(result: Result, sort: readonly SortBy[]): Promise<string> {
@@ -117,4 +126,4 @@ export class ResultsService {
   }
 }
 
-const isMarked = ({ misfits }: Result) => Object.keys(misfits).length > 0;
+export const isMarked = ({ misfits }: Result) => Object.keys(misfits).length > 0;

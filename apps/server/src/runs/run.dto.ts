@@ -74,11 +74,13 @@ export class RunDto {
   @ApiProperty({ type: Number, nullable: true }) ms!: number | null;
 }
 
+export const SORT = /^[\w-]+(:(asc|desc))?(,[\w-]+(:(asc|desc))?)*$/;
+
 export class PageQueryDto {
   @ApiProperty() @Type(() => Number) @IsInt() @Min(0) offset!: number;
   @ApiProperty() @Type(() => Number) @IsInt() @Min(1) @Max(500) limit!: number;
   /** `field id` or `field id:desc`, several separated by commas. */
-  @ApiProperty({ required: false }) @IsOptional() @Matches(/^[\w-]+(:(asc|desc))?(,[\w-]+(:(asc|desc))?)*$/) @MaxLength(300) sort?: string;
+  @ApiProperty({ required: false }) @IsOptional() @Matches(SORT) @MaxLength(300) sort?: string;
 }
 
 export class CellQueryDto {

@@ -1,9 +1,10 @@
-import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Res } from '@nestjs/common';
+import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req, Res } from '@nestjs/common';
 import { ApiCreatedResponse, ApiOkResponse, ApiTags } from '@nestjs/swagger';
-import type { Response } from 'express';
+import type { Request, Response } from 'express';
 import type { SortBy } from '../engine';
 import { Access, Person, SignedInPerson } from '../people';
 import { ResultsService } from './results.service';
+import { FindQueryDto, FoundDto, ProfileDto, ProfileQueryDto } from './looking.dto';
 import { CellDto, CellQueryDto, NewRunDto, PageQueryDto, ResultDto, RunDto } from './run.dto';
 import { RunsService } from './runs.service';
 
@@ -66,11 +67,43 @@ export class ResultsController {
     response.end(Buffer.from(await this.results.page(result, query.offset, query.limit, sortOf(query.sort))));
   }
 
+  /** Where a text stands next in the rows, in the order they are sorted by. */
+  @Get(':id/find')
+  @ApiOkResponse({ type: FoundDto })
+  async find(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query() query: FindQueryDto,
+    @Req() request: Request,
+  ): Promise<FoundDto> {
+    const result = await this.results.forPerson(person, id);
+    return this.results.find(result, query.text, query.from, sortOf(query.sort), goneOf(request));
+  }
+
+  /** What the values of a field are like, over all stored rows. */
+  @Get(':id/profile')
+  @ApiOkResponse({ type: ProfileDto })
+  async profile(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query() query: ProfileQueryDto,
+    @Req() request: Request,
+  ): Promise<ProfileDto> {
+    return this.results.profile(await this.results.forPerson(person, id), query.field, goneOf(request));
+  }
+
   @Get(':id/cell')
   @ApiOkResponse({ type: CellDto })
   async cell(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Query() query: CellQueryDto): Promise<CellDto> {
     return { text: await this.results.cell(await this.results.forPerson(person, id), query.row, query.field) };
   }
+}
+
+/** Aborted when whoever asked has gone away. */
+function goneOf(request: Request): AbortSignal {
+  const gone = new AbortController();
+  request.on('close', () => gone.abort());
+  return gone.signal;
 }
 
 function sortOf(sort: string | undefined): readonly SortBy[] {

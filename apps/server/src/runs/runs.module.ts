@@ -2,11 +2,11 @@ import type { OnApplicationShutdown } from '@nestjs/common';
 import { Inject, Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { DatasetsModule } from '../datasets/datasets.module';
-import { Engine } from '../engine';
+import { Engine, ResultStore } from '../engine';
 import { SourcesModule } from '../sources/sources.module';
 import { AnswersController } from './answers.controller';
 import { AnswersService } from './answers.service';
-import { engineProviders, PAGES_ENGINE, RUNS_ENGINE } from './engines';
+import { engineProviders, EXPORTS_ENGINE, PAGES_ENGINE, RUNS_ENGINE } from './engines';
 import { PreparingService } from './preparing.service';
 import { Result } from './result.entity';
 import { ResultsService } from './results.service';
@@ -18,15 +18,16 @@ import { RunsService } from './runs.service';
   imports: [TypeOrmModule.forFeature([Run, Result]), DatasetsModule, SourcesModule],
   controllers: [RunsController, ResultsController, AnswersController],
   providers: [...engineProviders, ResultsService, PreparingService, RunsService, AnswersService],
-  exports: [ResultsService, RUNS_ENGINE, PAGES_ENGINE],
+  exports: [ResultsService, ResultStore, RUNS_ENGINE, PAGES_ENGINE, EXPORTS_ENGINE],
 })
 export class RunsModule implements OnApplicationShutdown {
   constructor(
     @Inject(RUNS_ENGINE) private readonly runsEngine: Engine,
     @Inject(PAGES_ENGINE) private readonly pagesEngine: Engine,
+    @Inject(EXPORTS_ENGINE) private readonly exportsEngine: Engine,
   ) {}
 
   async onApplicationShutdown(): Promise<void> {
-    await Promise.all([this.runsEngine.stop(), this.pagesEngine.stop()]);
+    await Promise.all([this.runsEngine.stop(), this.pagesEngine.stop(), this.exportsEngine.stop()]);
   }
 }

@@ -1,5 +1,5 @@
 import { baseApi as api } from './base';
-export const addTagTypes = ['audit', 'people', 'sources', 'datasets', 'runs', 'results', 'answers', 'exports', 'health'] as const;
+export const addTagTypes = ['audit', 'people', 'sources', 'datasets', 'runs', 'results', 'answers', 'proof', 'exports', 'health'] as const;
 const injectedRtkApi = api
   .enhanceEndpoints({
     addTagTypes,
@@ -96,6 +96,18 @@ const injectedRtkApi = api
         query: (queryArg) => ({ url: `/api/datasets`, method: 'POST', body: queryArg.newDatasetDto }),
         invalidatesTags: ['datasets'],
       }),
+      datasetsDeleted: build.query<DatasetsDeletedApiResponse, DatasetsDeletedApiArg>({
+        query: () => ({ url: `/api/datasets/deleted` }),
+        providesTags: ['datasets'],
+      }),
+      datasetsDuplicate: build.mutation<DatasetsDuplicateApiResponse, DatasetsDuplicateApiArg>({
+        query: (queryArg) => ({ url: `/api/datasets/${queryArg.id}/copies`, method: 'POST' }),
+        invalidatesTags: ['datasets'],
+      }),
+      datasetsDelete: build.mutation<DatasetsDeleteApiResponse, DatasetsDeleteApiArg>({
+        query: (queryArg) => ({ url: `/api/datasets/${queryArg.id}`, method: 'DELETE' }),
+        invalidatesTags: ['datasets'],
+      }),
       datasetsOne: build.query<DatasetsOneApiResponse, DatasetsOneApiArg>({
         query: (queryArg) => ({
           url: `/api/datasets/${queryArg.id}`,
@@ -104,6 +116,10 @@ const injectedRtkApi = api
           },
         }),
         providesTags: ['datasets'],
+      }),
+      datasetsTakeBack: build.mutation<DatasetsTakeBackApiResponse, DatasetsTakeBackApiArg>({
+        query: (queryArg) => ({ url: `/api/datasets/${queryArg.id}/taking-back`, method: 'POST' }),
+        invalidatesTags: ['datasets'],
       }),
       datasetsEdit: build.mutation<DatasetsEditApiResponse, DatasetsEditApiArg>({
         query: (queryArg) => ({ url: `/api/datasets/${queryArg.id}/edits`, method: 'POST', body: queryArg.editsDto }),
@@ -165,6 +181,26 @@ const injectedRtkApi = api
         }),
         providesTags: ['results'],
       }),
+      resultsFind: build.query<ResultsFindApiResponse, ResultsFindApiArg>({
+        query: (queryArg) => ({
+          url: `/api/results/${queryArg.id}/find`,
+          params: {
+            text: queryArg.text,
+            from: queryArg['from'],
+            sort: queryArg.sort,
+          },
+        }),
+        providesTags: ['results'],
+      }),
+      resultsProfile: build.query<ResultsProfileApiResponse, ResultsProfileApiArg>({
+        query: (queryArg) => ({
+          url: `/api/results/${queryArg.id}/profile`,
+          params: {
+            field: queryArg.field,
+          },
+        }),
+        providesTags: ['results'],
+      }),
       resultsCell: build.query<ResultsCellApiResponse, ResultsCellApiArg>({
         query: (queryArg) => ({
           url: `/api/results/${queryArg.id}/cell`,
@@ -179,11 +215,29 @@ const injectedRtkApi = api
         query: (queryArg) => ({ url: `/api/answers`, method: 'POST', body: queryArg.questionDto }),
         invalidatesTags: ['answers'],
       }),
-      exportsCsv: build.query<ExportsCsvApiResponse, ExportsCsvApiArg>({
+      proofMake: build.mutation<ProofMakeApiResponse, ProofMakeApiArg>({
+        query: (queryArg) => ({ url: `/api/results/${queryArg.id}/proofs`, method: 'POST', body: queryArg.newProofDto }),
+        invalidatesTags: ['proof'],
+      }),
+      proofLines: build.query<ProofLinesApiResponse, ProofLinesApiArg>({
         query: (queryArg) => ({
-          url: `/api/results/${queryArg.id}/csv`,
+          url: `/api/results/${queryArg.id}/proofs/${queryArg.key}/lines`,
           params: {
+            offset: queryArg.offset,
+            limit: queryArg.limit,
+          },
+        }),
+        providesTags: ['proof'],
+      }),
+      exportsFile: build.query<ExportsFileApiResponse, ExportsFileApiArg>({
+        query: (queryArg) => ({
+          url: `/api/results/${queryArg.id}/file`,
+          params: {
+            format: queryArg.format,
             name: queryArg.name,
+            dataset: queryArg.dataset,
+            revision: queryArg.revision,
+            title: queryArg.title,
           },
         }),
         providesTags: ['exports'],
@@ -280,10 +334,24 @@ export type DatasetsCreateApiResponse = /** status 201  */ DatasetDto;
 export type DatasetsCreateApiArg = {
   newDatasetDto: NewDatasetDto;
 };
+export type DatasetsDeletedApiResponse = /** status 200  */ DatasetLineDto[];
+export type DatasetsDeletedApiArg = void;
+export type DatasetsDuplicateApiResponse = /** status 201  */ DatasetDto;
+export type DatasetsDuplicateApiArg = {
+  id: string;
+};
+export type DatasetsDeleteApiResponse = unknown;
+export type DatasetsDeleteApiArg = {
+  id: string;
+};
 export type DatasetsOneApiResponse = /** status 200  */ DatasetDto;
 export type DatasetsOneApiArg = {
   id: string;
   revision?: number;
+};
+export type DatasetsTakeBackApiResponse = /** status 200  */ DatasetDto;
+export type DatasetsTakeBackApiArg = {
+  id: string;
 };
 export type DatasetsEditApiResponse = /** status 201  */ DatasetDto;
 export type DatasetsEditApiArg = {
@@ -334,6 +402,18 @@ export type ResultsRowsApiArg = {
   limit: number;
   sort?: string;
 };
+export type ResultsFindApiResponse = /** status 200  */ FoundDto;
+export type ResultsFindApiArg = {
+  id: string;
+  text: string;
+  from: number;
+  sort?: string;
+};
+export type ResultsProfileApiResponse = /** status 200  */ ProfileDto;
+export type ResultsProfileApiArg = {
+  id: string;
+  field: string;
+};
 export type ResultsCellApiResponse = /** status 200  */ CellDto;
 export type ResultsCellApiArg = {
   id: string;
@@ -346,10 +426,26 @@ export type AnswersAskApiResponse = /** status 200  */ {
 export type AnswersAskApiArg = {
   questionDto: QuestionDto;
 };
-export type ExportsCsvApiResponse = unknown;
-export type ExportsCsvApiArg = {
+export type ProofMakeApiResponse = /** status 200  */ ProofDto;
+export type ProofMakeApiArg = {
   id: string;
+  newProofDto: NewProofDto;
+};
+export type ProofLinesApiResponse = /** status 200  */ any[][];
+export type ProofLinesApiArg = {
+  id: string;
+  key: string;
+  offset: number;
+  limit: number;
+};
+export type ExportsFileApiResponse = unknown;
+export type ExportsFileApiArg = {
+  id: string;
+  format: 'csv' | 'json' | 'ndjson' | 'parquet' | 'xlsx';
   name?: string;
+  dataset?: string;
+  revision?: number;
+  title?: string;
 };
 export type HealthHealthApiResponse = /** status 200  */ HealthDto;
 export type HealthHealthApiArg = void;
@@ -527,6 +623,8 @@ export type DatasetLineDto = {
   revision: number;
   changedAt: string;
   changedBy: string;
+  description: string;
+  tags: string[];
 };
 export type DatasetDto = {
   id: string;
@@ -550,6 +648,7 @@ export type EditsDto = {
   edits: {
     [key: string]: any;
   }[];
+  restores?: number;
 };
 export type RevisionDto = {
   number: number;
@@ -642,6 +741,31 @@ export type NewRunDto = {
   };
   slot: string;
 };
+export type FoundDto = {
+  next: number | null;
+  first: number | null;
+  rows: number;
+};
+export type TopValueDto = {
+  value: string | null;
+  rows: string;
+};
+export type SpreadStepDto = {
+  from: string;
+  until: string;
+  rows: number;
+};
+export type ProfileDto = {
+  rows: string;
+  nulls: string;
+  empty: string;
+  distinct: string;
+  least: string | null;
+  greatest: string | null;
+  mean: string | null;
+  top: TopValueDto[];
+  spread: SpreadStepDto[];
+};
 export type CellDto = {
   text: string | null;
 };
@@ -654,6 +778,19 @@ export type QuestionDto = {
   question: {
     [key: string]: any;
   };
+};
+export type ProofDto = {
+  key: string;
+  lines: number;
+  groups: number;
+  columns: ResultColumnDto[];
+  extents: {
+    [key: string]: string | null;
+  };
+};
+export type NewProofDto = {
+  dataset: string;
+  revision: number;
 };
 export type HealthDto = {
   status: string;
@@ -686,7 +823,11 @@ export const {
   useSourcesCountQuery,
   useDatasetsListQuery,
   useDatasetsCreateMutation,
+  useDatasetsDeletedQuery,
+  useDatasetsDuplicateMutation,
+  useDatasetsDeleteMutation,
   useDatasetsOneQuery,
+  useDatasetsTakeBackMutation,
   useDatasetsEditMutation,
   useDatasetsRevisionsQuery,
   useDatasetsTablesQuery,
@@ -698,9 +839,13 @@ export const {
   useRunsCancelMutation,
   useResultsOneQuery,
   useResultsRowsQuery,
+  useResultsFindQuery,
+  useResultsProfileQuery,
   useResultsCellQuery,
   useAnswersAskMutation,
-  useExportsCsvQuery,
+  useProofMakeMutation,
+  useProofLinesQuery,
+  useExportsFileQuery,
   useHealthHealthQuery,
   useHealthLimitsQuery,
 } = injectedRtkApi;

@@ -36,6 +36,7 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
           <span className="text-ink-soft">{selected ? `After ${selected.title}` : ''}</span>
         )}
         <div className="ml-auto flex items-center gap-2">
+          {head.waits && <span className="text-amber">the last run took its time, so this waits for Ctrl+Enter</span>}
           {run.run && isOpen(run.run) && <RunProgress run={run.run} onStop={run.stop} />}
           {shown?.result && shown.ask === null && !shown.result.complete && shown.result.cut === null && head.obstacle === undefined && (
             <Button small onClick={() => head.run('full')} disabled={run.open}>

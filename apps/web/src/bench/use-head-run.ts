@@ -17,6 +17,8 @@ export interface HeadRun {
   /** Of the selected step, where it is one of criteria and its rows are shown. */
   readonly clauses: ClauseCounts | undefined;
   readonly clausesCurrent: boolean;
+  /** Nothing runs by itself any more, for the last run took its time; it is asked for by hand. */
+  readonly waits: boolean;
   /** Why nothing can run now; undefined when something can. */
   readonly obstacle: 'blocked' | 'nothing taken' | 'values' | 'without source' | undefined;
   run(size: 'head' | 'full'): void;
@@ -47,7 +49,7 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
   );
   const of = useRef<Omit<RunOf, 'size'>>(undefined);
   const { start, shown } = state;
-  const quick = shown?.ms === undefined || shown.ms === null || shown.ms < QUICK_MS;
+  const quick = !shown || shown.size === 'full' || shown.ms === null || shown.ms < QUICK_MS;
 
   const run = useCallback(
     (size: 'head' | 'full') => {
@@ -91,7 +93,8 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
     },
     [start, wanted],
   );
-  return { current, counts, clauses, clausesCurrent, obstacle, run, showFailed };
+  const waits = obstacle === undefined && !starting && settled && !quick && !current && !state.open;
+  return { current, counts, clauses, clausesCurrent, waits, obstacle, run, showFailed };
 }
 
 /** Recorded values may leave out the tail of a very long list. */

@@ -158,7 +158,7 @@ function Proof({ result, title, outOfDate }: ProofProps) {
 function TakeAway({ result, title }: { readonly result: string; readonly title: string }) {
   return (
     <a
-      href={`/api/results/${result}/csv?name=${encodeURIComponent(title)}`}
+      href={`/api/results/${result}/file?format=csv&name=${encodeURIComponent(title)}`}
       download
       className="ml-auto inline-flex h-8 items-center gap-1.5 rounded border border-ember bg-ember px-3 font-medium text-on-ember"
     >

@@ -6,7 +6,7 @@ import type { Value } from '../values';
 import { formatDecimal, writeValue } from '../values';
 import type { Decimal } from '../values';
 import type { Dialect } from './dialect';
-import type { Column, Relation, TableColumn } from './relation';
+import type { Column, MeasureColumn, Relation, TableColumn } from './relation';
 import { buildsOnCalculated } from './levels';
 import { columnsOf, keptOf } from './relation';
 
@@ -92,6 +92,10 @@ class Compiler {
         const order = relation.order ? ` order by ${this.ordered(relation.order, (of) => this.expression(of, input))}` : '';
         return `select ${named(columnsOf(relation), (column) => this.column(input, column.id))} from ${input.from}${order} limit ${relation.count}`;
       }
+      case 'sort': {
+        const input = this.input(relation.input);
+        return `select ${named(columnsOf(relation), (column) => this.column(input, column.id))} from ${input.from} order by ${this.ordered(relation.order, (of) => this.expression(of, input))}`;
+      }
       case 'group':
         return this.group(relation, own);
     }
@@ -121,8 +125,24 @@ class Compiler {
       const among = when ? ` filter (where (${this.expression(when, input)}) is true)` : '';
       return `count(*)${among} as ${this.quoted(own, id)}`;
     });
-    const by = keys.length > 0 ? ` group by ${keys.map((_key, index) => index + 1).join(', ')}` : '';
-    return `select ${[...keys, ...counts].join(', ')} from ${input.from}${by}`;
+    const measures = (relation.measures ?? []).map((each) => `${this.measure(each, input)} as ${this.quoted(own, each.id)}`);
+    const numbers = keys.map((_key, index) => index + 1).join(', ');
+    if (relation.levels === undefined)
+      return `select ${[...keys, ...counts, ...measures].join(', ')} from ${input.from}${keys.length > 0 ? ` group by ${numbers}` : ''}`;
+    const over = relation.keys.map((key) => this.expression(key.expression, input));
+    const level = `${levelOf(over)} as ${this.quoted(own, relation.levels)}`;
+    const by = over.length > 0 ? ` group by rollup (${over.join(', ')})` : '';
+    return `select ${[...keys, ...counts, ...measures, level].join(', ')} from ${input.from}${by}`;
+  }
+
+  private measure({ aggregate, of, type, when }: MeasureColumn, input: Compiled): string {
+    const value = this.expression(of, input);
+    const among = when ? ` filter (where (${this.expression(when, input)}) is true)` : '';
+    if (aggregate === 'count') return `count(${value})${among}`;
+    if (aggregate === 'distinct count') return `count(distinct ${value})${among}`;
+    if (aggregate === 'sum') return this.dialect.sum(type, of.type, value, among);
+    const key = of.type.kind === 'text' ? this.dialect.binary(value) : value;
+    return `${aggregate === 'least' ? 'min' : 'max'}(${key})${among}`;
   }
 
   private input(relation: Relation, fence = ''): Compiled {
@@ -265,6 +285,13 @@ class Compiler {
     this.places.set(key, index);
     return this.inEveryRow ? this.dialect.constant(index, type) : this.dialect.value(index, type);
   }
+}
+
+/** How many of the keys a group is made by: those not rolled up, which `grouping` tells as bits, the last key lowest. */
+function levelOf(keys: readonly string[]): string {
+  if (keys.length === 0) return '0';
+  const bits = `grouping(${keys.join(', ')})`;
+  return `case ${bits} ${keys.map((_key, index) => `when ${2 ** index - 1} then ${keys.length - index}`).join(' ')} else 0 end`;
 }
 
 /** One end of a frame: rows before the current one are negative. */

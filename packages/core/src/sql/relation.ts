@@ -48,6 +48,8 @@ export type Relation = { readonly name?: string } & (
     }
   /** Rows of all inputs on top of one another; columns by position, named and identified by `columns`. */
   | { readonly node: 'union'; readonly inputs: readonly Relation[]; readonly columns: readonly Column[] }
+  /** All rows in an order. */
+  | { readonly node: 'sort'; readonly input: Relation; readonly order: readonly OrderBy[] }
   /** The first rows, by an order or as they come. */
   | { readonly node: 'limit'; readonly input: Relation; readonly count: number; readonly order?: readonly OrderBy[] }
   /** Per combination of keys, and without keys once, in how many rows each condition holds; without a condition, how many rows there are. */
@@ -56,8 +58,19 @@ export type Relation = { readonly name?: string } & (
       readonly input: Relation;
       readonly keys: readonly CalculatedColumn[];
       readonly counts: readonly CountColumn[];
+      readonly measures?: readonly MeasureColumn[];
+      /** Also per combination of fewer keys, from the last one on, down to all rows; how many keys a group has stands in this column. */
+      readonly levels?: FieldId;
     }
 );
+
+/** One value made of many. Sums and counts leave nulls out; of nothing but nulls it is null, or 0 counted. */
+export interface MeasureColumn extends Column {
+  readonly aggregate: 'sum' | 'least' | 'greatest' | 'count' | 'distinct count';
+  readonly of: Expression;
+  /** Among the rows where this holds. */
+  readonly when?: Expression;
+}
 
 export interface CountColumn {
   readonly id: FieldId;
@@ -77,6 +90,7 @@ export function columnsOf(relation: Relation): readonly Column[] {
       return relation.columns;
     case 'filter':
     case 'limit':
+    case 'sort':
       return columnsOf(relation.input);
     case 'calculate':
       return [...keptOf(relation), ...relation.fields.map(({ id, name, type }) => ({ id, name, type }))];
@@ -84,6 +98,8 @@ export function columnsOf(relation: Relation): readonly Column[] {
       return [
         ...relation.keys.map(({ id, name, type }) => ({ id, name, type })),
         ...relation.counts.map(({ id }) => ({ id, name: id, type: whole })),
+        ...(relation.measures ?? []).map(({ id, name, type }) => ({ id, name, type })),
+        ...(relation.levels === undefined ? [] : [{ id: relation.levels, name: relation.levels, type: whole }]),
       ];
   }
 }
@@ -110,9 +126,13 @@ export function inputsOf(relation: Relation): readonly Relation[] {
 export function expressionsOf(relation: Relation): readonly Expression[] {
   if (relation.node === 'filter') return [relation.condition];
   if (relation.node === 'calculate') return relation.fields.map((each) => each.expression);
-  if (relation.node === 'limit') return (relation.order ?? []).map((each) => each.of);
+  if (relation.node === 'limit' || relation.node === 'sort') return (relation.order ?? []).map((each) => each.of);
   if (relation.node === 'group')
-    return [...relation.keys.map((each) => each.expression), ...relation.counts.flatMap((each) => each.when ?? [])];
+    return [
+      ...relation.keys.map((each) => each.expression),
+      ...relation.counts.flatMap((each) => each.when ?? []),
+      ...(relation.measures ?? []).flatMap((each) => (each.when ? [each.of, each.when] : [each.of])),
+    ];
   return [];
 }
 

@@ -5,6 +5,7 @@ import type { Catalogue, Step } from '../steps';
 import { kindOf } from '../steps';
 import { parameterProblems } from './check-parameters';
 import type { Definition } from './definition';
+import { handedOverProblems } from './handed-over';
 
 export interface CheckedStep {
   readonly step: Step;
@@ -55,9 +56,14 @@ function datasetProblems(definition: Definition, steps: readonly CheckedStep[]):
   const parameters = parameterProblems(definition, steps);
   const last = steps[steps.length - 1];
   const nothing = last && last.schema.fields.every((each) => each.forUseOnly);
-  if (!nothing) return parameters;
+  const handed = handedOverProblems({ definition, steps });
+  if (!nothing) return [...parameters, ...handed];
   const expected = 'at least one field taken in the table step';
-  return [...parameters, { ...problem('nothing-taken', 'No field is chosen yet.', { step: last.step.id }, expected), severity: 'hint' }];
+  return [
+    ...parameters,
+    ...handed,
+    { ...problem('nothing-taken', 'No field is chosen yet.', { step: last.step.id }, expected), severity: 'hint' },
+  ];
 }
 
 /** The step and all steps it stands on, in the order of the trail. */

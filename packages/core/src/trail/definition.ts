@@ -1,23 +1,39 @@
 import { z } from 'zod';
+import type { Layout } from '../grouping';
+import { layoutShape, PLAIN_LAYOUT } from '../grouping';
+import type { FieldId } from '../fields';
 import type { Parameter } from '../parameters';
 import { parameterShape, parameterWithoutValues } from '../parameters';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
+import type { SheetEntry } from '../sheet';
+import { sheetEntryShape } from '../sheet';
 import type { Step } from '../steps';
 import { kindOf, stepShape } from '../steps';
 import type { Calendar } from '../values';
 import { COMMON_CALENDAR } from '../values';
+import type { Brief } from './brief';
+import { briefShape, NO_BRIEF } from './brief';
 
-export const DEFINITION_VERSION = 3;
+export const DEFINITION_VERSION = 4;
 
 /** A dataset as it is stored and sent: plain JSON, changed only by edits. Steps stand in the order of the trail. */
 export interface Definition {
   readonly version: typeof DEFINITION_VERSION;
   readonly title: string;
+  readonly description: string;
+  readonly tags: readonly string[];
   readonly steps: readonly Step[];
   readonly parameters: readonly Parameter[];
   /** How weeks, years and seasons are counted. */
   readonly calendar: Calendar;
+  /** What is said of the fields that are handed over. */
+  readonly sheet: readonly SheetEntry[];
+  /** Fields in the order they are handed over; those it does not name come behind. */
+  readonly order: readonly FieldId[];
+  readonly brief: Brief;
+  /** How the proof reads the result. */
+  readonly proof: Layout;
 }
 
 export const calendarShape: z.ZodType<Calendar> = z.strictObject({
@@ -27,24 +43,35 @@ export const calendarShape: z.ZodType<Calendar> = z.strictObject({
   lastMonthOfSeason: z.int().min(1).max(12),
 });
 
+export const tagsShape: z.ZodType<readonly string[]> = z.array(z.string().min(1).max(40)).max(20);
+
 const shape: z.ZodType<Definition> = z.strictObject({
   version: z.literal(DEFINITION_VERSION),
   title: z.string().max(200),
+  description: z.string().max(5_000),
+  tags: tagsShape,
   steps: z.array(stepShape).max(200),
   parameters: z.array(parameterShape).max(200),
   calendar: calendarShape,
+  sheet: z.array(sheetEntryShape).max(5_000),
+  order: z.array(z.string().min(1).max(64)).max(5_000),
+  brief: briefShape,
+  proof: layoutShape,
 });
 
 export type ReadDefinition = { readonly definition: Definition } | { readonly problems: readonly Problem[] };
 
+const NOTHING_SAID = { description: '', tags: [], sheet: [], order: [], brief: NO_BRIEF, proof: PLAIN_LAYOUT } as const;
+
 export function emptyDefinition(title: string): Definition {
-  return { version: DEFINITION_VERSION, title, steps: [], parameters: [], calendar: COMMON_CALENDAR };
+  return { version: DEFINITION_VERSION, title, steps: [], parameters: [], calendar: COMMON_CALENDAR, ...NOTHING_SAID };
 }
 
 /** Migrations by the version they lead away from. Each takes the document one version on. */
 const MIGRATIONS: Readonly<Record<number, (document: Record<string, unknown>) => Record<string, unknown>>> = {
   1: (document) => ({ ...document, version: 2, calendar: COMMON_CALENDAR }),
   2: (document) => ({ ...document, version: 3, calendar: { ...COMMON_CALENDAR, ...(document.calendar as Partial<Calendar>) } }),
+  3: (document) => ({ ...document, version: 4, ...NOTHING_SAID }),
 };
 
 /** Reads a stored or received document: older versions are migrated, newer ones and broken ones refused with pointers. */
@@ -127,6 +154,9 @@ function consistency(definition: Definition): readonly Problem[] {
     seen.add(step.id);
   });
   problems.push(...sharedFieldIds(definition));
+  const told = definition.sheet.map((each) => each.field);
+  if (new Set(told).size < told.length)
+    problems.push(problem('definition-broken', 'The field sheet has a field twice.', { pointer: '/sheet' }));
   const names = definition.parameters.map((each) => each.name);
   const ids = definition.parameters.map((each) => each.id);
   if (new Set(names).size < names.length)
@@ -163,5 +193,7 @@ export function withoutValues(definition: Definition): Definition {
     ...definition,
     steps: definition.steps.map((step) => kindOf(step).withoutValues(step)),
     parameters: definition.parameters.map(parameterWithoutValues),
+    brief: NO_BRIEF,
+    proof: { ...definition.proof, marks: [] },
   };
 }

@@ -4,7 +4,9 @@ import type { Schema } from '../fields';
 import type { Definition } from './definition';
 import { checkedStep, checkTrail } from './check';
 import type { Calendar } from '../values';
+import type { BriefItem } from './brief';
 import type { Edit } from './edits';
+import { proofSentence, sheetSentence } from './sheet-sentences';
 import type { Step } from '../steps';
 import { kindOf } from '../steps';
 
@@ -47,7 +49,50 @@ export function editSentence(edit: Edit, before: Definition): string {
       return `moved :${before.parameters.find((each) => each.id === edit.parameter)?.name ?? edit.parameter} to place ${edit.to + 1}`;
     case 'rename parameter':
       return `renamed :${edit.from} to :${edit.to}`;
+    case 'set dataset':
+      return datasetChange(edit);
+    case 'set sheet':
+      return sheetSentence(edit, fieldName(edit.field, before));
+    case 'set request':
+      return edit.to === '' ? 'emptied the request' : `wrote the request: ${shortened(edit.to)}`;
+    case 'add wish':
+      return `asked for ${wishWords(edit.item)}`;
+    case 'remove wish':
+      return `no longer asks for ${wishWords(edit.item)}`;
+    case 'set wish':
+      return wishChange(edit);
+    case 'set proof':
+      return proofSentence(edit, (id) => fieldName(id, before));
   }
+}
+
+function datasetChange({ property, from, to }: Edit & { kind: 'set dataset' }): string {
+  if (property === 'order') return 'changed the order of the fields that are handed over';
+  if (property === 'description') return to === '' ? 'emptied the description' : `described the dataset: ${shortened(String(to))}`;
+  const [before, after] = [from as readonly string[], to as readonly string[]];
+  const added = after.filter((each) => !before.includes(each));
+  const gone = before.filter((each) => !after.includes(each));
+  return (
+    [
+      ...(added.length > 0 ? [`tagged it ${added.join(', ')}`] : []),
+      ...(gone.length > 0 ? [`took off the tag ${gone.join(', ')}`] : []),
+    ].join(' and ') || 'changed the order of the tags'
+  );
+}
+
+const wishWords = ({ kind, text, figure }: BriefItem) =>
+  `${kind === 'rows' ? 'rows' : `the ${kind}`} ${shortened(text) || 'without a text'}${figure === '' ? '' : `, ${figure}`}`;
+
+function wishChange({ from, to }: Edit & { kind: 'set wish' }): string {
+  if (from.met !== to.met) return `${to.met ? 'ticked' : 'took the tick off'} ${wishWords(to)}`;
+  return `changed what is asked for from ${wishWords(from)} to ${wishWords(to)}`;
+}
+
+/** The name a field has where the trail ends, or where it was made. */
+function fieldName(id: string, before: Definition): string {
+  const { steps } = checkTrail(before);
+  const field = steps.toReversed().flatMap(({ schema }) => schema.fields.find((each) => each.id === id) ?? [])[0];
+  return field?.name ?? 'a missing field';
 }
 
 const shortened = (text: string) => {

@@ -1,5 +1,5 @@
-import type { Binding, Expression, OrderBy, Questioning, Relation, Value, WantedRows, WireRow } from '../../src';
-import { columnsOf, compareValues, evaluate, ofWhole, rowOf, writeValue } from '../../src';
+import type { Binding, Decimal, Expression, MeasureColumn, OrderBy, Questioning, Relation, Value, WantedRows, WireRow } from '../../src';
+import { addDecimals, columnsOf, compareValues, evaluate, ofWhole, rescale, rowOf, writeValue } from '../../src';
 
 type Row = ReadonlyMap<string, Value>;
 
@@ -18,6 +18,8 @@ export function rowsIn(relation: Relation, tables: readonly Row[], binding: Bind
       return rowsIn(relation.input, tables, binding).map(
         (row) => new Map([...row, ...relation.fields.map((each) => [each.id, value(each.expression, row)] as const)]),
       );
+    case 'sort':
+      return rowsIn(relation.input, tables, binding).toSorted((a, b) => inOrder(relation.order, a, b, value));
     case 'limit': {
       const rows = rowsIn(relation.input, tables, binding);
       return rows.toSorted((a, b) => inOrder(relation.order ?? [], a, b, value)).slice(0, relation.count);
@@ -25,11 +27,17 @@ export function rowsIn(relation: Relation, tables: readonly Row[], binding: Bind
     case 'group':
       return grouped(relation, rowsIn(relation.input, tables, binding), value);
     case 'union':
-      throw new RangeError('no question asks about unions');
+      return relation.inputs.flatMap((input) => {
+        const columns = columnsOf(input);
+        return rowsIn(input, tables, binding).map(
+          (row) => new Map(relation.columns.map(({ id }, at) => [id, row.get(columns[at]?.id ?? '') ?? null])),
+        );
+      });
   }
 }
 
 function grouped(relation: Relation & { node: 'group' }, rows: readonly Row[], value: (of: Expression, row: Row) => Value): readonly Row[] {
+  if (relation.levels !== undefined) return rolledUp(relation, relation.levels, rows, value);
   const groups = new Map<string, Row[]>();
   for (const row of rows) {
     const key = relation.keys.map((each) => wire(each.expression, value(each.expression, row)));
@@ -42,14 +50,44 @@ function grouped(relation: Relation & { node: 'group' }, rows: readonly Row[], v
       const counted = when ? each.filter((row) => value(when, row) === true) : each;
       return [id, ofWhole(BigInt(counted.length))] as const;
     });
-    return new Map<string, Value>([...keys, ...counts]);
+    const measures = (relation.measures ?? []).map((measure) => [measure.id, measured(measure, each, value)] as const);
+    return new Map<string, Value>([...keys, ...counts, ...measures]);
   });
+}
+
+/** The groups of each number of keys, from all of them down to none. */
+function rolledUp(
+  relation: Relation & { node: 'group' },
+  level: string,
+  rows: readonly Row[],
+  value: (of: Expression, row: Row) => Value,
+): readonly Row[] {
+  const { levels: _levels, ...plain } = relation;
+  return relation.keys.concat(null as never).flatMap((_key, index) => {
+    const count = relation.keys.length - index;
+    const groups = grouped({ ...plain, keys: relation.keys.slice(0, count) }, rows, value);
+    return groups.map((group) => new Map([...group, [level, ofWhole(BigInt(count))] as const]));
+  });
+}
+
+function measured({ aggregate, of, when, type }: MeasureColumn, rows: readonly Row[], value: (of: Expression, row: Row) => Value): Value {
+  const among = rows.filter((row) => !when || value(when, row) === true);
+  const values = among.flatMap((row) => value(of, row) ?? []);
+  if (aggregate === 'count') return ofWhole(BigInt(values.length));
+  if (aggregate === 'distinct count') return ofWhole(BigInt(new Set(values.map((each) => wire(of, each))).size));
+  if (values.length === 0) return null;
+  if (aggregate === 'sum')
+    return of.type.kind === 'float'
+      ? (values as number[]).reduce((sum, each) => sum + each, 0)
+      : rescale((values as Decimal[]).reduce(addDecimals), type.kind === 'decimal' ? type.scale : 0);
+  return values.toSorted((a, b) => compareValues(of.type, a, b)).at(aggregate === 'least' ? 0 : -1) ?? null;
 }
 
 function inOrder(order: readonly OrderBy[], a: Row, b: Row, value: (of: Expression, row: Row) => Value): number {
   for (const { of, descending } of order) {
     const [left, right] = [value(of, a), value(of, b)];
-    if (left === null || right === null) continue;
+    if (left === null && right === null) continue;
+    if (left === null || right === null) return left === null ? 1 : -1;
     const compared = compareValues(of.type, left, right);
     if (compared !== 0) return descending ? -compared : compared;
   }

@@ -12,5 +12,8 @@ const BY_NAME = new Map(FUNCTIONS.map((each) => [each.name, each]));
 
 export const functionByName = (name: string): FunctionSpec | undefined => BY_NAME.get(name);
 
-export { MONTHS, WEEKDAYS } from './date-pattern';
+export { MONTHS, readDatePattern, WEEKDAYS } from './date-pattern';
+export type { DatePart } from './date-pattern';
+export { readNumberPattern } from './number-pattern';
+export type { NumberPattern } from './number-pattern';
 export type { FunctionGroup, FunctionSpec, Operands } from './spec';

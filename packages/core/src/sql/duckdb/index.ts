@@ -4,6 +4,7 @@ import { arithmeticSql } from './arithmetic';
 import { callSql } from './calls';
 import { castSql } from './casts';
 import { duckdbTypeName } from './names';
+import { finite } from './once';
 import { windowSql } from './windows';
 
 /**
@@ -47,6 +48,8 @@ export const duckdb: Dialect = {
   cast: castSql,
   call: callSql,
   window: windowSql,
+  sum: (type, _of, sql, among) =>
+    type.kind === 'float' ? finite(`sum(${sql})${among}`) : `cast(sum(${sql})${among} as ${duckdbTypeName(type)})`,
   negate: (node, of) => `(- cast(${of} as ${duckdbTypeName(node.type)}))`,
   widen,
   like: (of, pattern, escape) => (escape === undefined ? `(${of} like ${pattern})` : `(${of} like ${pattern} escape ${literal(escape)})`),

@@ -5,7 +5,7 @@ import { arithmeticSql } from './arithmetic';
 import { callSql } from './calls';
 import { castSql, widenedNumber } from './casts';
 import { TYPE_NAMES } from './names';
-import { windowSql } from './windows';
+import { sumSql, windowSql } from './windows';
 
 /** How bound values reach a statement: as `$n`, or (in COPY, which takes none) as settings of the transaction. */
 export type ValuePlace = 'numbered' | 'settings';
@@ -40,6 +40,7 @@ export function postgresql(place: ValuePlace): Dialect {
     cast: castSql,
     call: callSql,
     window: windowSql,
+    sum: sumSql,
     like: (of, pattern, escape) => `(${of} like ${pattern} escape ${literal(escape ?? '')})`,
     textMatch: (how, of, part) =>
       how === 'contains'

@@ -1,5 +1,6 @@
 import type { Window } from '../../expressions';
 import { LARGE_SUM, SUM_SCALE } from '../../expressions';
+import type { FieldType } from '../../fields';
 import { WINDOW_NAMES } from '../window-names';
 
 /** A function over other rows. It stands by itself, because inside a select of its own it would see other rows. */
@@ -36,4 +37,11 @@ function floatingSum(value: string, over: string): string {
   const largest = `max(abs(${value})) over ${over}`;
   const fits = `abs(${scaled}) <= ${Number.MAX_VALUE * SUM_SCALE}`;
   return `case when ${largest} < ${LARGE_SUM} then ${plain} when ${fits} then ${scaled} / ${SUM_SCALE} end`;
+}
+
+/** The sum of a group. Beyond 38 digits it fits no type of ours and is null. */
+export function sumSql(type: FieldType, of: FieldType, sql: string, among: string): string {
+  if (type.kind === 'float') return `sum(${sql})${among}`;
+  const sum = `sum(${of.kind === 'whole' ? `${sql}::numeric` : sql})${among}`;
+  return `case when abs(${sum}) < 1e${38 - (type.kind === 'decimal' ? type.scale : 0)} then ${sum} end`;
 }

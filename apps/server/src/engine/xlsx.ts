@@ -1,0 +1,139 @@
+import type { DuckDBConnection } from '@duckdb/node-api';
+import type { CellValue, Worksheet } from 'exceljs';
+import ExcelJS from 'exceljs';
+import type { EngineWork, StoredColumn, Written, WrittenColumn } from './messages';
+import { source } from './reading';
+import { MARKS, quoted, storedText } from './stored-text';
+
+type Write = EngineWork & { work: 'write' };
+
+/** ECMA-376: rows of a sheet, characters of a cell, digits a number keeps. */
+const MOST_ROWS = 1_048_576;
+const MOST_CHARACTERS = 32_767;
+const MOST_DIGITS = 15;
+/** Days before 1 March 1900 have no number that every program reads alike. */
+const FIRST_DAY = '1900-03-01';
+
+interface Cell {
+  readonly value: CellValue;
+  readonly cut?: true;
+  readonly long?: true;
+}
+
+/**
+ * Rows as a spreadsheet: values of their type in their number format under a header that stays, rows beyond one
+ * sheet on further ones, and a sheet that says what they are. Written as it is read, so its size does not matter.
+ */
+export async function writeXlsx(connection: DuckDBConnection, task: Write): Promise<Written> {
+  const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ filename: task.out, useStyles: true, useSharedStrings: false });
+  workbook.creator = 'Cendra';
+  const told = { cutTexts: 0, longNumbers: 0 };
+  const marks = task.marked ? `, ${MARKS}` : '';
+  const list = task.columns.map((column) => `${storedText(column)} as ${quoted(column.id)}`);
+  const reader = await connection.stream(`select ${list.join(', ')}${marks} from ${source(task.file, false)}`);
+  let sheet = newSheet(workbook, task.columns, 1);
+  let rows = 1;
+  for await (const chunk of reader.yieldRowsJson()) {
+    for (const row of chunk as (string | null)[][]) {
+      if (rows === MOST_ROWS) {
+        sheet.commit();
+        sheet = newSheet(workbook, task.columns, workbook.worksheets.length + 1);
+        rows = 1;
+      }
+      rows++;
+      const marked = task.marked ? marksOf(row[task.columns.length] ?? null) : NO_MARKS;
+      const cells = task.columns.map((column, index) => cellOf(column, marked[column.id] ?? row[index] ?? null));
+      told.cutTexts += cells.filter((each) => each.cut).length;
+      told.longNumbers += cells.filter((each) => each.long).length;
+      sheet.addRow(cells.map((each) => each.value)).commit();
+    }
+  }
+  sheet.commit();
+  aboutSheet(workbook, task, told);
+  await workbook.commit();
+  return told;
+}
+
+const NO_MARKS: Readonly<Record<string, string | null>> = {};
+const marksOf = (text: string | null) => (text === null ? NO_MARKS : (JSON.parse(text) as Record<string, string | null>));
+
+function newSheet(workbook: ExcelJS.stream.xlsx.WorkbookWriter, columns: readonly WrittenColumn[], number: number): Worksheet {
+  const sheet = workbook.addWorksheet(number === 1 ? 'Rows' : `Rows ${number}`, { views: [{ state: 'frozen', ySplit: 1 }] });
+  sheet.columns = columns.map((column) => ({
+    header: column.label,
+    width: widthOf(column),
+    style: column.numberFormat === undefined ? {} : { numFmt: column.numberFormat },
+  }));
+  const header = sheet.getRow(1);
+  header.font = { bold: true };
+  header.eachCell((cell, index) => {
+    cell.numFmt = '@';
+    cell.alignment = { horizontal: isNumber(columns[index - 1]) ? 'right' : 'left' };
+  });
+  header.commit();
+  return sheet as unknown as Worksheet;
+}
+
+const isNumber = (column: StoredColumn | undefined) => column !== undefined && ['whole', 'decimal', 'float'].includes(column.type.kind);
+
+function widthOf({ type, label }: WrittenColumn): number {
+  const usual = { text: 24, json: 30, whole: 12, decimal: 14, float: 16, yesno: 8, date: 13, time: 12, datetime: 20, instant: 22 }[
+    type.kind
+  ];
+  return Math.min(60, Math.max(usual, label.length + 2));
+}
+
+/** A stored value in the type a spreadsheet has for it. Texts are never formulas: they are written as texts. */
+function cellOf({ type }: StoredColumn, text: string | null): Cell {
+  if (text === null) return { value: null };
+  switch (type.kind) {
+    case 'whole':
+    case 'decimal':
+    case 'float':
+      return numberCell(text);
+    case 'yesno':
+      return { value: text === 'true' ? true : text === 'false' ? false : text };
+    case 'date':
+      return { value: text >= FIRST_DAY && text.length === 10 ? new Date(`${text}T00:00:00Z`) : text };
+    case 'datetime':
+    case 'instant':
+      return {
+        value:
+          text >= FIRST_DAY && /^\d{4}-/.test(text) ? new Date(`${text.slice(0, 10)}T${text.slice(11, 23).replace(/\+.*$/, '')}Z`) : text,
+      };
+    default:
+      return text.length > MOST_CHARACTERS ? { value: text.slice(0, MOST_CHARACTERS), cut: true } : { value: text };
+  }
+}
+
+function numberCell(text: string): Cell {
+  const digits = text
+    .replace(/[eE].*$/, '')
+    .replace(/[^0-9]/g, '')
+    .replace(/^0+/, '');
+  if (!Number.isFinite(Number(text))) return { value: text };
+  return digits.length > MOST_DIGITS && !/[eE]/.test(text) && !shortestDouble(text) ? { value: text, long: true } : { value: Number(text) };
+}
+
+/** Whether a double gives back exactly this text, as those that came from one do. */
+const shortestDouble = (text: string) => String(Number(text)) === text;
+
+function aboutSheet(workbook: ExcelJS.stream.xlsx.WorkbookWriter, { about }: Write, told: Written): void {
+  const sheet = workbook.addWorksheet('About');
+  sheet.columns = [{ width: 24 }, { width: 90 }];
+  const notes: [string, string][] = [
+    ...(told.cutTexts > 0
+      ? [['Cut', `${told.cutTexts} texts are longer than ${MOST_CHARACTERS} characters and are cut`] as [string, string]]
+      : []),
+    ...(told.longNumbers > 0
+      ? [
+          ['Numbers as text', `${told.longNumbers} numbers have more than ${MOST_DIGITS} digits and are written as text`] as [
+            string,
+            string,
+          ],
+        ]
+      : []),
+  ];
+  for (const line of [...about, ...notes]) sheet.addRow([...line]).commit();
+  sheet.commit();
+}

@@ -1,0 +1,41 @@
+import { randomUUID } from 'node:crypto';
+import { Inject, Injectable } from '@nestjs/common';
+import type { About, FileFormat, WrittenColumn } from '../engine';
+import { Engine, ResultStore } from '../engine';
+import { EXPORTS_ENGINE } from '../runs/engines';
+import type { Result } from '../runs/result.entity';
+import { isMarked } from '../runs/results.service';
+
+/** Stored results as files. They are written by a process of their own, so that pages never wait for a spreadsheet. */
+@Injectable()
+export class WritingService {
+  constructor(
+    private readonly store: ResultStore,
+    @Inject(EXPORTS_ENGINE) private readonly engine: Engine,
+  ) {}
+
+  /** Writes the whole result beside its rows; the caller removes the file. */
+  async write(result: Result, format: FileFormat, columns: readonly WrittenColumn[], title: string, signal: AbortSignal): Promise<string> {
+    const out = this.store.file(result.id, `take-away-${randomUUID()}.${format}`);
+    try {
+      await this.engine.do(
+        { work: 'write', format, marked: isMarked(result), file: this.store.rows(result.id), columns, about: aboutOf(result, title), out },
+        signal,
+      );
+    } catch (error) {
+      await this.store.discard(out);
+      throw error;
+    }
+    return out;
+  }
+}
+
+function aboutOf({ rows, complete, cut, asOf, misfits }: Result, title: string): About {
+  const unfit = Object.values(misfits).reduce((sum, each) => sum + each, 0);
+  return [
+    ['What it is', title],
+    ['Rows', complete ? `${rows}, complete` : cut === null ? `the first ${rows}` : `cut off after ${rows}: a limit was reached`],
+    ['As of', asOf.toISOString()],
+    ...(unfit > 0 ? [['Values that fit no type', `${unfit}, written as the source has them`] as const] : []),
+  ];
+}

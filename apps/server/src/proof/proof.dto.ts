@@ -1,0 +1,29 @@
+import { ApiProperty } from '@nestjs/swagger';
+import { IsInt, IsUUID, Max, Min } from 'class-validator';
+import { Type } from 'class-transformer';
+import { ResultColumnDto } from '../runs/run.dto';
+
+/** A result is read by the layout and the field sheet of a revision of its dataset. */
+export class NewProofDto {
+  @ApiProperty() @IsUUID() dataset!: string;
+  @ApiProperty() @IsInt() @Min(1) revision!: number;
+}
+
+export class ProofDto {
+  /** Names these lines among those of the result. */
+  @ApiProperty() key!: string;
+  @ApiProperty() lines!: number;
+  /** Groups of all levels together. */
+  @ApiProperty() groups!: number;
+  /** Of the cells of a line, in their order. */
+  @ApiProperty({ type: [ResultColumnDto] }) columns!: readonly ResultColumnDto[];
+  /** By field id, the longest text in characters or the number of the greatest size: what a width has to fit. */
+  @ApiProperty({ type: 'object', additionalProperties: { type: 'string', nullable: true } }) extents!: Readonly<
+    Record<string, string | null>
+  >;
+}
+
+export class LinesQueryDto {
+  @ApiProperty() @Type(() => Number) @IsInt() @Min(0) offset!: number;
+  @ApiProperty() @Type(() => Number) @IsInt() @Min(1) @Max(500) limit!: number;
+}

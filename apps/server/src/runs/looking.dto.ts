@@ -1,0 +1,45 @@
+import { ApiProperty } from '@nestjs/swagger';
+import { IsInt, IsOptional, IsString, Matches, MaxLength, Min, MinLength } from 'class-validator';
+import { Type } from 'class-transformer';
+import { SORT } from './run.dto';
+
+export class FindQueryDto {
+  @ApiProperty() @IsString() @MinLength(1) @MaxLength(200) text!: string;
+  /** Position among the sorted rows the search begins at. */
+  @ApiProperty() @Type(() => Number) @IsInt() @Min(0) from!: number;
+  @ApiProperty({ required: false }) @IsOptional() @Matches(SORT) @MaxLength(300) sort?: string;
+}
+
+export class FoundDto {
+  @ApiProperty({ type: Number, nullable: true }) next!: number | null;
+  @ApiProperty({ type: Number, nullable: true }) first!: number | null;
+  @ApiProperty() rows!: number;
+}
+
+export class ProfileQueryDto {
+  @ApiProperty() @IsString() @MaxLength(64) field!: string;
+}
+
+export class TopValueDto {
+  @ApiProperty({ type: String, nullable: true }) value!: string | null;
+  @ApiProperty() rows!: string;
+}
+
+export class SpreadStepDto {
+  @ApiProperty() from!: string;
+  @ApiProperty() until!: string;
+  @ApiProperty() rows!: number;
+}
+
+export class ProfileDto {
+  @ApiProperty() rows!: string;
+  @ApiProperty() nulls!: string;
+  /** Texts without a character. */
+  @ApiProperty() empty!: string;
+  @ApiProperty() distinct!: string;
+  @ApiProperty({ type: String, nullable: true }) least!: string | null;
+  @ApiProperty({ type: String, nullable: true }) greatest!: string | null;
+  @ApiProperty({ type: String, nullable: true }) mean!: string | null;
+  @ApiProperty({ type: [TopValueDto] }) top!: readonly TopValueDto[];
+  @ApiProperty({ type: [SpreadStepDto] }) spread!: readonly SpreadStepDto[];
+}

@@ -1,0 +1,3 @@
+export * from './layout';
+export * from './lines';
+export * from './check';

@@ -1,0 +1,70 @@
+import { z } from 'zod';
+import type { FieldId } from '../fields';
+import type { Aggregate } from '../sheet';
+import { AGGREGATES } from '../sheet';
+
+/** One level of groups: rows of one value of the field stand together. */
+export interface Level {
+  readonly field: FieldId;
+  readonly descending: boolean;
+  /** Whether each of its groups ends with totals. */
+  readonly subtotal: boolean;
+}
+
+export interface Total {
+  readonly field: FieldId;
+  readonly aggregate: Aggregate;
+}
+
+export const MARK_LOOKS = ['strong', 'faint', 'boxed', 'lettered'] as const;
+export type MarkLook = (typeof MARK_LOOKS)[number];
+
+/** Values of a field that stand out where a condition on it holds. Operators are those of criteria; operands are typed values. */
+export interface Mark {
+  readonly id: string;
+  readonly field: FieldId;
+  readonly operator: string;
+  readonly operands: readonly string[];
+  readonly look: MarkLook;
+}
+
+/** How the proof reads a result: which groups, what is totalled, what stands out. */
+export interface Layout {
+  readonly levels: readonly Level[];
+  /** Whether single rows are shown, or only their groups. */
+  readonly rows: boolean;
+  readonly grandTotal: boolean;
+  /** Left out: the sum of each measure that may be added. */
+  readonly totals?: readonly Total[];
+  readonly marks: readonly Mark[];
+}
+
+export const LAYOUT_PROPERTIES = ['levels', 'rows', 'grandTotal', 'totals', 'marks'] as const;
+export type LayoutProperty = (typeof LAYOUT_PROPERTIES)[number];
+
+export const MOST_LEVELS = 6;
+
+export const PLAIN_LAYOUT: Layout = { levels: [], rows: true, grandTotal: true, marks: [] };
+
+const id = z.string().min(1).max(64);
+
+export const layoutShape: z.ZodType<Layout> = z.strictObject({
+  levels: z.array(z.strictObject({ field: id, descending: z.boolean(), subtotal: z.boolean() })).max(MOST_LEVELS),
+  rows: z.boolean(),
+  grandTotal: z.boolean(),
+  totals: z
+    .array(z.strictObject({ field: id, aggregate: z.enum(AGGREGATES) }))
+    .max(60)
+    .optional(),
+  marks: z
+    .array(
+      z.strictObject({
+        id,
+        field: id,
+        operator: z.string().max(40),
+        operands: z.array(z.string().max(1_000)).max(1_000),
+        look: z.enum(MARK_LOOKS),
+      }),
+    )
+    .max(20),
+}) as z.ZodType<Layout>;

@@ -1,0 +1,297 @@
+import type { Expression, OrderBy, Window } from '../expressions';
+import { arithmetic, closed, compare } from '../expressions';
+import type { FieldId, FieldType } from '../fields';
+import { whole, yesno } from '../fields';
+import type { Column, MeasureColumn, Relation } from '../sql';
+import type { Aggregate, SheetField } from '../sheet';
+import { aggregateType, AGGREGATES } from '../sheet';
+import { ofWhole } from '../values';
+import { markCondition } from './check';
+import type { Layout, Total } from './layout';
+
+/** What a line of the proof is: it opens a group, is a row, or closes a group (or everything) with totals. */
+export const LINE_KINDS = ['header', 'row', 'totals'] as const;
+export type LineKind = (typeof LINE_KINDS)[number];
+
+/** Columns of a line besides the fields' own. */
+export const LINE = {
+  /** Index into `LINE_KINDS`. */
+  kind: 'line_kind',
+  /** Of a header or totals: how many levels its group is made by; 0 for everything. */
+  level: 'line_level',
+  /** Rows of the group. */
+  rows: 'line_rows',
+  /** Which aggregate the totals of the line are: its index in `AGGREGATES`. */
+  aggregate: 'line_aggregate',
+  /** The row's number in the result. */
+  row: 'line_row',
+} as const;
+
+export const keyColumn = (level: number): string => `key_${level}`;
+export const totalColumn = (index: number): string => `total_${index}`;
+export const markColumn = (index: number): string => `mark_${index}`;
+
+/** What the lines of a proof are made of: the groups first, then the lines from the rows and the groups. */
+export interface ProofRelations {
+  readonly groups: Relation;
+  readonly lines: Relation;
+  readonly columns: readonly Column[];
+}
+
+const ROWS = 'rows';
+const GROUPS = 'groups';
+
+/** A result with row numbers, landed as `rows`, told as the lines of a proof. The layout fits the fields. */
+export function proofRelations(
+  layout: Layout & { readonly totals: readonly Total[] },
+  fields: readonly SheetField[],
+  stored: readonly Column[],
+): ProofRelations {
+  const rows: Relation = { node: 'landed', handle: ROWS, columns: [...stored, { id: LINE.row, name: LINE.row, type: whole }] };
+  const groups = grouped(layout, fields, rows);
+  const landed: Relation = { node: 'landed', handle: GROUPS, columns: groupColumns(layout, fields) };
+  const columns = lineColumns(layout, fields, stored);
+  const parts = [
+    ...(layout.rows ? [rowLines(layout, fields, rows, columns)] : []),
+    ...headerLines(layout, landed, columns),
+    ...totalLines(layout, landed, columns),
+  ];
+  const union: Relation = { node: 'union', inputs: parts, columns: [...columns, ...orderColumns(layout)] };
+  const sorted: Relation = { node: 'sort', input: union, order: orderOf(layout, fields) };
+  return { groups, lines: { node: 'choose', input: sorted, columns }, columns };
+}
+
+const field = (id: FieldId, type: FieldType): Expression => ({ op: 'field', id, type });
+const number = (value: number): Expression => ({ op: 'literal', type: whole, value: ofWhole(BigInt(value)) });
+const nothing = (type: FieldType): Expression => ({ op: 'literal', type, value: null });
+const typeOf = (fields: readonly SheetField[], id: FieldId): FieldType => fields.find((each) => each.id === id)?.type ?? whole;
+/** Numbers without a fixed scale are totalled at the scale arithmetic uses. */
+const totalled = (fields: readonly SheetField[], id: FieldId): Expression => closed(field(id, typeOf(fields, id)));
+const totalType = (fields: readonly SheetField[], { field: id, aggregate }: Total): FieldType =>
+  aggregateType(aggregate, totalled(fields, id).type);
+
+/** Columns of the groups: their keys, level, rows, and each total. */
+function groupColumns(layout: Layout & { readonly totals: readonly Total[] }, fields: readonly SheetField[]): readonly Column[] {
+  return [
+    ...layout.levels.map((level, index) => column(keyColumn(index + 1), typeOf(fields, level.field))),
+    column(LINE.level, whole),
+    column(LINE.rows, whole),
+    ...layout.totals.map((total, index) => column(totalColumn(index), totalType(fields, total))),
+  ];
+}
+
+const column = (id: string, type: FieldType): Column => ({ id, name: id, type });
+
+/** Every group of every level in one pass; what only adds up within a date is added at the last date of each group. */
+function grouped(layout: Layout & { readonly totals: readonly Total[] }, fields: readonly SheetField[], rows: Relation): Relation {
+  const keys = layout.levels.map((level, index) => ({
+    ...column(keyColumn(index + 1), typeOf(fields, level.field)),
+    expression: field(level.field, typeOf(fields, level.field)),
+  }));
+  const lasts = layout.totals.flatMap((total, index) => lastOf(layout, total, index, fields));
+  const input: Relation =
+    lasts.length === 0
+      ? rows
+      : { node: 'calculate', input: rows, fields: lasts.map(({ id, of }) => ({ ...column(id, of.type), expression: of })) };
+  const measures = layout.totals.flatMap((total, index) => measuresOf(layout, total, index, fields));
+  const group: Relation = { node: 'group', input, keys, counts: [{ id: LINE.rows }], measures, levels: LINE.level };
+  const totals = layout.totals.map((total, index) => {
+    const type = totalType(fields, total);
+    return { ...column(totalColumn(index), type), expression: totalOf(layout, total, index, fields, type) };
+  });
+  return {
+    node: 'choose',
+    input: { node: 'calculate', input: group, kept: [...keys.map((each) => each.id), LINE.level, LINE.rows], fields: totals },
+    columns: groupColumns(layout, fields),
+  };
+}
+
+/** Whether a total is added at the last date of a group only, and which date that is. */
+function lastField({ field: id, aggregate }: Total, fields: readonly SheetField[]): SheetField | undefined {
+  const measure = fields.find((each) => each.id === id);
+  if (aggregate !== 'sum' || measure?.addsUp !== 'over everything but dates, then last') return undefined;
+  return fields.find((each) => each.id === measure.lastBy);
+}
+
+const lastColumn = (index: number, level: number) => `last_${index}_${level}`;
+const partColumn = (index: number, part: string | number) => `part_${index}_${part}`;
+
+/** Per level: whether a row is of the last date of its group. */
+function lastOf(
+  layout: Layout,
+  total: Total,
+  index: number,
+  fields: readonly SheetField[],
+): readonly { readonly id: string; readonly of: Expression }[] {
+  const date = lastField(total, fields);
+  if (!date) return [];
+  return [0, ...layout.levels.map((_level, at) => at + 1)].map((level) => {
+    const partition = layout.levels.slice(0, level).map((each) => field(each.field, typeOf(fields, each.field)));
+    const last: Window = { op: 'window', type: date.type, name: 'max', of: [field(date.id, date.type)], partition, order: [] };
+    return { id: lastColumn(index, level), of: last };
+  });
+}
+
+function measuresOf(layout: Layout, total: Total, index: number, fields: readonly SheetField[]): readonly MeasureColumn[] {
+  const of = totalled(fields, total.field);
+  const { type } = of;
+  const sum = (id: string, when?: Expression): MeasureColumn => {
+    const base = { ...column(id, aggregateType('sum', type)), aggregate: 'sum' as const, of };
+    return when ? { ...base, when } : base;
+  };
+  const date = lastField(total, fields);
+  if (date)
+    return [0, ...layout.levels.map((_level, at) => at + 1)].map((level) =>
+      sum(partColumn(index, level), compare('=', field(date.id, date.type), field(lastColumn(index, level), date.type))),
+    );
+  if (total.aggregate === 'average')
+    return [sum(partColumn(index, 'sum')), { ...column(partColumn(index, 'count'), whole), aggregate: 'count', of }];
+  if (total.aggregate === 'sum') return [sum(partColumn(index, 'all'))];
+  return [{ ...column(partColumn(index, 'all'), aggregateType(total.aggregate, type)), aggregate: total.aggregate, of }];
+}
+
+/** A total out of its parts: an average is the sum divided by the count, rounded once. */
+function totalOf(layout: Layout, total: Total, index: number, fields: readonly SheetField[], type: FieldType): Expression {
+  const part = (name: string | number, of: FieldType) => field(partColumn(index, name), of);
+  if (lastField(total, fields)) {
+    const branches = layout.levels.map((_level, at) => ({
+      when: compare('=', field(LINE.level, whole), number(at + 1)),
+      then: part(at + 1, type),
+    }));
+    return branches.length === 0 ? part(0, type) : { op: 'case', type, branches, otherwise: part(0, type) };
+  }
+  if (total.aggregate !== 'average') return part('all', type);
+  const sum = part('sum', aggregateType('sum', totalled(fields, total.field).type));
+  return arithmetic('/', sum, part('count', whole));
+}
+
+/** Columns of a line: what it is, its keys, the row's own values, its totals, and which marks show. */
+function lineColumns(
+  layout: Layout & { readonly totals: readonly Total[] },
+  fields: readonly SheetField[],
+  stored: readonly Column[],
+): readonly Column[] {
+  return [
+    column(LINE.kind, whole),
+    column(LINE.level, whole),
+    column(LINE.rows, whole),
+    column(LINE.aggregate, whole),
+    column(LINE.row, whole),
+    ...layout.levels.map((level, index) => column(keyColumn(index + 1), typeOf(fields, level.field))),
+    ...groupColumns(layout, fields).filter((each) => each.id.startsWith('total_')),
+    ...layout.marks.map((_mark, index) => column(markColumn(index), yesno)),
+    ...stored,
+  ];
+}
+
+const orderColumn = (level: number) => `order_${level}`;
+const orderColumns = (layout: Layout) =>
+  [0, ...layout.levels.map((_level, index) => index + 1)].map((level) => column(orderColumn(level), whole));
+
+/** Everything before its grand total; in each group its header, what is in it, its totals. */
+function orderOf(layout: Layout, fields: readonly SheetField[]): readonly OrderBy[] {
+  const by = (of: Expression, descending = false): OrderBy => ({ of, descending, nullsFirst: false });
+  return [
+    by(field(orderColumn(0), whole)),
+    ...layout.levels.flatMap(({ field: id, descending }, index) => [
+      by(closed(field(keyColumn(index + 1), typeOf(fields, id))), descending),
+      by(field(orderColumn(index + 1), whole)),
+    ]),
+    by(field(LINE.aggregate, whole)),
+    by(field(LINE.row, whole)),
+  ];
+}
+
+const BEFORE = 0;
+const WITHIN = 1;
+const BEHIND = 2;
+
+/** A part of the union: each column from the input where it has one of the name, or as told. */
+function part(
+  input: Relation,
+  columns: readonly Column[],
+  layout: Layout,
+  told: ReadonlyMap<string, Expression>,
+  known: ReadonlySet<string>,
+  orders: readonly number[],
+): Relation {
+  const all = [...columns, ...orderColumns(layout)];
+  const order = new Map(
+    orderColumns(layout).map((each, index) => [each.id, orders[index] === undefined ? nothing(whole) : number(orders[index])]),
+  );
+  const made = all.map((each) => ({
+    id: `line ${each.id}`,
+    name: each.id,
+    type: each.type,
+    expression: order.get(each.id) ?? told.get(each.id) ?? (known.has(each.id) ? field(each.id, each.type) : nothing(each.type)),
+  }));
+  return { node: 'calculate', input, kept: [], fields: made };
+}
+
+function rowLines(
+  layout: Layout,
+  fields: readonly SheetField[],
+  rows: Relation & { node: 'landed' },
+  columns: readonly Column[],
+): Relation {
+  const told = new Map<string, Expression>([
+    [LINE.kind, number(LINE_KINDS.indexOf('row'))],
+    ...layout.levels.map(({ field: id }, index) => [keyColumn(index + 1), field(id, typeOf(fields, id))] as const),
+    ...layout.marks.flatMap((mark, index) => {
+      const of = fields.find((each) => each.id === mark.field);
+      const condition = of && markCondition(mark, of).expression;
+      return condition ? [[markColumn(index), condition] as const] : [];
+    }),
+  ]);
+  const within = [WITHIN, ...layout.levels.map(() => WITHIN)];
+  return part(rows, columns, layout, told, new Set(rows.columns.map((each) => each.id)), within);
+}
+
+/** A header for each group; of the last level only where its rows follow. */
+function headerLines(layout: Layout, groups: Relation & { node: 'landed' }, columns: readonly Column[]): readonly Relation[] {
+  const shown = layout.levels.length - (layout.rows ? 0 : 1);
+  return layout.levels.slice(0, Math.max(0, shown)).map((_level, index) => {
+    const level = index + 1;
+    const orders = [WITHIN, ...layout.levels.map((_each, at) => (at + 1 < level ? WITHIN : BEFORE))].slice(0, level + 1);
+    return groupLine('header', level, orders, undefined, layout, groups, columns);
+  });
+}
+
+/** Totals behind each group of a level that shows them, one line per aggregate, and behind everything. Without rows the last level is nothing but totals. */
+function totalLines(
+  layout: Layout & { readonly totals: readonly Total[] },
+  groups: Relation & { node: 'landed' },
+  columns: readonly Column[],
+): readonly Relation[] {
+  const used = AGGREGATES.filter((each) => layout.totals.some(({ aggregate }) => aggregate === each));
+  const aggregates: readonly (Aggregate | undefined)[] = used.length === 0 ? [undefined] : used;
+  const last = layout.levels.length;
+  const levels = layout.levels.flatMap(({ subtotal }, index) => (subtotal || (!layout.rows && index + 1 === last) ? [index + 1] : []));
+  return [...levels, ...(layout.grandTotal ? [0] : [])].flatMap((level) => {
+    const orders =
+      level === 0 ? [BEHIND] : [WITHIN, ...layout.levels.map((_each, at) => (at + 1 < level ? WITHIN : BEHIND))].slice(0, level + 1);
+    return aggregates.map((aggregate) => groupLine('totals', level, orders, aggregate, layout, groups, columns));
+  });
+}
+
+function groupLine(
+  kind: LineKind,
+  level: number,
+  orders: readonly number[],
+  aggregate: Aggregate | undefined,
+  layout: Layout & { readonly totals?: readonly Total[] },
+  groups: Relation & { node: 'landed' },
+  columns: readonly Column[],
+): Relation {
+  const input: Relation = { node: 'filter', input: groups, condition: compare('=', field(LINE.level, whole), number(level)) };
+  const told = new Map<string, Expression>([
+    [LINE.kind, number(LINE_KINDS.indexOf(kind))],
+    [LINE.aggregate, aggregate === undefined ? nothing(whole) : number(AGGREGATES.indexOf(aggregate))],
+  ]);
+  const shown = (id: string) => {
+    const index = (layout.totals ?? []).findIndex((_total, at) => totalColumn(at) === id);
+    return index < 0 || layout.totals?.[index]?.aggregate === aggregate;
+  };
+  const known = new Set(groups.columns.map((each) => each.id).filter(shown));
+  return part(input, columns, layout, told, known, orders);
+}

@@ -1,0 +1,7 @@
+export * from './aggregates';
+export * from './check';
+export * from './entry';
+export * from './format';
+export * from './names';
+export * from './sheet';
+export * from './spreadsheet';

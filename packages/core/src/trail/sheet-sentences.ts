@@ -1,0 +1,77 @@
+import type { Layout, Level, Mark, Total } from '../grouping';
+import type { Format } from '../sheet';
+import { equal } from './equal';
+import type { Edit } from './edits';
+
+/** What an edit of the field sheet did to a field, in words. */
+export function sheetSentence({ property, to }: Edit & { kind: 'set sheet' }, field: string): string {
+  const unset = to === undefined;
+  switch (property) {
+    case 'name':
+      return unset ? `hands ${field} over by its own name` : `hands ${field} over as ${String(to)}`;
+    case 'label':
+      return unset ? `took the label off ${field}` : `labelled ${field} “${String(to)}”`;
+    case 'description':
+      return unset ? `emptied the description of ${field}` : `described ${field}`;
+    case 'role':
+      return unset ? `gave ${field} the role it came with` : `made ${field} a ${String(to)}`;
+    case 'addsUp':
+      return unset ? `lets ${field} add up over everything` : `lets ${field} add up ${String(to)}`;
+    case 'lastBy':
+      return unset ? `took away the date that says which ${field} is last` : `chose the date that says which ${field} is last`;
+    case 'aggregates':
+      return unset ? `allows every total of ${field}` : `allows of ${field}: ${(to as readonly string[]).join(', ') || 'no total'}`;
+    case 'format':
+      return unset ? `writes ${field} as usual` : `writes ${field} as ${(to as Format).pattern}`;
+    case 'forUseOnly':
+      return to === true ? `keeps ${field} for use only` : `hands ${field} over`;
+  }
+}
+
+/** What an edit of the proof did, in words. */
+export function proofSentence({ property, from, to }: Edit & { kind: 'set proof' }, nameOf: (id: string) => string): string {
+  switch (property) {
+    case 'levels':
+      return levelsSentence(from as readonly Level[], to as readonly Level[], nameOf);
+    case 'rows':
+      return to === true ? 'shows single rows in the proof' : 'shows only groups in the proof';
+    case 'grandTotal':
+      return to === true ? 'shows the grand total' : 'leaves the grand total out';
+    case 'totals': {
+      const totals = to as Layout['totals'];
+      return totals
+        ? `totals ${totals.map((each: Total) => `${each.aggregate} of ${nameOf(each.field)}`).join(', ') || 'nothing'}`
+        : 'totals what may be added';
+    }
+    case 'marks':
+      return marksSentence(from as readonly Mark[], to as readonly Mark[], nameOf);
+  }
+}
+
+function levelsSentence(from: readonly Level[], to: readonly Level[], nameOf: (id: string) => string): string {
+  if (to.length === 0) return 'groups the proof by nothing';
+  const fields = (levels: readonly Level[]) => levels.map((each) => each.field);
+  if (!equal(fields(from), fields(to))) return `groups the proof by ${to.map((each) => nameOf(each.field)).join(', then ')}`;
+  const changed = to.filter((each, index) => !equal(each, from[index]));
+  return changed
+    .map(({ field, subtotal, descending }) => {
+      const before = from.find((each) => each.field === field);
+      if (before?.subtotal !== subtotal) return `${subtotal ? 'shows' : 'leaves out'} subtotals per ${nameOf(field)}`;
+      return `orders ${nameOf(field)} ${descending ? 'downwards' : 'upwards'}`;
+    })
+    .join(' and ');
+}
+
+function marksSentence(from: readonly Mark[], to: readonly Mark[], nameOf: (id: string) => string): string {
+  const words = ({ field, operator, operands, look }: Mark) =>
+    `${nameOf(field)} where ${[operator, operands.join(', ')].join(' ').trim() || '…'} (${look})`;
+  const added = to.filter((each) => !from.some(({ id }) => id === each.id));
+  const gone = from.filter((each) => !to.some(({ id }) => id === each.id));
+  const changed = to.filter((each) => from.some((old) => old.id === each.id && !equal(old, each)));
+  const parts = [
+    ...added.map((each) => `marks ${words(each)}`),
+    ...gone.map((each) => `no longer marks ${words(each)}`),
+    ...changed.map((each) => `now marks ${words(each)}`),
+  ];
+  return parts.join('; ') || 'changed the order of the marks';
+}

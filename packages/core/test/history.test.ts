@@ -1,0 +1,169 @@
+import fc from 'fast-check';
+import type { Definition, Edit } from '../src';
+import {
+  addStepAfter,
+  applyEdits,
+  blankCondition,
+  calculateStep,
+  editSentence,
+  editsBetween,
+  editShape,
+  invertEdits,
+  PLAIN_LAYOUT,
+  ProblemError,
+  readDefinition,
+  removeStepEdit,
+} from '../src';
+import { criteria, definition, minKilos } from './support/harvests';
+
+const wish = { id: 'w', kind: 'figure' as const, text: 'kilos of 2024', figure: '17 204.5', met: false };
+const calculated = { id: 'double', name: 'twice', expression: { text: 'kilos * 2', refs: [] } };
+const calculation = { ...calculateStep(() => 'calc', 'c'), fields: [calculated] };
+const full: Definition = {
+  ...definition,
+  steps: [...definition.steps, calculation],
+  brief: { request: 'Yields by grade', items: [wish] },
+  sheet: [{ field: 'kilos', label: 'Kilos' }],
+  proof: { ...PLAIN_LAYOUT, levels: [{ field: 'grade', descending: false, subtotal: true }] },
+};
+const clause = { ...blankCondition(() => 'c-1'), field: 'kilos', operator: 'below', operands: [{ kind: 'value' as const, text: '9' }] };
+const written = full.steps[1]?.kind === 'criteria' ? full.steps[1].clauses[0] : undefined;
+if (!written) throw new Error('the dataset of the tests has a clause');
+
+/** One edit of every kind, with what the history says of it. A kind without one does not compile. */
+const TOLD: { readonly [K in Edit['kind']]: readonly [Extract<Edit, { kind: K }>, string] } = {
+  'set title': [{ kind: 'set title', from: 'Harvests', to: 'Yields' }, 'renamed the dataset to Yields'],
+  'add step': [addStepAfter(full, 't', criteria('n', 't', "grade = 'A'")) as Edit & { kind: 'add step' }, "added criteria: grade = 'A'"],
+  'remove step': [removeStepEdit(full, 'calc') as Edit & { kind: 'remove step' }, 'removed calculate: with twice'],
+  'set step': [{ kind: 'set step', step: 'c', property: 'off', from: false, to: true }, 'disabled kilos >= :min_kilos'],
+  'add clause': [{ kind: 'add clause', step: 'c', clause: { ...clause, id: 'c-2' }, index: 1 }, 'added the clause kilos below 9'],
+  'remove clause': [{ kind: 'remove clause', step: 'c', clause: written, index: 0 }, 'removed the clause kilos >= :min_kilos'],
+  'set clause': [{ kind: 'set clause', step: 'c', from: written, to: clause }, 'changed kilos >= :min_kilos to kilos below 9'],
+  'add calculated': [
+    { kind: 'add calculated', step: 'calc', field: { ...calculated, id: 'half', name: 'half' }, index: 1 },
+    'added the calculated field half',
+  ],
+  'remove calculated': [{ kind: 'remove calculated', step: 'calc', field: calculated, index: 0 }, 'removed the calculated field twice'],
+  'set calculated': [
+    { kind: 'set calculated', step: 'calc', from: calculated, to: { ...calculated, expression: { text: 'kilos * 3', refs: [] } } },
+    'calculated twice as kilos * 3',
+  ],
+  'rename field': [{ kind: 'rename field', step: 'calc', field: 'double', from: 'twice', to: 'doubled' }, 'renamed twice to doubled'],
+  'set calendar': [
+    { kind: 'set calendar', from: full.calendar, to: { ...full.calendar, firstMonthOfYear: 4 } },
+    'made years begin in April',
+  ],
+  'add parameter': [{ kind: 'add parameter', parameter: { ...minKilos, id: 'q', name: 'most' }, index: 1 }, 'added the parameter :most'],
+  'remove parameter': [{ kind: 'remove parameter', parameter: minKilos, index: 0 }, 'removed the parameter :min_kilos'],
+  'set parameter': [
+    { kind: 'set parameter', parameter: 'p', property: 'hint', from: '', to: 'in kilos' },
+    'changed the hint of :min_kilos',
+  ],
+  'move parameter': [{ kind: 'move parameter', parameter: 'p', from: 0, to: 0 }, 'moved :min_kilos to place 1'],
+  'rename parameter': [{ kind: 'rename parameter', parameter: 'p', from: 'min_kilos', to: 'least' }, 'renamed :min_kilos to :least'],
+  'set dataset': [{ kind: 'set dataset', property: 'tags', from: [], to: ['yield', 'season'] }, 'tagged it yield, season'],
+  'set sheet': [
+    { kind: 'set sheet', field: 'kilos', property: 'format', to: { pattern: '#,##0.0', unit: 'kg' } },
+    'writes kilos as #,##0.0',
+  ],
+  'set request': [{ kind: 'set request', from: 'Yields by grade', to: 'Yields by region' }, 'wrote the request: Yields by region'],
+  'add wish': [
+    { kind: 'add wish', item: { id: 'x', kind: 'rows', text: 'one per harvest', figure: '', met: false }, index: 1 },
+    'asked for rows one per harvest',
+  ],
+  'remove wish': [{ kind: 'remove wish', item: wish, index: 0 }, 'no longer asks for the figure kilos of 2024, 17 204.5'],
+  'set wish': [{ kind: 'set wish', from: wish, to: { ...wish, met: true } }, 'ticked the figure kilos of 2024, 17 204.5'],
+  'set proof': [{ kind: 'set proof', property: 'totals', to: [{ field: 'kilos', aggregate: 'average' }] }, 'totals average of kilos'],
+};
+
+describe('every kind of edit', () => {
+  test.each(Object.entries(TOLD))('%s says what it did, can be sent, and is taken back exactly', (_kind, [edit, sentence]) => {
+    expect(editSentence(edit, full)).toBe(sentence);
+    const sent = editShape.parse(JSON.parse(JSON.stringify(edit)));
+    const after = applyEdits(full, [sent]);
+    if (edit.kind !== 'move parameter') expect(after).not.toEqual(full);
+    expect(applyEdits(after, invertEdits([sent]))).toEqual(full);
+  });
+
+  test.each([
+    [{ kind: 'set sheet', field: 'kilos', property: 'name', to: 'weight' }, 'hands kilos over as weight'],
+    [{ kind: 'set sheet', field: 'kilos', property: 'label', from: 'Kilos' }, 'took the label off kilos'],
+    [{ kind: 'set sheet', field: 'kilos', property: 'description', to: 'net' }, 'described kilos'],
+    [{ kind: 'set sheet', field: 'kilos', property: 'role', to: 'code' }, 'made kilos a code'],
+    [{ kind: 'set sheet', field: 'kilos', property: 'addsUp', to: 'over nothing' }, 'lets kilos add up over nothing'],
+    [{ kind: 'set sheet', field: 'kilos', property: 'aggregates', to: ['average'] }, 'allows of kilos: average'],
+    [{ kind: 'set sheet', field: 'kilos', property: 'lastBy', to: 'grade' }, 'chose the date that says which kilos is last'],
+    [{ kind: 'set sheet', field: 'kilos', property: 'forUseOnly', to: true }, 'keeps kilos for use only'],
+    [{ kind: 'set dataset', property: 'description', from: '', to: 'Net yields' }, 'described the dataset: Net yields'],
+    [{ kind: 'set dataset', property: 'order', from: [], to: ['kilos', 'id'] }, 'changed the order of the fields that are handed over'],
+    [{ kind: 'set proof', property: 'rows', from: true, to: false }, 'shows only groups in the proof'],
+    [{ kind: 'set proof', property: 'grandTotal', from: true, to: false }, 'leaves the grand total out'],
+    [{ kind: 'set proof', property: 'levels', from: full.proof.levels, to: [] }, 'groups the proof by nothing'],
+    [
+      { kind: 'set proof', property: 'levels', from: full.proof.levels, to: [{ field: 'grade', descending: false, subtotal: false }] },
+      'leaves out subtotals per grade',
+    ],
+    [
+      {
+        kind: 'set proof',
+        property: 'marks',
+        from: [],
+        to: [{ id: 'm', field: 'kilos', operator: 'above', operands: ['9'], look: 'boxed' }],
+      },
+      'marks kilos where above 9 (boxed)',
+    ],
+  ] satisfies [Edit, string][])('%j reads “%s”', (edit, sentence) => {
+    expect(editSentence(edit, full)).toBe(sentence);
+    expect(applyEdits(applyEdits(full, [edit]), invertEdits([edit]))).toEqual(full);
+  });
+});
+
+/** Edits at random, as far as they still apply to what came before. */
+const edited = fc
+  .array(fc.constantFrom(...Object.values(TOLD).map(([edit]) => edit), addStepAfter(full, 'c', criteria('m', 'c', 'kilos > 1'))), {
+    maxLength: 12,
+  })
+  .map((edits) => {
+    let current = full;
+    for (const edit of edits) {
+      try {
+        current = applyEdits(current, [edit]);
+      } catch (error) {
+        if (!(error instanceof ProblemError)) throw error;
+      }
+    }
+    return current;
+  });
+
+describe('the edits between two states', () => {
+  test('lead from any to any', () => {
+    fc.assert(
+      fc.property(edited, edited, (from, to) => {
+        const edits = editsBetween(from, to);
+        expect(applyEdits(from, edits)).toEqual(to);
+        for (const edit of edits) expect(editShape.safeParse(JSON.parse(JSON.stringify(edit))).success).toBe(true);
+      }),
+    );
+  });
+
+  test('of a state and itself are none', () => {
+    expect(editsBetween(full, full)).toEqual([]);
+  });
+
+  test('name the one step that was put in between, not all that follow', () => {
+    const after = applyEdits(full, [addStepAfter(full, 't', criteria('n', 't', "grade = 'A'"))]);
+    expect(editsBetween(full, after).map((edit) => edit.kind)).toEqual(['add step']);
+    expect(editsBetween(after, full).map((edit) => edit.kind)).toEqual(['remove step']);
+  });
+
+  test('exchange two parameters’ names', () => {
+    const two = applyEdits(full, [{ kind: 'add parameter', parameter: { ...minKilos, id: 'q', name: 'most' }, index: 1 }]);
+    const swapped = { ...two, parameters: two.parameters.map((each) => ({ ...each, name: each.name === 'most' ? 'min_kilos' : 'most' })) };
+    expect(applyEdits(two, editsBetween(two, swapped)).parameters).toEqual(swapped.parameters);
+  });
+});
+
+test('a document of an older version is read with nothing said in its sheet, brief and proof', () => {
+  const { description: _d, tags: _t, sheet: _s, order: _o, brief: _b, proof: _p, ...old } = definition;
+  expect(readDefinition({ ...old, version: 3 })).toEqual({ definition });
+});
