@@ -56,7 +56,9 @@ export function proofRelations(
     ...headerLines(layout, landed, columns),
     ...totalLines(layout, landed, columns),
   ];
-  const union: Relation = { node: 'union', inputs: parts, columns: [...columns, ...orderColumns(layout)] };
+  // A layout that shows nothing has no lines: no group is of this level.
+  const inputs = parts.length > 0 ? parts : [groupLine('totals', -1, [BEHIND], undefined, layout, landed, columns)];
+  const union: Relation = { node: 'union', inputs, columns: [...columns, ...orderColumns(layout)] };
   const sorted: Relation = { node: 'sort', input: union, order: orderOf(layout, fields) };
   return { groups, lines: { node: 'choose', input: sorted, columns }, columns };
 }
@@ -221,7 +223,7 @@ function part(
   );
   const made = all.map((each) => ({
     id: `line ${each.id}`,
-    name: each.id,
+    name: each.name,
     type: each.type,
     expression: order.get(each.id) ?? told.get(each.id) ?? (known.has(each.id) ? field(each.id, each.type) : nothing(each.type)),
   }));

@@ -1,0 +1,207 @@
+import fc from 'fast-check';
+import type { Aggregate, Edit, Layout, SheetEntry, SheetField } from '@cendra/core';
+import { AGGREGATES, compile, duckdb, fittingLayout, LINE_KINDS, PLAIN_LAYOUT, proofRelations, sheetFields } from '@cendra/core';
+import { keyed, wireRow } from '../../../packages/core/test/support/generate';
+import type { DatasetBody, Person } from './support/cendra';
+import { Cendra, run } from './support/cendra';
+import { withSuperuser } from './support/cluster';
+import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
+import { Generated, rowsOf } from './support/generated';
+import type { NaiveLine } from './support/naive-proof';
+import { naiveLines } from './support/naive-proof';
+
+const UNBOUND = { bound: new Map(), now: 0n };
+const sheet: readonly SheetEntry[] = keyed.fields.map(({ id, type }) => ({
+  field: id,
+  role: id !== 'n' && ['whole', 'decimal', 'float'].includes(type.kind) ? 'measure' : 'attribute',
+  ...(id === 'd2' ? { addsUp: 'over everything but dates, then last' as const, lastBy: 'day1' } : {}),
+}));
+const fields: readonly SheetField[] = sheetFields(keyed, sheet, []);
+
+/** Sums of floating numbers depend on the order they are added in, and those without a fixed scale on how much of it is kept. */
+const totalled = fc.constantFrom('w1', 'd2', 'd6', 't1', 'day1', 'b1').chain((field) =>
+  fc.constantFrom<Aggregate>(...(fields.find((each) => each.id === field)?.aggregates ?? [])).map((aggregate) => ({ field, aggregate })),
+);
+const layouts: fc.Arbitrary<Layout> = fc.record({
+  levels: fc.uniqueArray(
+    fc.record({ field: fc.constantFrom('t1', 'b1', 'day1', 'w2', 'd2'), descending: fc.boolean(), subtotal: fc.boolean() }),
+    { maxLength: 3, selector: (each) => each.field },
+  ),
+  rows: fc.boolean(),
+  grandTotal: fc.boolean(),
+  totals: fc.array(totalled, { maxLength: 4 }),
+  marks: fc.subarray([
+    { id: 'm1', field: 'd2', operator: 'above', operands: ['100'], look: 'boxed' as const },
+    { id: 'm2', field: 't1', operator: 'one of', operands: ['a', "O'Sedge"], look: 'strong' as const },
+    { id: 'm3', field: 'day1', operator: 'is null', operands: [], look: 'faint' as const },
+  ]),
+});
+
+describe('the lines of a proof', () => {
+  let generated: Generated;
+  beforeAll(async () => (generated = await Generated.open()));
+  afterAll(() => generated.close());
+
+  test('are those that are read off the rows by hand, whatever the layout', async () => {
+    await fc.assert(
+      fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 12 }), async (given, rows) => {
+        await generated.fill(rows);
+        const layout = fittingLayout(given, fields);
+        expect(await engineLines(generated, layout)).toEqual(naiveLines(layout, fields, rowsOf(rows)));
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
+
+/** The statements as the server runs them: the groups are kept, then the lines are made of rows and groups. */
+async function engineLines({ engine }: Generated, layout: ReturnType<typeof fittingLayout>): Promise<readonly NaiveLine[]> {
+  const stored = keyed.fields.map(({ id, name, type }) => ({ id, name, type }));
+  const { groups, lines, columns } = proofRelations(layout, fields, stored);
+  await engine.run('create or replace temp view rows as select *, n as line_row from landed order by n');
+  const made = compile(groups, duckdb, UNBOUND);
+  const names = made.columns.map(({ id }) => `"${id}"`).join(', ');
+  await engine.run(`create or replace temp table groups as select * from (${made.text}) as g (${names})`, made.values.map((each) => each.value as string));
+  const { text, values } = compile(lines, duckdb, UNBOUND);
+  const bound = values.map((each) => each.value as string);
+  const read = await engine.runAndReadAll(`select columns(*)::varchar from (${text})`, bound);
+  return (read.getRowsJson() as (string | null)[][]).map((row) => {
+    const at = (id: string) => row[columns.findIndex((each) => each.id === id)] ?? null;
+    const number = (id: string) => (at(id) === null ? null : Number(at(id)));
+    const aggregate = number('line_aggregate');
+    return {
+      kind: LINE_KINDS[Number(at('line_kind'))] ?? 'row',
+      level: number('line_level'),
+      rows: number('line_rows'),
+      aggregate: aggregate === null ? null : (AGGREGATES[aggregate] ?? null),
+      row: number('line_row'),
+      keys: layout.levels.map((_level, index) => at(`key_${index + 1}`)),
+      totals: layout.totals.map((_total, index) => at(`total_${index}`)),
+      marks: layout.marks.map((_mark, index) => (at(`mark_${index}`) === null ? null : at(`mark_${index}`) === 'true')),
+    };
+  });
+}
+
+interface ProofBody {
+  readonly key: string;
+  readonly lines: number;
+  readonly groups: number;
+  readonly columns: readonly { id: string; type: { kind: string } }[];
+}
+
+describe('a proof over HTTP', () => {
+  let cendra: Cendra;
+  let analyst: Person;
+  let source: string;
+  beforeAll(async () => {
+    cendra = await Cendra.start();
+    analyst = await cendra.signIn('analyst');
+    source = await demoSource(analyst);
+  });
+  afterAll(() => cendra.stop());
+
+  const proofOf = async (dataset: DatasetBody) => {
+    const done = await run(analyst, dataset, 'full');
+    const result = done.result?.id ?? '';
+    const proof = await analyst.post<ProofBody>(`/results/${result}/proofs`, { dataset: dataset.id, revision: dataset.revision });
+    const lines = await analyst.get<(string | null)[][]>(`/results/${result}/proofs/${proof.key}/lines?offset=0&limit=500`);
+    const at = (line: (string | null)[], id: string) => line[proof.columns.findIndex((each) => each.id === id) + 1] ?? null;
+    return { result, proof, lines, at };
+  };
+  const setLayout = (dataset: DatasetBody, given: Partial<Layout>) =>
+    edit(
+      analyst,
+      dataset,
+      ...Object.entries(given).map(([property, to]): Edit => ({ kind: 'set proof', property: property as keyof Layout, from: PLAIN_LAYOUT[property as keyof Layout], to })),
+    );
+
+  test('gives the database’s own subtotals and grand total, averages from rows', async () => {
+    const plain = await datasetOf(analyst, source, 'harvests', 'coop', ['floral_source', 'grade', 'kilos', 'moisture']);
+    const [floral, grade, kilos, moisture] = ['floral_source', 'grade', 'kilos', 'moisture'].map((each) => fieldOf(plain.definition, each)) as [string, string, string, string];
+    const dataset = await setLayout(plain, {
+      levels: [floral, grade].map((field) => ({ field, descending: false, subtotal: true })),
+      rows: false,
+      totals: [
+        { field: kilos, aggregate: 'sum' },
+        { field: moisture, aggregate: 'average' },
+      ],
+    });
+    const { proof, lines, at } = await proofOf(dataset);
+    const apart = await withSuperuser('cooperative', (client) =>
+      client.query<Record<string, string | null>>(
+        `select floral_source, grade, 2 - (grouping(floral_source) + grouping(grade)) as level, count(*)::text as rows, sum(kilos)::text as kilos,
+           round(sum(moisture) / count(moisture), 6)::text as moisture
+         from coop.harvests group by rollup (floral_source, grade) order by 1 nulls last, 2 nulls last`,
+      ),
+    );
+    expect(proof.groups).toBe(apart.rows.length - 1);
+    const totals = lines.filter((line) => at(line, 'line_kind') === '2');
+    expect(totals).toHaveLength(apart.rows.length * 2);
+    for (const row of apart.rows) {
+      const own = totals.filter((line) => at(line, 'line_level') === String(row.level) && at(line, 'key_1') === row.floral_source && at(line, 'key_2') === row.grade);
+      expect(own.map((line) => [at(line, 'line_rows'), at(line, 'total_0'), at(line, 'total_1')])).toEqual([
+        [row.rows, row.kilos, null],
+        [row.rows, null, row.moisture],
+      ]);
+    }
+    expect(at(lines.at(-1) ?? [], 'line_level')).toBe('0');
+  });
+
+  test('is made once for one layout, and again when the layout changes', async () => {
+    const dataset = await datasetOf(analyst, source, 'regions');
+    const first = await proofOf(dataset);
+    const again = await analyst.post<ProofBody>(`/results/${first.result}/proofs`, { dataset: dataset.id, revision: dataset.revision });
+    expect(again).toEqual(first.proof);
+    const other = await setLayout(dataset, { grandTotal: false });
+    const changed = await analyst.post<ProofBody>(`/results/${first.result}/proofs`, { dataset: other.id, revision: other.revision });
+    expect(changed.key).not.toBe(first.proof.key);
+    expect(changed.lines).toBe(first.proof.lines - 1);
+  });
+
+  test('of nothing is its grand total, of one row that row and it', async () => {
+    for (const [limit, lines] of [
+      [0, 1],
+      [1, 2],
+    ] as const) {
+      await withSuperuser('cooperative', (client) =>
+        client.query(`create or replace view coop.few as select * from coop.regions order by 1 limit ${limit}; grant select on coop.few to cendra_read`),
+      );
+      const { proof } = await proofOf(await datasetOf(analyst, source, 'few'));
+      expect(proof.lines).toBe(lines);
+    }
+    await withSuperuser('cooperative', (client) => client.query('drop view coop.few'));
+  });
+
+  test('of a million groups is read line by line', async () => {
+    await withSuperuser('cooperative', (client) =>
+      client.query('create view coop.many as select n as id, n % 7 as part, 1::numeric(4,1) as one from generate_series(1, 1000000) n; grant select on coop.many to cendra_read'),
+    );
+    try {
+      const plain = await datasetOf(analyst, source, 'many');
+      const dataset = await setLayout(plain, {
+        levels: [{ field: fieldOf(plain.definition, 'id'), descending: true, subtotal: true }],
+        totals: [{ field: fieldOf(plain.definition, 'one'), aggregate: 'sum' }],
+      });
+      const { result, proof, lines, at } = await proofOf(dataset);
+      expect([proof.groups, proof.lines]).toEqual([1_000_000, 3_000_001]);
+      expect(lines.slice(0, 3).map((line) => [at(line, 'line_kind'), at(line, 'key_1')])).toEqual([
+        ['0', '1000000'],
+        ['1', '1000000'],
+        ['2', '1000000'],
+      ]);
+      const [last] = await analyst.get<(string | null)[][]>(`/results/${result}/proofs/${proof.key}/lines?offset=3000000&limit=5`);
+      expect(at(last ?? [], 'total_0')).toBe('1000000.0');
+    } finally {
+      await withSuperuser('cooperative', (client) => client.query('drop view coop.many'));
+    }
+  });
+
+  test('is read only by who may read the result, and an unknown one is not there', async () => {
+    const dataset = await datasetOf(analyst, source, 'regions');
+    const { result, proof } = await proofOf(dataset);
+    const reader = await cendra.signIn('reader');
+    expect((await reader.ask('GET', `/results/${result}/proofs/${proof.key}/lines?offset=0&limit=5`)).status).toBe(403);
+    expect((await analyst.ask('GET', `/results/${result}/proofs/${'0'.repeat(24)}/lines?offset=0&limit=5`)).status).toBe(404);
+    expect((await analyst.ask('GET', `/results/${result}/proofs/..%2Frows/lines?offset=0&limit=5`)).status).toBe(404);
+  });
+});

@@ -1,0 +1,106 @@
+import type { Aggregate, Decimal, Layout, SheetField, Total, Value } from '@cendra/core';
+import { addDecimals, aggregateType, compareValues, divideDecimals, evaluate, markCondition, ofWhole, rescale, writeValue } from '@cendra/core';
+
+type Row = ReadonlyMap<string, Value>;
+
+/** A line as it is compared: what it is, its groups' values, its totals, its marks, its row. */
+export interface NaiveLine {
+  readonly kind: 'header' | 'row' | 'totals';
+  readonly level: number | null;
+  readonly rows: number | null;
+  readonly aggregate: Aggregate | null;
+  readonly row: number | null;
+  readonly keys: readonly (string | null)[];
+  readonly totals: readonly (string | null)[];
+  readonly marks: readonly (boolean | null)[];
+}
+
+const wire = (field: Pick<SheetField, 'type'>, value: Value) => (value === null ? null : writeValue(field.type, value));
+
+/** The lines of a proof, read off its rows the slow and obvious way. */
+export function naiveLines(layout: Layout & { readonly totals: readonly Total[] }, fields: readonly SheetField[], rows: readonly Row[]): readonly NaiveLine[] {
+  const of = (id: string) => fields.find((each) => each.id === id) as SheetField;
+  const levels = layout.levels.map((level) => ({ ...level, of: of(level.field) }));
+  const order = ['sum', 'average', 'least', 'greatest', 'count', 'distinct count'] as const;
+  const used = order.filter((each) => layout.totals.some((total) => total.aggregate === each));
+  const nothing = layout.totals.map(() => null);
+  const unmarked = layout.marks.map(() => null);
+
+  const totalLines = (level: number, group: readonly Row[], keys: readonly (string | null)[]): NaiveLine[] =>
+    (used.length === 0 ? [null] : used).map((aggregate) => ({
+      kind: 'totals',
+      level,
+      rows: group.length,
+      aggregate,
+      row: null,
+      keys,
+      totals: layout.totals.map((total) => (total.aggregate === aggregate ? naiveTotal(total, of(total.field), of, group) : null)),
+      marks: unmarked,
+    }));
+
+  const within = (level: number, group: readonly Row[], keys: readonly (string | null)[]): NaiveLine[] => {
+    const next = levels[level];
+    if (!next) {
+      if (!layout.rows) return [];
+      return group.map((row) => ({
+        kind: 'row',
+        level: null,
+        rows: null,
+        aggregate: null,
+        row: Number(writeValue({ kind: 'whole' }, row.get('n') as Decimal)),
+        keys,
+        totals: nothing,
+        marks: layout.marks.map((mark) => {
+          const condition = markCondition(mark, of(mark.field)).expression;
+          const value = condition && evaluate(condition, { now: 0n, window: () => null, field: (id) => row.get(id) ?? null, parameter: () => null, list: () => [] });
+          return typeof value === 'boolean' ? value : null;
+        }),
+      }));
+    }
+    const groups = new Map<string | null, Row[]>();
+    for (const row of group) {
+      const key = wire(next.of, row.get(next.field) ?? null);
+      groups.set(key, [...(groups.get(key) ?? []), row]);
+    }
+    const sorted = [...groups].toSorted(([, [a]], [, [b]]) => {
+      const [x, y] = [a?.get(next.field) ?? null, b?.get(next.field) ?? null];
+      if (x === null || y === null) return x === null ? 1 : -1;
+      return compareValues(next.of.type, x, y) * (next.descending ? -1 : 1);
+    });
+    const last = level === levels.length - 1;
+    return sorted.flatMap(([key, inside]) => {
+      const own = keys.with(level, key);
+      const header: NaiveLine = { kind: 'header', level: level + 1, rows: inside.length, aggregate: null, row: null, keys: own, totals: nothing, marks: unmarked };
+      return [
+        ...(layout.rows || !last ? [header] : []),
+        ...within(level + 1, inside, own),
+        ...(next.subtotal || (last && !layout.rows) ? totalLines(level + 1, inside, own) : []),
+      ];
+    });
+  };
+  const none = levels.map(() => null);
+  return [...within(0, rows, none), ...(layout.grandTotal ? totalLines(0, rows, none) : [])];
+}
+
+function naiveTotal({ aggregate }: Total, field: SheetField, of: (id: string) => SheetField, group: readonly Row[]): string | null {
+  const type = aggregateType(aggregate, field.type);
+  const last = field.addsUp === 'over everything but dates, then last' && field.lastBy !== undefined ? of(field.lastBy) : undefined;
+  const among = aggregate === 'sum' && last ? ofLast(group, last) : group;
+  const values = among.flatMap((row) => row.get(field.id) ?? []);
+  const written = (value: Value) => (value === null ? null : writeValue(type, value));
+  if (aggregate === 'count') return String(values.length);
+  if (aggregate === 'distinct count') return String(new Set(values.map((each) => writeValue(field.type, each))).size);
+  if (values.length === 0) return null;
+  const sorted = values.toSorted((a, b) => compareValues(field.type, a, b));
+  if (aggregate === 'least' || aggregate === 'greatest') return written(sorted.at(aggregate === 'least' ? 0 : -1) ?? null);
+  const sum = (values as Decimal[]).reduce(addDecimals);
+  const scale = type.kind === 'decimal' ? type.scale : 0;
+  return written(aggregate === 'sum' ? rescale(sum, scale) : divideDecimals(sum, ofWhole(BigInt(values.length)), scale));
+}
+
+/** The rows of the last date there is in the group. */
+function ofLast(group: readonly Row[], date: SheetField): readonly Row[] {
+  const dates = group.flatMap((row) => row.get(date.id) ?? []);
+  const last = dates.toSorted((a, b) => compareValues(date.type, a, b)).at(-1);
+  return last === undefined ? [] : group.filter((row) => row.get(date.id) !== null && row.get(date.id) !== undefined && compareValues(date.type, row.get(date.id) as never, last) === 0);
+}
