@@ -19,9 +19,11 @@ const sheet: readonly SheetEntry[] = keyed.fields.map(({ id, type }) => ({
 const fields: readonly SheetField[] = sheetFields(keyed, sheet, []);
 
 /** Sums of floating numbers depend on the order they are added in, and those without a fixed scale on how much of it is kept. */
-const totalled = fc.constantFrom('w1', 'd2', 'd6', 't1', 'day1', 'b1').chain((field) =>
-  fc.constantFrom<Aggregate>(...(fields.find((each) => each.id === field)?.aggregates ?? [])).map((aggregate) => ({ field, aggregate })),
-);
+const totalled = fc
+  .constantFrom('w1', 'd2', 'd6', 't1', 'day1', 'b1')
+  .chain((field) =>
+    fc.constantFrom<Aggregate>(...(fields.find((each) => each.id === field)?.aggregates ?? [])).map((aggregate) => ({ field, aggregate })),
+  );
 const layouts: fc.Arbitrary<Layout> = fc.record({
   levels: fc.uniqueArray(
     fc.record({ field: fc.constantFrom('t1', 'b1', 'day1', 'w2', 'd2'), descending: fc.boolean(), subtotal: fc.boolean() }),
@@ -61,7 +63,10 @@ async function engineLines({ engine }: Generated, layout: ReturnType<typeof fitt
   await engine.run('create or replace temp view rows as select *, n as line_row from landed order by n');
   const made = compile(groups, duckdb, UNBOUND);
   const names = made.columns.map(({ id }) => `"${id}"`).join(', ');
-  await engine.run(`create or replace temp table groups as select * from (${made.text}) as g (${names})`, made.values.map((each) => each.value as string));
+  await engine.run(
+    `create or replace temp table groups as select * from (${made.text}) as g (${names})`,
+    made.values.map((each) => each.value as string),
+  );
   const { text, values } = compile(lines, duckdb, UNBOUND);
   const bound = values.map((each) => each.value as string);
   const read = await engine.runAndReadAll(`select columns(*)::varchar from (${text})`, bound);
@@ -112,12 +117,19 @@ describe('a proof over HTTP', () => {
     edit(
       analyst,
       dataset,
-      ...Object.entries(given).map(([property, to]): Edit => ({ kind: 'set proof', property: property as keyof Layout, from: PLAIN_LAYOUT[property as keyof Layout], to })),
+      ...Object.entries(given).map(([property, to]): Edit => ({
+        kind: 'set proof',
+        property: property as keyof Layout,
+        from: PLAIN_LAYOUT[property as keyof Layout],
+        to,
+      })),
     );
 
   test('gives the database’s own subtotals and grand total, averages from rows', async () => {
     const plain = await datasetOf(analyst, source, 'harvests', 'coop', ['floral_source', 'grade', 'kilos', 'moisture']);
-    const [floral, grade, kilos, moisture] = ['floral_source', 'grade', 'kilos', 'moisture'].map((each) => fieldOf(plain.definition, each)) as [string, string, string, string];
+    const [floral, grade, kilos, moisture] = ['floral_source', 'grade', 'kilos', 'moisture'].map((each) =>
+      fieldOf(plain.definition, each),
+    ) as [string, string, string, string];
     const dataset = await setLayout(plain, {
       levels: [floral, grade].map((field) => ({ field, descending: false, subtotal: true })),
       rows: false,
@@ -138,7 +150,10 @@ describe('a proof over HTTP', () => {
     const totals = lines.filter((line) => at(line, 'line_kind') === '2');
     expect(totals).toHaveLength(apart.rows.length * 2);
     for (const row of apart.rows) {
-      const own = totals.filter((line) => at(line, 'line_level') === String(row.level) && at(line, 'key_1') === row.floral_source && at(line, 'key_2') === row.grade);
+      const own = totals.filter(
+        (line) =>
+          at(line, 'line_level') === String(row.level) && at(line, 'key_1') === row.floral_source && at(line, 'key_2') === row.grade,
+      );
       expect(own.map((line) => [at(line, 'line_rows'), at(line, 'total_0'), at(line, 'total_1')])).toEqual([
         [row.rows, row.kilos, null],
         [row.rows, null, row.moisture],
@@ -164,7 +179,9 @@ describe('a proof over HTTP', () => {
       [1, 2],
     ] as const) {
       await withSuperuser('cooperative', (client) =>
-        client.query(`create or replace view coop.few as select * from coop.regions order by 1 limit ${limit}; grant select on coop.few to cendra_read`),
+        client.query(
+          `create or replace view coop.few as select * from coop.regions order by 1 limit ${limit}; grant select on coop.few to cendra_read`,
+        ),
       );
       const { proof } = await proofOf(await datasetOf(analyst, source, 'few'));
       expect(proof.lines).toBe(lines);
@@ -174,7 +191,9 @@ describe('a proof over HTTP', () => {
 
   test('of a million groups is read line by line', async () => {
     await withSuperuser('cooperative', (client) =>
-      client.query('create view coop.many as select n as id, n % 7 as part, 1::numeric(4,1) as one from generate_series(1, 1000000) n; grant select on coop.many to cendra_read'),
+      client.query(
+        'create view coop.many as select n as id, n % 7 as part, 1::numeric(4,1) as one from generate_series(1, 1000000) n; grant select on coop.many to cendra_read',
+      ),
     );
     try {
       const plain = await datasetOf(analyst, source, 'many');

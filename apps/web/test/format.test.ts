@@ -1,4 +1,3 @@
-import { proofText } from '../src/proof/proof-text';
 import { changeAgainst, grouped } from '../src/ui/format';
 import { failureOf } from '../src/api/problem';
 
@@ -18,26 +17,6 @@ test.each([
   ['5', '0', ''],
   ['5', undefined, ''],
 ])('%s against %s is %j', (count, before, shown) => expect(changeAgainst(count, before)).toBe(shown));
-
-describe('the proof prints', () => {
-  test.each([
-    ['1234567.50', { kind: 'decimal', precision: 10, scale: 2 }, `1${thin}234${thin}567.50`],
-    ['-5', { kind: 'whole' }, '−5'],
-    ['2025-04-30', { kind: 'date' }, '30 Apr 2025'],
-    ['2025-04-30 14:05:09', { kind: 'datetime' }, '30 Apr 2025 14:05'],
-    ['2025-04-30 14:05:09+00', { kind: 'instant' }, '30 Apr 2025 14:05 UTC'],
-    ['true', { kind: 'yesno' }, 'yes'],
-    ["O'Sedge", { kind: 'text' }, "O'Sedge"],
-  ] as const)('%s as %j: %s', (cell, type, shown) => expect(proofText(cell, type)).toBe(shown));
-
-  test('nothing for null, a mark for a value that fits no type, and dots for a cut text', () => {
-    expect([
-      proofText(null, { kind: 'text' }),
-      proofText({ m: 'infinity' }, { kind: 'date' }),
-      proofText({ t: 'bee', n: 900 }, { kind: 'text' }),
-    ]).toEqual(['', '! infinity', 'bee…']);
-  });
-});
 
 describe('a failed request', () => {
   test('carries the problems of the answer', () => {

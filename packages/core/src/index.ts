@@ -1,6 +1,7 @@
 export * from './criteria';
 export * from './expressions';
 export * from './fields';
+export * from './findings';
 export * from './grouping';
 export * from './parameters';
 export * from './planning';

@@ -1,10 +1,9 @@
 import fc from 'fast-check';
-import type { Definition, Edit } from '../src';
+import type { Definition, Edit, Step } from '../src';
 import {
   addStepAfter,
   applyEdits,
   blankCondition,
-  calculateStep,
   editSentence,
   editsBetween,
   editShape,
@@ -18,7 +17,7 @@ import { criteria, definition, minKilos } from './support/harvests';
 
 const wish = { id: 'w', kind: 'figure' as const, text: 'kilos of 2024', figure: '17 204.5', met: false };
 const calculated = { id: 'double', name: 'twice', expression: { text: 'kilos * 2', refs: [] } };
-const calculation = { ...calculateStep(() => 'calc', 'c'), fields: [calculated] };
+const calculation: Step = { id: 'calc', kind: 'calculate', name: '', off: false, inputs: ['c'], fields: [calculated] };
 const full: Definition = {
   ...definition,
   steps: [...definition.steps, calculation],

@@ -1,5 +1,15 @@
 import type { Aggregate, Decimal, Layout, SheetField, Total, Value } from '@cendra/core';
-import { addDecimals, aggregateType, compareValues, divideDecimals, evaluate, markCondition, ofWhole, rescale, writeValue } from '@cendra/core';
+import {
+  addDecimals,
+  aggregateType,
+  compareValues,
+  divideDecimals,
+  evaluate,
+  markCondition,
+  ofWhole,
+  rescale,
+  writeValue,
+} from '@cendra/core';
 
 type Row = ReadonlyMap<string, Value>;
 
@@ -18,7 +28,11 @@ export interface NaiveLine {
 const wire = (field: Pick<SheetField, 'type'>, value: Value) => (value === null ? null : writeValue(field.type, value));
 
 /** The lines of a proof, read off its rows the slow and obvious way. */
-export function naiveLines(layout: Layout & { readonly totals: readonly Total[] }, fields: readonly SheetField[], rows: readonly Row[]): readonly NaiveLine[] {
+export function naiveLines(
+  layout: Layout & { readonly totals: readonly Total[] },
+  fields: readonly SheetField[],
+  rows: readonly Row[],
+): readonly NaiveLine[] {
   const of = (id: string) => fields.find((each) => each.id === id) as SheetField;
   const levels = layout.levels.map((level) => ({ ...level, of: of(level.field) }));
   const order = ['sum', 'average', 'least', 'greatest', 'count', 'distinct count'] as const;
@@ -52,7 +66,9 @@ export function naiveLines(layout: Layout & { readonly totals: readonly Total[] 
         totals: nothing,
         marks: layout.marks.map((mark) => {
           const condition = markCondition(mark, of(mark.field)).expression;
-          const value = condition && evaluate(condition, { now: 0n, window: () => null, field: (id) => row.get(id) ?? null, parameter: () => null, list: () => [] });
+          const value =
+            condition &&
+            evaluate(condition, { now: 0n, window: () => null, field: (id) => row.get(id) ?? null, parameter: () => null, list: () => [] });
           return typeof value === 'boolean' ? value : null;
         }),
       }));
@@ -70,7 +86,16 @@ export function naiveLines(layout: Layout & { readonly totals: readonly Total[] 
     const last = level === levels.length - 1;
     return sorted.flatMap(([key, inside]) => {
       const own = keys.with(level, key);
-      const header: NaiveLine = { kind: 'header', level: level + 1, rows: inside.length, aggregate: null, row: null, keys: own, totals: nothing, marks: unmarked };
+      const header: NaiveLine = {
+        kind: 'header',
+        level: level + 1,
+        rows: inside.length,
+        aggregate: null,
+        row: null,
+        keys: own,
+        totals: nothing,
+        marks: unmarked,
+      };
       return [
         ...(layout.rows || !last ? [header] : []),
         ...within(level + 1, inside, own),
@@ -102,5 +127,10 @@ function naiveTotal({ aggregate }: Total, field: SheetField, of: (id: string) =>
 function ofLast(group: readonly Row[], date: SheetField): readonly Row[] {
   const dates = group.flatMap((row) => row.get(date.id) ?? []);
   const last = dates.toSorted((a, b) => compareValues(date.type, a, b)).at(-1);
-  return last === undefined ? [] : group.filter((row) => row.get(date.id) !== null && row.get(date.id) !== undefined && compareValues(date.type, row.get(date.id) as never, last) === 0);
+  return last === undefined
+    ? []
+    : group.filter(
+        (row) =>
+          row.get(date.id) !== null && row.get(date.id) !== undefined && compareValues(date.type, row.get(date.id) as never, last) === 0,
+      );
 }

@@ -1,5 +1,5 @@
 import type { Answers, Question } from '@cendra/core';
-import type { QuestionDto } from './client.gen';
+import type { DatasetDto, EditsDto, ProofDto, QuestionDto } from './client.gen';
 import { api as generated } from './client.gen';
 
 export { rememberCsrf } from './base';
@@ -26,6 +26,15 @@ export interface AskedQuestion extends Omit<QuestionDto, 'question'> {
 
 export const api = enhanced.injectEndpoints({
   endpoints: (build) => ({
+    /** The lines of a result by the layout of a revision: made once, then remembered by the server. */
+    proof: build.query<ProofDto, { readonly result: string; readonly dataset: string; readonly revision: number }>({
+      query: ({ result, ...body }) => ({ url: `/api/results/${result}/proofs`, method: 'POST', body }),
+    }),
+    /** An edit of a dataset that is not open: its list is read again. */
+    datasetsRename: build.mutation<DatasetDto, { readonly id: string; readonly editsDto: EditsDto }>({
+      query: ({ id, editsDto }) => ({ url: `/api/datasets/${id}/edits`, method: 'POST', body: editsDto }),
+      invalidatesTags: ['datasets'],
+    }),
     answer: build.query<Answers[Question['kind']], AskedQuestion>({
       query: ({ inputs: _inputs, ...body }) => ({ url: '/api/answers', method: 'POST', body }),
       serializeQueryArgs: ({ queryArgs: { dataset, inputs, question } }) => JSON.stringify([dataset, inputs, question]),

@@ -1,11 +1,11 @@
 import { Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
-import { editSentence } from '@cendra/core';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
 import { opened, redid, undid } from '../bench/bench-slice';
-import type { OpenBench } from '../bench/bench-slice';
+import type { Batch, OpenBench } from '../bench/bench-slice';
+import { batchWords } from '../bench/history/batch-words';
 import { Conflict } from '../bench/conflict';
 import { mint } from '../bench/mint';
 import type { DatasetContext } from '../bench/use-bench';
@@ -91,7 +91,7 @@ function DatasetHeader({ bench, locked }: { readonly bench: OpenBench; readonly 
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, [dispatch, id]);
-  const words = (edits: Parameters<typeof editSentence>[0][] | undefined) => (edits?.[0] ? editSentence(edits[0], bench.definition) : '');
+  const words = (batch: Batch) => batchWords(batch, bench.definition);
   return (
     <div className="flex h-11 shrink-0 items-center gap-3 border-b px-3">
       <TitleField bench={bench} locked={locked} />
@@ -102,7 +102,7 @@ function DatasetHeader({ bench, locked }: { readonly bench: OpenBench; readonly 
           small
           icon={Undo2}
           disabled={!last}
-          title={last && `Undo: ${words([...last.edits])}`}
+          title={last && `Undo: ${words(last)}`}
           onClick={() => dispatch(undid({ id, editId: mint() }))}
         >
           Undo
@@ -112,13 +112,14 @@ function DatasetHeader({ bench, locked }: { readonly bench: OpenBench; readonly 
           small
           icon={Redo2}
           disabled={!ahead}
-          title={ahead && `Redo: ${words([...ahead.edits])}`}
+          title={ahead && `Redo: ${words(ahead)}`}
           onClick={() => dispatch(redid({ id, editId: mint() }))}
         >
           Redo
         </Button>
         <nav aria-label="Dataset" className="ml-2 flex">
           <Tab to="bench">Bench</Tab>
+          <Tab to="fields">Fields</Tab>
           <Tab to="proof">Proof</Tab>
         </nav>
       </div>

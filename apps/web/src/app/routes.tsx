@@ -3,9 +3,7 @@ import { BenchPage } from '../bench/bench-page';
 import { DatasetsPage } from '../datasets/datasets-page';
 import { LimitsPage } from '../limits/limits-page';
 import { SignInPage } from '../people/sign-in-page';
-import { ProofPage } from '../proof/proof-page';
 import { RunsPage } from '../runs/runs-page';
-import { SourcePage } from '../sources/source-page';
 import { SourcesPage } from '../sources/sources-page';
 import { DatasetFrame } from './dataset-frame';
 import { Frame, NotFound } from './frame';
@@ -25,11 +23,12 @@ export const router = createBrowserRouter([
         children: [
           { index: true, element: <Navigate to="bench" replace /> },
           { path: 'bench', element: <BenchPage /> },
-          { path: 'proof', element: <ProofPage /> },
+          { path: 'fields', lazy: async () => ({ Component: (await import('../fields/fields-page')).FieldsPage }) },
+          { path: 'proof', lazy: async () => ({ Component: (await import('../proof/proof-page')).ProofPage }) },
         ],
       },
       { path: '/sources', element: <SourcesPage /> },
-      { path: '/sources/:id', element: <SourcePage /> },
+      { path: '/sources/:id', lazy: async () => ({ Component: (await import('../sources/source-page')).SourcePage }) },
       { path: '/runs', element: <RunsPage /> },
       { path: '/limits', element: <LimitsPage /> },
       { path: '*', element: <NotFound /> },

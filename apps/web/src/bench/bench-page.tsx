@@ -1,20 +1,15 @@
-import { lazy, Suspense, useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { useRun } from '../runs/use-run';
-import { FindingsDrawer } from './findings-drawer';
-import { HistoryDrawer } from './history-drawer';
+import { WithDrawers } from './drawers';
 import { useFollow } from './follow/use-follow';
-import { RowsPanel } from './rows-panel';
+import { RowsPanel } from './rows/rows-panel';
 import { SentenceBar } from './sentence-bar';
-import { StatusLine } from './status-line';
-import type { Drawer } from './status-line';
 import { StepEditor } from './step-editor';
 import { TrailPanel } from './trail-panel';
 import { useBench } from './use-bench';
 import { useHeadRun } from './use-head-run';
 import { mint } from './mint';
-
-const ParametersDrawer = lazy(() => import('./parameters/parameters-drawer'));
 
 const SEPARATOR = 'relative bg-line data-[separator=hover]:bg-ember data-[separator=active]:bg-ember';
 
@@ -25,13 +20,12 @@ export function BenchPage() {
   const run = useRun(slot);
   const head = useHeadRun(bench, run);
   const following = useFollow(bench);
-  const [drawer, setDrawer] = useState<Drawer>();
   const across = useDefaultLayout({ id: 'bench-across', storage: localStorage });
   const down = useDefaultLayout({ id: 'bench-down', storage: localStorage });
   return (
     <main className="flex h-full flex-col">
       <SentenceBar bench={bench} />
-      <div className="flex min-h-0 flex-1">
+      <WithDrawers bench={bench} run={run.run}>
         <Group
           orientation="horizontal"
           className="min-w-0 flex-1"
@@ -60,19 +54,7 @@ export function BenchPage() {
             </Group>
           </Panel>
         </Group>
-        {drawer && (
-          <aside className="w-80 shrink-0 overflow-auto border-l bg-paper" aria-label={drawer}>
-            {drawer === 'Parameters' && (
-              <Suspense fallback={null}>
-                <ParametersDrawer bench={bench} />
-              </Suspense>
-            )}
-            {drawer === 'Findings' && <FindingsDrawer bench={bench} />}
-            {drawer === 'History' && <HistoryDrawer id={bench.id} revision={bench.bench.saved.revision} />}
-          </aside>
-        )}
-      </div>
-      <StatusLine bench={bench} run={run.run} drawer={drawer} onDrawer={(next) => setDrawer(next === drawer ? undefined : next)} />
+      </WithDrawers>
     </main>
   );
 }

@@ -7,6 +7,8 @@ import { applyEdits, invertEdits, ProblemError } from '@cendra/core';
 export interface Batch {
   readonly editId: string;
   readonly edits: readonly Edit[];
+  /** The revision they take back. */
+  readonly restores?: number;
 }
 
 export interface OpenBench {

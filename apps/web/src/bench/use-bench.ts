@@ -29,6 +29,8 @@ export interface Bench {
   readonly withoutValues: boolean;
   readonly known: readonly KnownTableDto[];
   edit(...edits: Edit[]): void;
+  /** Makes the dataset what it was at a revision, by edits that can be undone. */
+  goBack(revision: number, edits: readonly Edit[]): void;
   undo(): void;
   redo(): void;
   select(step: string): void;
@@ -48,6 +50,10 @@ export function useBench(): Bench {
   const { values, starting, setValues } = useValues(id, bench.saved.revision, bench.definition, lastValues, withoutValues);
 
   const edit = useCallback((...edits: Edit[]) => void dispatch(edited({ id, batch: { editId: mint(), edits } })), [dispatch, id]);
+  const goBack = useCallback(
+    (revision: number, edits: readonly Edit[]) => void dispatch(edited({ id, batch: { editId: mint(), edits, restores: revision } })),
+    [dispatch, id],
+  );
   const undo = useCallback(() => void dispatch(undid({ id, editId: mint() })), [dispatch, id]);
   const redo = useCallback(() => void dispatch(redid({ id, editId: mint() })), [dispatch, id]);
   const select = useCallback(
@@ -63,12 +69,12 @@ export function useBench(): Bench {
     [setSearch],
   );
   return useMemo(
-    () => ({ id, bench, trail, selected, values, starting, withoutValues, known, edit, undo, redo, select, setValues }),
-    [id, bench, trail, selected, values, starting, withoutValues, known, edit, undo, redo, select, setValues],
+    () => ({ id, bench, trail, selected, values, starting, withoutValues, known, edit, goBack, undo, redo, select, setValues }),
+    [id, bench, trail, selected, values, starting, withoutValues, known, edit, goBack, undo, redo, select, setValues],
   );
 }
 
-function catalogueOf(known: readonly KnownTableDto[]): Catalogue {
+export function catalogueOf(known: readonly KnownTableDto[]): Catalogue {
   return (source, schema, table) => {
     const found = known.find((each) => each.source === source && each.schema === schema && each.table === table);
     if (!found || found.state === 'unreachable') return undefined;

@@ -30,7 +30,9 @@ export function useSaving(id: string): void {
     const attempt = async () => {
       sending.current = true;
       dispatch(savingIs({ id, saving: 'saving' }));
-      const answer = await send({ id, editsDto: { editId: next.editId, baseRevision: revision, edits: next.edits as object[] } });
+      const restores = next.restores === undefined ? {} : { restores: next.restores };
+      const editsDto = { editId: next.editId, baseRevision: revision, edits: next.edits as object[], ...restores };
+      const answer = await send({ id, editsDto });
       sending.current = false;
       if (answer.data) {
         dispatch(confirmed({ ...savedOf(answer.data), editId: next.editId }));

@@ -1,15 +1,22 @@
+import { Input } from '@headlessui/react';
 import { Plus } from 'lucide-react';
-import { Link, useNavigate } from 'react-router';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import type { DatasetLineDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
 import { Button } from '../ui/button';
-import { clock } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
+import { DatasetLine } from './dataset-line';
+import { DeletedLines } from './deleted-lines';
 
+/** Every dataset, found by its title, description, tags or who changed it. */
 export function DatasetsPage() {
   const datasets = api.useDatasetsListQuery(undefined, { refetchOnMountOrArgChange: true });
   const navigate = useNavigate();
+  const [sought, setSought] = useState('');
+  const [deleted, setDeleted] = useState<DatasetLineDto>();
   const begin = (
     <Button kind="primary" icon={Plus} onClick={() => void navigate('/sources')}>
       New from a table
@@ -21,40 +28,84 @@ export function DatasetsPage() {
         {datasets.error ? <FailureNotice failure={failureOf(datasets.error)} /> : <Waiting what="Reading the datasets" />}
       </main>
     );
+  const found = datasets.data.filter((each) => holds(each, sought));
   return (
     <main className="mx-auto h-full max-w-5xl overflow-auto p-4">
-      <div className="flex items-end justify-between">
-        <h1 className="font-serif text-title">Datasets</h1>
-        {datasets.data.length > 0 && begin}
+      <div className="flex items-end gap-3">
+        <h1 className="mr-auto font-serif text-title">Datasets</h1>
+        {datasets.data.length > 0 && (
+          <>
+            <Input
+              aria-label="Find a dataset"
+              placeholder="Part of a title, tag or description"
+              value={sought}
+              onChange={(event) => setSought(event.target.value)}
+              className="h-8 w-72 rounded border bg-paper px-2"
+            />
+            {begin}
+          </>
+        )}
       </div>
+      {deleted && <Deleted dataset={deleted} onDone={() => setDeleted(undefined)} />}
       {datasets.data.length === 0 ? (
         <EmptyState action={begin}>No dataset yet. Start from a table: open a source, find the table, and begin.</EmptyState>
+      ) : found.length === 0 ? (
+        <EmptyState action={<Button onClick={() => setSought('')}>Show all</Button>}>
+          No dataset has “{sought}” in its title, tags or description.
+        </EmptyState>
       ) : (
         <table className="figures mt-3 w-full border-t">
           <thead>
             <tr className="border-b text-left text-meta text-ink-soft">
-              <th className="py-1.5 font-normal">title</th>
-              <th className="font-normal">draft</th>
-              <th className="font-normal">last changed</th>
-              <th className="font-normal">by</th>
+              <th scope="col" className="py-1.5 font-normal">
+                title
+              </th>
+              <th scope="col" className="font-normal">
+                draft
+              </th>
+              <th scope="col" className="font-normal">
+                last changed
+              </th>
+              <th scope="col" className="font-normal">
+                by
+              </th>
+              <th scope="col" aria-label="what to do" />
             </tr>
           </thead>
           <tbody>
-            {datasets.data.map(({ id, title, revision, changedAt, changedBy }) => (
-              <tr key={id} className="border-b hover:bg-panel">
-                <td className="py-1.5">
-                  <Link to={`/datasets/${id}/bench`} className="text-section underline-offset-2 hover:underline">
-                    {title}
-                  </Link>
-                </td>
-                <td className="text-ink-soft">r{revision}</td>
-                <td>{clock(changedAt)}</td>
-                <td>{changedBy}</td>
-              </tr>
+            {found.map((dataset) => (
+              <DatasetLine key={dataset.id} dataset={dataset} onTag={setSought} onDeleted={setDeleted} />
             ))}
           </tbody>
         </table>
       )}
+      <DeletedLines />
     </main>
+  );
+}
+
+function holds({ title, description, tags, changedBy }: DatasetLineDto, sought: string): boolean {
+  const words = sought.toLowerCase().split(/\s+/);
+  const text = [title, description, changedBy, ...tags].join(' ').toLowerCase();
+  return words.every((word) => text.includes(word));
+}
+
+/** A deleted dataset is one click from being there again. */
+function Deleted({ dataset, onDone }: { readonly dataset: DatasetLineDto; readonly onDone: () => void }) {
+  const [takeBack, taking] = api.useDatasetsTakeBackMutation();
+  return (
+    <div role="status" className="mt-3 flex items-center gap-3 border bg-panel px-3 py-1.5">
+      <span>
+        Deleted <strong className="font-medium">{dataset.title}</strong>.
+      </span>
+      <Button
+        small
+        onClick={() => void takeBack({ id: dataset.id }).then((answer) => !answer.error && onDone())}
+        disabled={taking.isLoading}
+      >
+        Undo
+      </Button>
+      <FailureNotice failure={failureOf(taking.error)} />
+    </div>
   );
 }

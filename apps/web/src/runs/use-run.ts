@@ -27,18 +27,19 @@ export interface RunState {
   readonly shown: RunDto | undefined;
   readonly failure: Failure | undefined;
   readonly open: boolean;
-  start(of: RunOf): Promise<void>;
+  /** Gives the run's id; undefined when it was refused. */
+  start(of: RunOf): Promise<string | undefined>;
   stop(): void;
 }
 
-/** Starts runs of one slot and follows them by events. A newer run of the slot stops the older one at the source. */
-export function useRun(slot: string): RunState {
+/** Starts runs of one slot and follows them by events, beginning with a known one. A newer run of the slot stops the older one at the source. */
+export function useRun(slot: string, known?: string): RunState {
   const dispatch = useAppDispatch();
   const [startRun] = api.useRunsStartMutation();
   const [cancelRun] = api.useRunsCancelMutation();
   const [ask] = api.useLazyRunsOneQuery();
-  const [id, setId] = useState<string>();
-  const [shownId, setShownId] = useState<string>();
+  const [id, setId] = useState(known);
+  const [shownId, setShownId] = useState(known);
   const [refusal, setRefusal] = useState<Failure>();
   const run = useAppSelector((state) => (id === undefined ? undefined : state.runs[id]));
   const shown = useAppSelector((state) => (shownId === undefined ? undefined : state.runs[shownId]));
@@ -65,10 +66,11 @@ export function useRun(slot: string): RunState {
       if (answer.data) {
         dispatch(runHeard(answer.data));
         setId(answer.data.id);
-      } else {
-        setId(undefined);
-        setRefusal(failureOf(answer.error));
+        return answer.data.id;
       }
+      setId(undefined);
+      setRefusal(failureOf(answer.error));
+      return undefined;
     },
     [startRun, dispatch, slot],
   );

@@ -11,4 +11,5 @@ export * from './edits-between';
 export * from './equal';
 export * from './evaluate';
 export * from './handed-over';
+export * from './lineage';
 export * from './sentence';

@@ -5,7 +5,8 @@ import { FRAME_ROWS } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { FailureNotice } from '../../ui/notice';
-import { RowsGrid } from '../rows-grid';
+import { RowsGrid } from '../rows/rows-grid';
+import { useRowsView } from '../rows/use-rows-view';
 import type { Bench } from '../use-bench';
 import { Value } from './live-values';
 import { useFrame } from './use-calculation';
@@ -84,6 +85,9 @@ function TraceLine({ depth, ...props }: TraceLineProps) {
   );
 }
 
+/** The frame's rows are all there are to it. */
+const nothingMore = () => undefined;
+
 function frameWords({ from, until, place }: Frame): string {
   if (until < 1) return 'no such row';
   if (from === until) return from === place ? 'this row' : `row ${grouped(from)} of its order`;
@@ -95,6 +99,7 @@ type FrameRowsProps = Pick<TraceViewProps, 'bench' | 'step' | 'field' | 'express
 /** The rows a value over other rows was made from, as the engine has them. */
 function FrameRows({ bench, step, field, expression, frame }: FrameRowsProps) {
   const { result, open, failure } = useFrame(bench, step, field, expression, frame);
+  const { view, setView } = useRowsView(`${bench.id}/frame`);
   return (
     <div className="border-b bg-panel px-2 py-1">
       {frame.partition.length > 0 && (
@@ -105,7 +110,7 @@ function FrameRows({ bench, step, field, expression, frame }: FrameRowsProps) {
       {result && (
         <>
           <div className="h-40 border bg-paper">
-            <RowsGrid result={result} />
+            <RowsGrid result={result} view={view} onView={setView} onNeedAll={nothingMore} />
           </div>
           {Number(result.rows) >= FRAME_ROWS && <p className="text-meta text-ink-soft">The first {FRAME_ROWS} of them.</p>}
         </>

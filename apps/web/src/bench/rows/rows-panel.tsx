@@ -1,16 +1,18 @@
-import type { RunState } from '../runs/use-run';
-import { RunProgress } from '../runs/progress';
-import { isOpen } from '../runs/runs-slice';
-import { Sample } from '../sources/table-view';
-import { api } from '../api';
-import { Button } from '../ui/button';
-import { clock, grouped } from '../ui/format';
-import { EmptyState, FailureNotice } from '../ui/notice';
-import type { Following } from './follow/use-follow';
-import { ExcludingNotice } from './criteria/excluding-notice';
+import type { RunState } from '../../runs/use-run';
+import { RunProgress } from '../../runs/progress';
+import { isOpen } from '../../runs/runs-slice';
+import { Sample } from '../../sources/table-view';
+import { api } from '../../api';
+import { Button } from '../../ui/button';
+import { clock, grouped } from '../../ui/format';
+import { EmptyState, FailureNotice } from '../../ui/notice';
+import type { Following } from '../follow/use-follow';
+import { ExcludingNotice } from '../criteria/excluding-notice';
 import { RowsGrid } from './rows-grid';
-import type { Bench } from './use-bench';
-import type { HeadRun } from './use-head-run';
+import { useRowsView } from './use-rows-view';
+import type { RowsView } from './view';
+import type { Bench } from '../use-bench';
+import type { HeadRun } from '../use-head-run';
 
 interface RowsPanelProps {
   readonly bench: Bench;
@@ -25,6 +27,7 @@ interface FollowableRowsProps extends RowsPanelProps {
 /** The rows after the selected step, under a line that says exactly what they are. Old rows are never shown as current. */
 export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
   const { selected } = bench;
+  const { view, setView } = useRowsView(`${bench.id}/${selected?.step.id ?? ''}`);
   const sameStep = run.shown?.step === selected?.step.id;
   const shown = sameStep && head.obstacle !== 'nothing taken' && head.obstacle !== 'without source' ? run.shown : undefined;
   return (
@@ -37,6 +40,7 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
         )}
         <div className="ml-auto flex items-center gap-2">
           {head.waits && <span className="text-amber">the last run took its time, so this waits for Ctrl+Enter</span>}
+          {shown && <ViewNote view={view} complete={shown.result?.complete ?? true} onView={setView} />}
           {run.run && isOpen(run.run) && <RunProgress run={run.run} onStop={run.stop} />}
           {shown?.result && shown.ask === null && !shown.result.complete && shown.result.cut === null && head.obstacle === undefined && (
             <Button small onClick={() => head.run('full')} disabled={run.open}>
@@ -63,13 +67,44 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
       <div className="min-h-0 flex-1">
         {shown?.result ? (
           <div className={`h-full border-l-2 ${head.current ? 'border-transparent' : 'border-dashed border-amber'}`}>
-            <RowsGrid key={shown.result.id} result={shown.result} nothing={<NothingLeft bench={bench} head={head} />} onFollow={onFollow} />
+            <RowsGrid
+              key={shown.step}
+              result={shown.result}
+              view={view}
+              onView={setView}
+              onNeedAll={() => shown.result?.cut === null && !run.open && head.current && head.run('full')}
+              nothing={<NothingLeft bench={bench} head={head} />}
+              onFollow={onFollow}
+            />
           </div>
         ) : (
           <NoRows bench={bench} head={head} run={run} />
         )}
       </div>
     </section>
+  );
+}
+
+/** What of the view hides or orders rows, said where it could be taken for the rows themselves. */
+function ViewNote({
+  view,
+  complete,
+  onView,
+}: {
+  readonly view: RowsView;
+  readonly complete: boolean;
+  readonly onView: (view: RowsView) => void;
+}) {
+  const { hidden, sort } = view;
+  return (
+    <>
+      {sort.length > 0 && !complete && <span className="text-amber">sorted among the first rows only</span>}
+      {hidden.length > 0 && (
+        <Button small kind="quiet" onClick={() => onView({ ...view, hidden: [] })}>
+          {`Show ${hidden.length} hidden field${hidden.length === 1 ? '' : 's'}`}
+        </Button>
+      )}
+    </>
   );
 }
 

@@ -1,9 +1,9 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
-import { api } from '../api';
-import { failureOf } from '../api/problem';
-import { Button } from '../ui/button';
-import { FailureNotice } from '../ui/notice';
-import { Waiting } from '../ui/waiting';
+import { api } from '../../api';
+import { failureOf } from '../../api/problem';
+import { Button } from '../../ui/button';
+import { FailureNotice } from '../../ui/notice';
+import { Waiting } from '../../ui/waiting';
 
 interface WholeCellProps {
   readonly result: string;

@@ -1,0 +1,83 @@
+import type { Problem } from '@cendra/core';
+import { fixesOf, handedOver, whyOf } from '@cendra/core';
+import { Button } from '../../ui/button';
+import { EmptyState, ProblemLine } from '../../ui/notice';
+import type { Bench } from '../use-bench';
+import { catalogueOf } from '../use-bench';
+
+/** Everything the checks found in the dataset, by step: where it is, why it matters, and how it is mended. */
+export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
+  const { trail, select } = bench;
+  if (trail.problems.length === 0) return <EmptyState>Nothing was found.</EmptyState>;
+  const groups = [
+    ...trail.steps.map(({ step, title }) => ({ id: step.id as string | undefined, title })),
+    { id: undefined, title: 'The dataset as it is handed over' },
+  ];
+  return (
+    <div>
+      {groups.map(({ id, title }) => {
+        const found = trail.problems.filter((each) => each.place.step === id);
+        if (found.length === 0) return null;
+        return (
+          <section key={id ?? 'dataset'} aria-label={title} className="border-b px-3 py-2">
+            <h3 className="font-medium">
+              {id === undefined ? (
+                title
+              ) : (
+                <button type="button" className="text-left underline-offset-2 hover:underline" onClick={() => select(id)}>
+                  {title}
+                </button>
+              )}
+            </h3>
+            <ul className="space-y-2">
+              {found.map((problem, index) => (
+                <Finding key={index} bench={bench} problem={problem} />
+              ))}
+            </ul>
+          </section>
+        );
+      })}
+    </div>
+  );
+}
+
+function Finding({ bench, problem }: { readonly bench: Bench; readonly problem: Problem }) {
+  const { trail, known, edit, withoutValues } = bench;
+  const where = placeWords(problem, bench);
+  const fixes = withoutValues ? [] : fixesOf(problem, trail, catalogueOf(known));
+  return (
+    <li className="space-y-1">
+      <ProblemLine problem={problem} />
+      <p className="pl-5.5 text-meta text-ink-soft">
+        {where && <span className="text-ink">{where}. </span>}
+        {whyOf(problem)}
+      </p>
+      {fixes.length > 0 && (
+        <div className="flex flex-wrap gap-1 pl-5.5">
+          {fixes.map(({ says, edits }) => (
+            <Button key={says} small onClick={() => edit(...edits)}>
+              {says}
+            </Button>
+          ))}
+        </div>
+      )}
+    </li>
+  );
+}
+
+/** The field, clause or parameter a finding is about, by its name. */
+function placeWords({ place }: Problem, { trail }: Bench): string {
+  const { field, parameter, clause, step } = place;
+  const named = parameter === undefined ? undefined : trail.definition.parameters.find((each) => each.id === parameter)?.name;
+  const schema = trail.steps.find((each) => each.step.id === step)?.schema.fields ?? handedOver(trail).map((each) => each.field);
+  const found = field === undefined ? undefined : schema.find((each) => each.id === field)?.name;
+  const target = trail.definition.steps.find((each) => each.id === step);
+  const number = target?.kind === 'criteria' && clause !== undefined ? target.clauses.findIndex((each) => each.id === clause) + 1 : 0;
+  return [
+    ...(number > 0 ? [`clause ${number}`] : []),
+    ...(found === undefined ? [] : [`field ${found}`]),
+    ...(named === undefined ? [] : [`parameter :${named}`]),
+  ]
+    .join(', ')
+    .replace(/^./, (first) => first.toUpperCase());
+}

@@ -1,0 +1,88 @@
+import { useState } from 'react';
+import { api } from '../../api';
+import { failureOf } from '../../api/problem';
+import { Button } from '../../ui/button';
+import { clock } from '../../ui/format';
+import { FailureNotice } from '../../ui/notice';
+import { Waiting } from '../../ui/waiting';
+import type { Bench } from '../use-bench';
+import { Comparison } from './comparison';
+
+/** The revisions in words, with who and when. Two are compared, and one is gone back to. */
+export function HistoryDrawer({ bench }: { readonly bench: Bench }) {
+  const newest = bench.bench.saved.revision;
+  const [before, setBefore] = useState<readonly number[]>([]);
+  const [chosen, setChosen] = useState<readonly number[]>([]);
+  const choose = (number: number) =>
+    setChosen((old) => (old.includes(number) ? old.filter((each) => each !== number) : [...old.slice(-1), number]));
+  const [from, until] = chosen.toSorted((a, b) => a - b);
+  return (
+    <div>
+      {from === undefined ? (
+        <p className="border-b px-3 py-2 text-ink-soft">Choose a revision to see what changed since, or two to compare them.</p>
+      ) : (
+        <Comparison key={`${from} ${until}`} bench={bench} from={from} until={until ?? newest} onClose={() => setChosen([])} />
+      )}
+      <ol aria-label="Revisions">
+        {[newest + 1, ...before].map((each, index) => (
+          <Revisions
+            key={each}
+            bench={bench}
+            before={each}
+            chosen={chosen}
+            onChoose={choose}
+            onOlder={(next) => index === before.length && setBefore([...before, next])}
+          />
+        ))}
+      </ol>
+    </div>
+  );
+}
+
+interface RevisionsProps {
+  readonly bench: Bench;
+  readonly before: number;
+  readonly chosen: readonly number[];
+  readonly onChoose: (number: number) => void;
+  readonly onOlder: (before: number) => void;
+}
+
+const PAGE = 100;
+
+function Revisions({ bench, before, chosen, onChoose, onOlder }: RevisionsProps) {
+  const history = api.useDatasetsRevisionsQuery({ id: bench.id, before });
+  const list = history.currentData ?? history.data;
+  if (!list)
+    return (
+      <li className="p-3">
+        {history.error ? <FailureNotice failure={failureOf(history.error)} /> : <Waiting what="Reading the history" />}
+      </li>
+    );
+  const last = list.at(-1)?.number ?? 1;
+  return (
+    <>
+      {list.map(({ number, sentence, madeAt, person }) => (
+        <li key={number} className={`border-b ${chosen.includes(number) ? 'bg-panel' : ''}`}>
+          <button
+            type="button"
+            aria-pressed={chosen.includes(number)}
+            onClick={() => onChoose(number)}
+            className="w-full px-3 py-1.5 text-left hover:bg-panel"
+          >
+            <span className="figures text-meta text-ink-soft">
+              r{number}, {clock(madeAt)}, {person}
+            </span>
+            <span className="block">{sentence}</span>
+          </button>
+        </li>
+      ))}
+      {list.length === PAGE && last > 1 && (
+        <li className="px-3 py-2">
+          <Button small onClick={() => onOlder(last)}>
+            Older revisions
+          </Button>
+        </li>
+      )}
+    </>
+  );
+}

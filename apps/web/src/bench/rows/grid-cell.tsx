@@ -1,0 +1,78 @@
+import { memo } from 'react';
+import type { Cell } from '../../ui/cell';
+import { CellText } from '../../ui/cell';
+import { grouped } from '../../ui/format';
+
+interface GridCellProps {
+  readonly row: number;
+  readonly column: number;
+  readonly cell: Cell | undefined;
+  readonly width: number;
+  readonly number: boolean;
+  readonly active: boolean;
+  readonly chosen: boolean;
+  /** Where it stays while others scroll; undefined for a cell that scrolls. */
+  readonly frozenAt: number | undefined;
+  readonly onPoint: (row: number, column: number, extending: boolean) => void;
+  readonly onOpen: (row: number, column: number) => void;
+}
+
+/** One stored value: numbers right, nulls ruled off, blanks seen, cut texts with their length. */
+export const GridCell = memo(function GridCell({
+  row,
+  column,
+  cell,
+  width,
+  number,
+  active,
+  chosen,
+  frozenAt,
+  onPoint,
+  onOpen,
+}: GridCellProps) {
+  return (
+    <div
+      id={`cell-${row}-${column}`}
+      role="gridcell"
+      aria-colindex={column + 1}
+      aria-selected={chosen}
+      onPointerDown={(event) => event.button === 0 && onPoint(row, column, event.shiftKey)}
+      onPointerEnter={(event) => event.buttons === 1 && onPoint(row, column, true)}
+      onDoubleClick={() => onOpen(row, column)}
+      style={frozenAt === undefined ? { width } : { width, position: 'sticky', left: frozenAt, zIndex: 5 }}
+      className={`h-full shrink-0 truncate border-r px-2 leading-[27px] whitespace-pre select-none ${number ? 'text-right' : ''} ${
+        chosen ? 'bg-chosen' : frozenAt === undefined ? '' : 'bg-paper'
+      } ${active ? 'outline-2 -outline-offset-2 outline-ember' : ''}`}
+    >
+      <CellContent cell={cell} number={number} />
+    </div>
+  );
+});
+
+function CellContent({ cell, number }: { readonly cell: Cell | undefined; readonly number: boolean }) {
+  if (cell === undefined)
+    return (
+      <span className="text-ink-faint">
+        …<span className="sr-only">being read</span>
+      </span>
+    );
+  if (cell === null || typeof cell === 'string') return <CellText text={cell === null ? null : number ? groupedNumber(cell) : cell} />;
+  if ('m' in cell)
+    return (
+      <span className="text-amber" title="This value fits no type and is shown as the source’s text">
+        ! {cell.m}
+      </span>
+    );
+  return (
+    <>
+      <CellText text={cell.t.slice(0, 200)} />
+      <span className="text-ink-faint"> … {grouped(cell.n)} characters, Enter shows all</span>
+    </>
+  );
+}
+
+/** Thousands apart before the point; text that is no plain number stays as it is. */
+function groupedNumber(text: string): string {
+  const match = /^(-?)(\d+)(\.\d+)?$/.exec(text);
+  return match ? `${match[1] === '-' ? '−' : ''}${grouped(match[2] ?? '')}${match[3] ?? ''}` : text;
+}

@@ -1,0 +1,324 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useCallback, useMemo, useRef, useState } from 'react';
+import type { FieldType } from '@cendra/core';
+import { isNumber, typeWord } from '@cendra/core';
+import type { ResultColumnDto, ResultDto } from '../../api';
+import { api } from '../../api';
+import type { Cell } from '../../ui/cell';
+import { grouped } from '../../ui/format';
+import { WholeCell } from './whole-cell';
+import { FindBar } from './find-bar';
+import { GridCell } from './grid-cell';
+import { GridHeader } from './grid-header';
+import { actOf, actOnView } from './grid-keys';
+import type { HeaderAct } from './grid-header';
+import { ProfilePanel } from './profile-panel';
+import { sortText } from './sort';
+import { useCopy } from './use-copy';
+import type { Page } from './use-pages';
+import { PAGE, usePages } from './use-pages';
+import { useSelection } from './use-selection';
+import type { RowsView } from './view';
+import { resized, shownColumns } from './view';
+
+const ROW = 28;
+const HEADER = 28;
+/** Where row numbers stand; picking one follows the row. */
+const GUTTER = 56;
+/** Chromium caps an element's height; beyond it the scroll position stands for a larger one. */
+const MOST_PIXELS = 30_000_000;
+
+interface RowsGridProps {
+  readonly result: ResultDto;
+  readonly view: RowsView;
+  readonly onView: (view: RowsView) => void;
+  /** Something is asked of all rows and only the first ones are here. */
+  readonly onNeedAll: () => void;
+  /** What is said where there is no row. */
+  readonly nothing?: React.ReactNode;
+  /** Follows a row, given the columns and its cells; left out where rows are not those of the trail. */
+  readonly onFollow?: (columns: readonly { readonly id: string }[], cells: readonly (Cell | undefined)[]) => void;
+}
+
+/**
+ * Stored rows as a virtual grid, in both directions. Only pages in sight are fetched. Arrow keys move the cell, with
+ * Shift they choose several; Enter shows a cut text whole, F follows the row, Ctrl+C copies, Ctrl+F finds.
+ */
+export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }: RowsGridProps) {
+  const total = Number(result.rows);
+  const box = useRef<HTMLDivElement>(null);
+  const selection = useSelection();
+  // A newer result may have fewer rows and fields.
+  const at = {
+    row: Math.min(selection.at.row, Math.max(0, total - 1)),
+    column: Math.min(selection.at.column, Math.max(0, result.columns.length - 1)),
+  };
+  const [whole, setWhole] = useState<{ readonly row: string; readonly field: string; readonly name: string }>();
+  const [finding, setFinding] = useState(false);
+  const [profiled, setProfiled] = useState<string>();
+  const columns = useMemo(() => shownColumns(result.columns, view), [result.columns, view]);
+  const shown = useMemo(() => columns.map((each) => each.id), [columns]);
+  const widths = useMemo(() => columns.map((each) => view.widths[each.id] ?? columnWidth(each)), [columns, view.widths]);
+  const frozen = Math.min(view.frozen, columns.length - 1);
+  const lefts = useMemo(
+    () => widths.map((_width, index) => GUTTER + widths.slice(0, index).reduce((sum, each) => sum + each, 0)),
+    [widths],
+  );
+  const frozenWidth = widths.slice(0, frozen).reduce((sum, each) => sum + each, GUTTER);
+
+  const inSight = Math.min(total, Math.floor(MOST_PIXELS / ROW));
+  const down = useVirtualizer({
+    count: inSight,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 8,
+    scrollPaddingStart: HEADER,
+  });
+  const across = useVirtualizer({
+    count: columns.length - frozen,
+    getScrollElement: () => box.current,
+    estimateSize: (index) => widths[index + frozen] ?? 120,
+    horizontal: true,
+    overscan: 2,
+    paddingStart: frozenWidth,
+    scrollPaddingStart: frozenWidth,
+    getItemKey: (index) => `${shown[index + frozen]} ${widths[index + frozen]}`,
+  });
+  const items = down.getVirtualItems();
+  const visible = across.getVirtualItems();
+  const first = items[0]?.index ?? 0;
+  // Beyond the cap the position is scaled: the same place on the bar, a later row.
+  const skipped = total > inSight && inSight > 1 ? Math.round((first / (inSight - 1)) * (total - inSight)) : 0;
+  const sort = sortText(view.sort);
+  const read = useReadPage(result.id, sort);
+  const pages = usePages(read, first + skipped, items.length, total);
+  const stored = useMemo(() => new Map(result.columns.map((each, index) => [each.id, index + 1])), [result.columns]);
+  const rowAt = (row: number) => pages.get(Math.floor(row / PAGE))?.[row % PAGE];
+  const cellAt = (row: number, column: number): Cell | undefined => {
+    const cells = rowAt(row);
+    return cells && (cells[stored.get(shown[column] ?? '') ?? 0] ?? null);
+  };
+
+  const move = (row: number, column: number, extending = false) => {
+    const to = { row: Math.min(total - 1, Math.max(0, row)), column: Math.min(columns.length - 1, Math.max(0, column)) };
+    selection.move(to, extending);
+    down.scrollToIndex(Math.max(0, to.row - skipped));
+    if (to.column >= frozen) across.scrollToIndex(to.column - frozen);
+  };
+  const follow = (row: number) =>
+    onFollow?.(
+      result.columns,
+      result.columns.map((each) => rowAt(row)?.[stored.get(each.id) ?? 0]),
+    );
+  const openWhole = (row: number, column: number) => {
+    const [cell, target, id] = [cellAt(row, column), columns[column], rowAt(row)?.[0]];
+    if (target && typeof id === 'string' && typeof cell === 'object' && cell !== null && 't' in cell)
+      setWhole({ row: id, field: target.id, name: target.name });
+  };
+  const { copy, copied } = useCopy(result.id, read);
+  const act = (what: HeaderAct, field: string) => {
+    if (what === 'profile') setProfiled(field);
+    else onView(actOnView(what, view, shown, field, widths[shown.indexOf(field)] ?? 120));
+    if (!result.complete && ['profile', 'up', 'down', 'also'].includes(what)) onNeedAll();
+  };
+  const find = () => {
+    setFinding(true);
+    if (!result.complete) onNeedAll();
+  };
+  const onKeyDown = (event: React.KeyboardEvent) => {
+    const { row, column } = at;
+    const control = event.ctrlKey || event.metaKey;
+    const field = shown[column];
+    const controlled: Readonly<Record<string, () => void>> = {
+      c: () => copy(columns, selection, stored),
+      a: () => selection.all(total, columns.length),
+      f: find,
+      Home: () => move(0, column, event.shiftKey),
+      End: () => move(total - 1, column, event.shiftKey),
+    };
+    const plain: Readonly<Record<string, () => void>> = {
+      ArrowDown: () => move(row + 1, column, event.shiftKey),
+      ArrowUp: () => move(row - 1, column, event.shiftKey),
+      ArrowRight: () => move(row, column + 1, event.shiftKey),
+      ArrowLeft: () => move(row, column - 1, event.shiftKey),
+      PageDown: () => move(row + 20, column, event.shiftKey),
+      PageUp: () => move(row - 20, column, event.shiftKey),
+      Home: () => move(row, 0, event.shiftKey),
+      End: () => move(row, columns.length - 1, event.shiftKey),
+      Enter: () => openWhole(row, column),
+      F3: find,
+      f: () => follow(row),
+    };
+    const what = control || event.altKey ? undefined : actOf(event.key, view, field);
+    const run = control
+      ? controlled[event.key.toLowerCase().replace('home', 'Home').replace('end', 'End')]
+      : (plain[event.key] ?? (what && field !== undefined ? () => act(what, field) : undefined));
+    if (!run || event.altKey) return;
+    event.preventDefault();
+    run();
+  };
+  const point = useCallback((row: number, column: number, extending: boolean) => selection.move({ row, column }, extending), [selection]);
+  if (total === 0) return nothing ?? <p className="px-4 py-6 text-ink-soft">No row is left.</p>;
+  const inOrder = [...Array.from({ length: frozen }, (_, index) => index), ...visible.map((each) => each.index + frozen)];
+  const lead = (visible[0]?.start ?? frozenWidth) - frozenWidth;
+  const atProfile = result.columns.find((each) => each.id === profiled);
+  return (
+    <div className="flex h-full flex-col">
+      {finding && (
+        <FindBar
+          result={result.id}
+          sort={sort}
+          row={at.row}
+          onFound={(row, text) => move(row, columnOf(text, row))}
+          onClose={() => {
+            setFinding(false);
+            box.current?.focus();
+          }}
+        />
+      )}
+      <div className="flex min-h-0 flex-1">
+        <div
+          ref={box}
+          role="grid"
+          tabIndex={0}
+          aria-label={`${grouped(result.rows)} rows`}
+          aria-rowcount={total + 1}
+          aria-colcount={columns.length}
+          aria-multiselectable
+          aria-activedescendant={`cell-${at.row}-${at.column}`}
+          onKeyDown={onKeyDown}
+          className="figures min-w-0 flex-1 overflow-auto text-meta"
+        >
+          <div
+            role="row"
+            aria-rowindex={1}
+            className="sticky top-0 z-20 flex min-w-full border-b bg-panel"
+            style={{ width: across.getTotalSize() }}
+          >
+            <span role="presentation" className="sticky left-0 z-15 h-7 shrink-0 border-r bg-panel" style={{ width: GUTTER }} />
+            {inOrder.map((index) => {
+              const column = columns[index];
+              if (!column) return null;
+              const place = view.sort.findIndex((each) => each.field === column.id);
+              return (
+                <Lead key={column.id} width={index === (visible[0]?.index ?? 0) + frozen ? lead : 0}>
+                  <GridHeader
+                    column={column}
+                    index={index}
+                    width={widths[index] ?? 120}
+                    frozenAt={index < frozen ? lefts[index] : undefined}
+                    isLastFrozen={index === frozen - 1}
+                    sorted={
+                      place < 0 ? undefined : { place: place + 1, of: view.sort.length, descending: view.sort[place]?.descending ?? false }
+                    }
+                    onAct={(what) => act(what, column.id)}
+                    onWidth={(width) => onView(resized(view, column.id, width))}
+                  />
+                </Lead>
+              );
+            })}
+          </div>
+          <div role="presentation" className="relative" style={{ height: down.getTotalSize(), width: across.getTotalSize() }}>
+            {items.map((item) => {
+              const row = item.index + skipped;
+              return (
+                <div
+                  key={item.key}
+                  role="row"
+                  aria-rowindex={row + 2}
+                  className="absolute left-0 flex border-b"
+                  style={{ top: item.start, height: ROW, width: across.getTotalSize() }}
+                >
+                  <div role="rowheader" className="sticky left-0 z-10 h-full shrink-0 border-r bg-panel" style={{ width: GUTTER }}>
+                    <button
+                      type="button"
+                      tabIndex={-1}
+                      aria-label={`Follow row ${row + 1}`}
+                      title="Follow this row through the trail (F)"
+                      disabled={!onFollow}
+                      onClick={() => follow(row)}
+                      className="h-full w-full pr-1.5 text-right text-ink-faint hover:text-ember"
+                    >
+                      {grouped(String(row + 1))}
+                    </button>
+                  </div>
+                  {inOrder.map((index) => (
+                    <Lead key={shown[index]} width={index === (visible[0]?.index ?? 0) + frozen ? lead : 0}>
+                      <GridCell
+                        row={row}
+                        column={index}
+                        cell={cellAt(row, index)}
+                        width={widths[index] ?? 120}
+                        number={isNumber(columns[index]?.type as FieldType)}
+                        active={at.row === row && at.column === index}
+                        chosen={selection.several && selection.holds(row, index)}
+                        frozenAt={index < frozen ? lefts[index] : undefined}
+                        onPoint={point}
+                        onOpen={openWhole}
+                      />
+                    </Lead>
+                  ))}
+                </div>
+              );
+            })}
+          </div>
+        </div>
+        {atProfile && (
+          <ProfilePanel
+            result={result.id}
+            complete={result.complete}
+            column={atProfile}
+            onClose={() => {
+              setProfiled(undefined);
+              box.current?.focus();
+            }}
+          />
+        )}
+      </div>
+      <p role="status" className={copied ? 'border-t bg-panel px-3 py-0.5 text-meta text-ink-soft' : 'sr-only'}>
+        {copied}
+      </p>
+      {whole && <WholeCell result={result.id} {...whole} onClose={() => setWhole(undefined)} />}
+    </div>
+  );
+
+  /** The first shown field of a row that holds the text; its page may still be on its way, then the cell's own column. */
+  function columnOf(text: string, row: number): number {
+    const sought = text.toLowerCase();
+    const found = shown.findIndex((_id, column) => {
+      const cell = cellAt(row, column);
+      return typeof cell === 'string' && cell.toLowerCase().includes(sought);
+    });
+    return found < 0 ? at.column : found;
+  }
+}
+
+/** Room for the columns left of those in sight. */
+function Lead({ width, children }: { readonly width: number; readonly children: React.ReactNode }) {
+  return (
+    <>
+      {width > 0 && <span role="presentation" className="shrink-0" style={{ width }} />}
+      {children}
+    </>
+  );
+}
+
+function useReadPage(result: string, sort: string | undefined) {
+  const [fetchRows] = api.useLazyResultsRowsQuery();
+  return useCallback(
+    async (page: number): Promise<Page | undefined> => {
+      const asked = { id: result, offset: page * PAGE, limit: PAGE };
+      const answer = await fetchRows(sort === undefined ? asked : { ...asked, sort }, true);
+      return answer.data as unknown as Page | undefined;
+    },
+    [result, sort, fetchRows],
+  );
+}
+
+function columnWidth({ name, type: given }: ResultColumnDto): number {
+  const type = given as FieldType;
+  const body = { text: 180, json: 220, whole: 100, decimal: 120, float: 140, yesno: 80, date: 100, time: 110, datetime: 180, instant: 200 }[
+    type.kind
+  ];
+  return Math.min(320, Math.max(body, (name.length + typeWord(type).length) * 6.6 + 28));
+}

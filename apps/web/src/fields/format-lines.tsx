@@ -1,0 +1,106 @@
+import { useMemo } from 'react';
+import type { Format, SheetField, SheetProperty } from '@cendra/core';
+import { equal, isNumber, offeredFormats, usualFormat, writerOf } from '@cendra/core';
+import { TextSlot } from '../bench/slots';
+
+/** A value of each type that shows what a pattern does: thousands, decimals, one digit of day and month. */
+const SAMPLES: Readonly<Record<string, string>> = {
+  whole: '12430',
+  decimal: '17204.55',
+  float: '0.8725',
+  date: '2025-04-03',
+  datetime: '2025-04-03 07:05:00',
+  instant: '2025-04-03 07:05:00+00',
+  time: '07:05:00',
+};
+
+interface FormatLinesProps {
+  readonly field: SheetField;
+  readonly locked: boolean;
+  readonly say: (property: SheetProperty, to: unknown) => void;
+}
+
+/** How values are written: chosen by what a sample looks like, or by a pattern of one's own. */
+export function FormatLines({ field, locked, say }: FormatLinesProps) {
+  const now = field.format ?? usualFormat(field.field);
+  const percent = field.type.kind === 'decimal' && /%/.test(now?.pattern ?? '');
+  const sample = percent ? '0.8725' : (SAMPLES[field.type.kind] ?? '');
+  const write = (format: Format | undefined) =>
+    writerOf({ type: field.type, role: field.role }, format)(/%/.test(format?.pattern ?? '') ? '0.8725' : sample);
+  const offers = useMemo(() => offeredFormats(field.type), [field.type]);
+  const set = (to: Format | undefined) => say('format', to && clean(to));
+  const change = (part: Partial<Format>) => set({ pattern: now?.pattern ?? '', ...field.format, ...part });
+  return (
+    <div>
+      <p className="leading-7">
+        Written as{' '}
+        <TextSlot
+          label="Pattern"
+          look="font-mono"
+          value={now?.pattern ?? ''}
+          placeholder="pattern"
+          disabled={locked}
+          onKeep={(pattern) => (pattern.trim() === '' ? set(undefined) : change({ pattern: pattern.trim() }))}
+        />
+        {isNumber(field.type) && (
+          <>
+            {' '}
+            in{' '}
+            <TextSlot
+              label="Unit"
+              value={field.format?.unit ?? ''}
+              placeholder="no unit"
+              disabled={locked}
+              onKeep={(unit) => change({ unit: unit.trim() })}
+            />
+            {/¤/.test(now?.pattern ?? '') && (
+              <>
+                {' '}
+                with ¤ as{' '}
+                <TextSlot
+                  label="Currency"
+                  value={field.format?.currency ?? ''}
+                  placeholder="EUR"
+                  disabled={locked}
+                  onKeep={(currency) => change({ currency: currency.trim() })}
+                />
+              </>
+            )}
+          </>
+        )}
+        : <span className="figures font-medium">{write(field.format)}</span>
+      </p>
+      <ul aria-label="Formats by sample" className="flex flex-wrap gap-1">
+        {offers.map((offer) => {
+          const chosen = equal(clean({ ...offer, unit: '' }), field.format && clean({ ...field.format, unit: '' }));
+          return (
+            <li key={offer.pattern}>
+              <button
+                type="button"
+                disabled={locked}
+                aria-pressed={chosen}
+                title={offer.pattern}
+                onClick={() => set({ ...offer, unit: field.format?.unit ?? '' })}
+                className={`figures rounded border px-2 py-0.5 hover:border-ink-faint ${chosen ? 'border-ember' : ''}`}
+              >
+                {write(offer)}
+              </button>
+            </li>
+          );
+        })}
+        {field.format && !locked && (
+          <li>
+            <button type="button" onClick={() => set(undefined)} className="px-2 py-0.5 text-ink-soft underline-offset-2 hover:underline">
+              as usual
+            </button>
+          </li>
+        )}
+      </ul>
+    </div>
+  );
+}
+
+/** Without parts that say nothing. */
+function clean({ pattern, currency = '', unit = '' }: Format): Format {
+  return { pattern, ...(currency === '' ? {} : { currency }), ...(unit === '' ? {} : { unit }) };
+}

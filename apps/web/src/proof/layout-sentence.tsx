@@ -1,0 +1,207 @@
+import { X } from 'lucide-react';
+import type { Aggregate, Layout, LayoutProperty, Level, SheetField, Total } from '@cendra/core';
+import { MOST_LEVELS } from '@cendra/core';
+import { ChoiceSlot } from '../bench/slots';
+import { mint } from '../bench/mint';
+import type { Bench } from '../bench/use-bench';
+import { Button } from '../ui/button';
+import { MarkLine } from './mark-line';
+
+interface LayoutSentenceProps {
+  readonly bench: Bench;
+  readonly layout: Layout & { readonly totals: readonly Total[] };
+  readonly fields: readonly SheetField[];
+}
+
+/** How the proof reads the result, as a sentence: groups, totals, and what stands out. */
+export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
+  const { edit, withoutValues: locked } = bench;
+  const written = bench.bench.definition.proof;
+  const handed = fields.filter((each) => !each.forUseOnly);
+  const set = (property: LayoutProperty, to: unknown) => edit({ kind: 'set proof', property, from: written[property], to });
+  const setLevel = (at: number, to: Partial<Level>) =>
+    set(
+      'levels',
+      layout.levels.map((each, index) => (index === at ? { ...each, ...to } : each)),
+    );
+  const free = handed.filter((each) => !layout.levels.some(({ field }) => field === each.id));
+  const nameOf = (id: string) => handed.find((each) => each.id === id)?.label ?? '';
+  const add = () =>
+    free[0] &&
+    set('levels', [
+      ...layout.levels,
+      { field: (free.find((each) => each.role !== 'measure') ?? free[0]).id, descending: false, subtotal: true },
+    ]);
+  return (
+    <section aria-label="How the proof is read" className="space-y-1 border-b bg-panel px-4 py-2 print:hidden">
+      <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
+        {layout.levels.length === 0 && <span className="text-ink-soft">Not grouped.</span>}
+        {layout.levels.map((level, index) => (
+          <span key={level.field} role="group" aria-label={`Level ${index + 1}`} className="inline-flex items-center gap-1">
+            {index === 0 ? 'Grouped by' : 'then by'}
+            <ChoiceSlot
+              label={`Field of level ${index + 1}`}
+              value={nameOf(level.field)}
+              choices={[level.field, ...free.map((each) => each.id)].map(nameOf)}
+              disabled={locked}
+              onChange={(label) => setLevel(index, { field: handed.find((each) => each.label === label)?.id ?? level.field })}
+            />
+            <ChoiceSlot
+              label={`Order of level ${index + 1}`}
+              value={level.descending ? 'downwards' : 'upwards'}
+              choices={['upwards', 'downwards']}
+              disabled={locked}
+              onChange={(to) => setLevel(index, { descending: to === 'downwards' })}
+            />
+            <ChoiceSlot
+              label={`Subtotals of level ${index + 1}`}
+              value={level.subtotal ? 'with subtotals' : 'without subtotals'}
+              choices={['with subtotals', 'without subtotals']}
+              disabled={locked}
+              onChange={(to) => setLevel(index, { subtotal: to === 'with subtotals' })}
+            />
+            <Away
+              label={`Do not group by ${nameOf(level.field)}`}
+              hidden={locked}
+              onClick={() => set('levels', layout.levels.toSpliced(index, 1))}
+            />
+          </span>
+        ))}
+        {!locked && layout.levels.length < MOST_LEVELS && free.length > 0 && (
+          <Button small kind="quiet" onClick={add}>
+            {layout.levels.length === 0 ? 'Group by a field' : 'Add a level'}
+          </Button>
+        )}
+        {layout.levels.length > 0 && (
+          <ChoiceSlot
+            label="Single rows"
+            value={layout.rows ? 'single rows shown' : 'only groups shown'}
+            choices={['single rows shown', 'only groups shown']}
+            disabled={locked}
+            onChange={(to) => set('rows', to === 'single rows shown')}
+          />
+        )}
+        <ChoiceSlot
+          label="Grand total"
+          value={layout.grandTotal ? 'grand total shown' : 'no grand total'}
+          choices={['grand total shown', 'no grand total']}
+          disabled={locked}
+          onChange={(to) => set('grandTotal', to === 'grand total shown')}
+        />
+      </p>
+      <TotalsSentence totals={layout.totals} handed={handed} locked={locked} onChange={(to) => set('totals', to)} />
+      {layout.marks.length > 0 || written.marks.length > 0 ? (
+        <ul aria-label="Marks">
+          {written.marks.map((mark, index) => (
+            <li key={mark.id}>
+              <MarkLine
+                mark={mark}
+                index={index}
+                fields={handed}
+                locked={locked}
+                onChange={(to) =>
+                  set(
+                    'marks',
+                    written.marks.map((each) => (each.id === mark.id ? to : each)),
+                  )
+                }
+                onAway={() =>
+                  set(
+                    'marks',
+                    written.marks.filter((each) => each.id !== mark.id),
+                  )
+                }
+              />
+            </li>
+          ))}
+        </ul>
+      ) : null}
+      {!locked && handed[0] && (
+        <Button
+          small
+          kind="quiet"
+          onClick={() => {
+            const field = handed.find((each) => each.role === 'measure') ?? handed[0];
+            if (field)
+              set('marks', [
+                ...written.marks,
+                { id: mint(), field: field.id, operator: field.role === 'measure' ? 'above' : 'has a value', operands: [], look: 'strong' },
+              ]);
+          }}
+        >
+          Mark values
+        </Button>
+      )}
+    </section>
+  );
+}
+
+interface TotalsSentenceProps {
+  readonly totals: readonly Total[];
+  readonly handed: readonly SheetField[];
+  readonly locked: boolean;
+  readonly onChange: (to: readonly Total[]) => void;
+}
+
+/** Only what the role of a field allows is offered. */
+function TotalsSentence({ totals, handed, locked, onChange }: TotalsSentenceProps) {
+  const fieldOf = (id: string) => handed.find((each) => each.id === id);
+  const unused = handed.flatMap((field) =>
+    field.aggregates
+      .filter((aggregate) => !totals.some((each) => each.field === field.id && each.aggregate === aggregate))
+      .map((aggregate): Total => ({ field: field.id, aggregate })),
+  );
+  const first = unused.find(({ field }) => fieldOf(field)?.role === 'measure') ?? unused[0];
+  return (
+    <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
+      <span className="text-ink-soft">{totals.length === 0 ? 'Nothing is totalled.' : 'Totals:'}</span>
+      {totals.map((total, index) => {
+        const field = fieldOf(total.field);
+        const change = (to: Partial<Total>) => onChange(totals.map((each, at) => (at === index ? { ...each, ...to } : each)));
+        return (
+          <span key={`${total.field} ${total.aggregate}`} className="inline-flex items-center gap-1">
+            <ChoiceSlot
+              label={`Total ${index + 1}`}
+              value={total.aggregate}
+              choices={field?.aggregates ?? []}
+              disabled={locked}
+              onChange={(aggregate: Aggregate) => change({ aggregate })}
+            />
+            of
+            <ChoiceSlot
+              label={`Field of total ${index + 1}`}
+              value={field?.label ?? ''}
+              choices={handed.filter((each) => each.aggregates.length > 0).map((each) => each.label)}
+              disabled={locked}
+              onChange={(label) => {
+                const next = handed.find((each) => each.label === label);
+                const [aggregate] = next?.aggregates ?? [];
+                if (next && aggregate)
+                  change({ field: next.id, aggregate: next.aggregates.includes(total.aggregate) ? total.aggregate : aggregate });
+              }}
+            />
+            <Away
+              label={`Leave out the ${total.aggregate} of ${field?.label ?? ''}`}
+              hidden={locked}
+              onClick={() => onChange(totals.toSpliced(index, 1))}
+            />
+          </span>
+        );
+      })}
+      {!locked && first && (
+        <Button small kind="quiet" onClick={() => onChange([...totals, first])}>
+          Add a total
+        </Button>
+      )}
+    </p>
+  );
+}
+
+export function Away({ label, hidden, onClick }: { readonly label: string; readonly hidden: boolean; readonly onClick: () => void }) {
+  if (hidden) return null;
+  return (
+    <button type="button" aria-label={label} onClick={onClick} className="text-ink-faint hover:text-ink">
+      <X size={14} strokeWidth={1.75} aria-hidden />
+    </button>
+  );
+}

@@ -1,0 +1,184 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useCallback, useMemo, useRef } from 'react';
+import type { ProofDto } from '../api';
+import { api } from '../api';
+import type { Page } from '../bench/rows/use-pages';
+import { PAGE, usePages } from '../bench/rows/use-pages';
+import { grouped } from '../ui/format';
+import { lineReader } from './lines';
+import type { ReadLine } from './lines';
+import type { ProofTable } from './proof-table';
+import { columnText, lineWords, marksOf } from './proof-table';
+import { fittingWidth } from './widths';
+
+const ROW = 28;
+const MOST_PIXELS = 30_000_000;
+const INDENT = 16;
+
+interface LinesGridProps {
+  readonly result: string;
+  readonly proof: ProofDto;
+  readonly table: ProofTable;
+}
+
+/** The lines of the proof, of which only those in sight are fetched. */
+export function LinesGrid({ result, proof, table }: LinesGridProps) {
+  const box = useRef<HTMLDivElement>(null);
+  const { columns, layout, worded } = table;
+  const read = useReadLines(result, proof.key);
+  const lineOf = useMemo(() => lineReader(proof, layout), [proof, layout]);
+  const inSight = Math.min(proof.lines, Math.floor(MOST_PIXELS / ROW));
+  const down = useVirtualizer({
+    count: inSight,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 8,
+    scrollPaddingStart: ROW,
+  });
+  const items = down.getVirtualItems();
+  const first = items[0]?.index ?? 0;
+  const skipped = proof.lines > inSight && inSight > 1 ? Math.round((first / (inSight - 1)) * (proof.lines - inSight)) : 0;
+  const pages = usePages(read, first + skipped, items.length, proof.lines);
+  const lastPage = usePages(read, Math.max(0, proof.lines - 1), 1, proof.lines);
+  const lineAt = (index: number, of = pages): ReadLine | undefined => {
+    const cells = of.get(Math.floor(index / PAGE))?.[index % PAGE];
+    return cells && lineOf(cells);
+  };
+  // The grand total stands at the end and is the widest there is of what adds up.
+  const totals = layout.grandTotal
+    ? Array.from({ length: 6 }, (_, back) => lineAt(proof.lines - 1 - back, lastPage)).filter(
+        (each) => each?.kind === 'totals' && each.level === 0,
+      )
+    : [];
+  const widths = columns.map((column) =>
+    fittingWidth(
+      column.field,
+      proof.extents[column.field.id] ?? null,
+      column.header,
+      column.write,
+      totals.flatMap((each) => (each ? [columnText(each, column, table)] : [])),
+    ),
+  );
+  const words = worded ? 220 : 0;
+  const width = widths.reduce((sum, each) => sum + each, words);
+  return (
+    <div
+      ref={box}
+      role="table"
+      aria-label="Lines of the proof"
+      aria-rowcount={proof.lines + 1}
+      tabIndex={0}
+      className="figures min-h-0 flex-1 overflow-auto"
+    >
+      <div role="row" aria-rowindex={1} className="sticky top-0 z-10 flex border-b border-ink-faint bg-paper" style={{ width }}>
+        {worded && <span role="columnheader" aria-label="group" className="h-7 shrink-0" style={{ width: words }} />}
+        {columns.map((column, index) => (
+          <span
+            key={column.field.id}
+            role="columnheader"
+            title={column.field.description || undefined}
+            style={{ width: widths[index] }}
+            className={`h-7 shrink-0 truncate px-2 leading-7 font-medium ${column.number ? 'text-right' : ''}`}
+          >
+            {column.header}
+          </span>
+        ))}
+      </div>
+      <div role="rowgroup" className="relative" style={{ height: down.getTotalSize(), width }}>
+        {items.map((item) => {
+          const line = lineAt(item.index + skipped);
+          return (
+            <div
+              key={item.key}
+              role="row"
+              aria-rowindex={item.index + skipped + 2}
+              className={`absolute left-0 flex ${lineLook(line)}`}
+              style={{ top: item.start, height: ROW, width }}
+            >
+              {line ? (
+                <LineCells line={line} table={table} widths={widths} words={words} />
+              ) : (
+                <span role="cell" className="px-2 leading-7 text-ink-faint">
+                  …
+                </span>
+              )}
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+/** Totals close a group with a rule above them, and everything with two. */
+export function lineLook(line: ReadLine | undefined): string {
+  if (line?.kind === 'header') return 'border-b font-medium';
+  if (line?.kind !== 'totals') return 'border-b border-line';
+  return line.level === 0 ? 'border-t-3 border-double border-ink font-medium' : 'border-t border-ink-faint font-medium';
+}
+
+interface LineCellsProps {
+  readonly line: ReadLine;
+  readonly table: ProofTable;
+  readonly widths: readonly number[];
+  readonly words: number;
+}
+
+function LineCells({ line, table, widths, words }: LineCellsProps) {
+  const said = lineWords(line, table);
+  if (line.kind === 'header')
+    return (
+      <span
+        role="cell"
+        aria-colspan={table.columns.length + 1}
+        className="truncate leading-7"
+        style={{ paddingLeft: (line.level - 1) * INDENT + 8 }}
+      >
+        {said}{' '}
+        <span className="font-normal text-ink-faint">
+          {line.rows !== null && `${grouped(line.rows)} row${line.rows === '1' ? '' : 's'}`}
+        </span>
+      </span>
+    );
+  return (
+    <>
+      {words > 0 && (
+        <span
+          role="cell"
+          title={said}
+          className="shrink-0 truncate leading-7"
+          style={{ width: words, paddingLeft: Math.max(0, line.level - 1) * INDENT + 8 }}
+        >
+          {said}
+          {line.kind === 'totals' && line.rows !== null && <span className="font-normal text-ink-faint"> {grouped(line.rows)}</span>}
+        </span>
+      )}
+      {table.columns.map((column, index) => {
+        const text = columnText(line, column, table);
+        const { look, letters } = marksOf(line, column.field.id, table.layout);
+        return (
+          <span
+            key={column.field.id}
+            role="cell"
+            style={{ width: widths[index] }}
+            title={text}
+            className={`shrink-0 truncate px-2 leading-7 whitespace-pre ${column.number ? 'text-right' : ''} ${look}`}
+          >
+            {text.replaceAll('\n', ' ⏎ ')}
+            {letters !== '' && <sup className="text-meta">{letters}</sup>}
+          </span>
+        );
+      })}
+    </>
+  );
+}
+
+/** Reads pages of lines; a proof the server forgot is made again by asking for it anew. */
+export function useReadLines(result: string, key: string) {
+  const [fetchLines] = api.useLazyProofLinesQuery();
+  return useCallback(
+    async (page: number): Promise<Page | undefined> =>
+      (await fetchLines({ id: result, key, offset: page * PAGE, limit: PAGE }, true)).data as unknown as Page | undefined,
+    [result, key, fetchLines],
+  );
+}

@@ -1,0 +1,48 @@
+import type { Aggregate, Layout, LineKind, SheetField, Total } from '@cendra/core';
+import { AGGREGATES, keyColumn, LINE, LINE_KINDS, markColumn, totalColumn } from '@cendra/core';
+import type { ProofDto } from '../api';
+import type { Cell } from '../ui/cell';
+
+/** A line of the proof as it is read: what it is, and its values by field. */
+export interface ReadLine {
+  readonly kind: LineKind;
+  /** Levels its group is made by; for a row, all of them. */
+  readonly level: number;
+  readonly rows: string | null;
+  readonly aggregate: Aggregate | undefined;
+  readonly row: string | null;
+  readonly keys: readonly Cell[];
+  readonly value: (field: string) => Cell | undefined;
+  readonly total: (index: number) => Cell;
+  readonly marked: readonly boolean[];
+}
+
+/** Reads lines as they come from the server, which names their cells once for all. */
+export function lineReader({ columns }: ProofDto, layout: Layout): (cells: readonly Cell[]) => ReadLine {
+  const place = new Map(columns.map((each, index) => [each.id, index + 1]));
+  const placeOf = (id: string) => place.get(id) ?? -1;
+  const keys = layout.levels.map((_level, index) => placeOf(keyColumn(index + 1)));
+  const marks = layout.marks.map((_mark, index) => placeOf(markColumn(index)));
+  return (cells) => {
+    const at = (id: string): Cell => cells[placeOf(id)] ?? null;
+    const text = (id: string) => (typeof at(id) === 'string' ? (at(id) as string) : null);
+    const kind = LINE_KINDS[Number(text(LINE.kind))] ?? 'row';
+    const aggregate = text(LINE.aggregate);
+    return {
+      kind,
+      level: kind === 'row' ? layout.levels.length : Number(text(LINE.level) ?? 0),
+      rows: text(LINE.rows),
+      aggregate: aggregate === null ? undefined : AGGREGATES[Number(aggregate)],
+      row: text(LINE.row),
+      keys: keys.map((index) => cells[index] ?? null),
+      value: (field) => (place.has(field) ? (cells[placeOf(field)] ?? null) : undefined),
+      total: (index) => at(totalColumn(index)),
+      marked: marks.map((index) => cells[index] === 'true'),
+    };
+  };
+}
+
+/** Which total of a line stands under a field. */
+export function totalUnder(totals: readonly Total[], field: SheetField, aggregate: Aggregate | undefined): number {
+  return totals.findIndex((each) => each.field === field.id && each.aggregate === aggregate);
+}

@@ -1,0 +1,106 @@
+import type { Mark, SheetField } from '@cendra/core';
+import { MARK_LOOKS, markCondition, operatorByWord, operatorsFor } from '@cendra/core';
+import { ChoiceSlot, TextSlot } from '../bench/slots';
+import { ProblemLine } from '../ui/notice';
+import { Away } from './layout-sentence';
+import { letterOf } from './proof-table';
+
+interface MarkLineProps {
+  readonly mark: Mark;
+  readonly index: number;
+  readonly fields: readonly SheetField[];
+  readonly locked: boolean;
+  readonly onChange: (to: Mark) => void;
+  readonly onAway: () => void;
+}
+
+/** One mark as a sentence: of which field, where what holds, and how it looks. */
+export function MarkLine({ mark, index, fields, locked, onChange, onAway }: MarkLineProps) {
+  const field = fields.find((each) => each.id === mark.field);
+  const operator = operatorByWord(mark.operator);
+  const [problem] = field ? markCondition(mark, field).problems : [];
+  const chooseField = (label: string) => {
+    const next = fields.find((each) => each.label === label);
+    if (!next) return;
+    const suited = operatorsFor(next.type);
+    const word = suited.some((each) => each.word === mark.operator) ? mark.operator : (suited[0]?.word ?? '');
+    onChange({ ...mark, field: next.id, operator: word, operands: word === mark.operator ? mark.operands : [] });
+  };
+  const chooseOperator = (word: string) =>
+    onChange({ ...mark, operator: word, operands: operatorByWord(word)?.takes === operator?.takes ? mark.operands : [] });
+  const operand = (at: number, text: string) =>
+    onChange({ ...mark, operands: at === 0 ? [text, ...mark.operands.slice(1)] : [mark.operands[0] ?? '', text] });
+  return (
+    <div className="flex flex-wrap items-center gap-1.5 py-0.5">
+      Mark
+      <ChoiceSlot
+        label={`Field of mark ${index + 1}`}
+        value={field?.label ?? ''}
+        choices={fields.map((each) => each.label)}
+        wrong={!field}
+        disabled={locked}
+        onChange={chooseField}
+      />
+      where
+      <ChoiceSlot
+        label={`Condition of mark ${index + 1}`}
+        value={mark.operator}
+        choices={field ? operatorsFor(field.type).map((each) => each.word) : []}
+        disabled={locked}
+        onChange={chooseOperator}
+      />
+      {operator?.takes === 'several' && (
+        <TextSlot
+          label={`Values of mark ${index + 1}`}
+          value={mark.operands.join(', ')}
+          placeholder="values, with commas"
+          wrong={problem !== undefined}
+          disabled={locked}
+          onKeep={(text) =>
+            onChange({
+              ...mark,
+              operands: text
+                .split(',')
+                .map((each) => each.trim())
+                .filter((each) => each !== ''),
+            })
+          }
+        />
+      )}
+      {(operator?.takes === 'one' || operator?.takes === 'range') && (
+        <TextSlot
+          label={`Value of mark ${index + 1}`}
+          value={mark.operands[0] ?? ''}
+          placeholder="value"
+          wrong={problem !== undefined}
+          disabled={locked}
+          onKeep={(text) => operand(0, text.trim())}
+        />
+      )}
+      {operator?.takes === 'range' && (
+        <>
+          until
+          <TextSlot
+            label={`Second value of mark ${index + 1}`}
+            value={mark.operands[1] ?? ''}
+            placeholder="value"
+            wrong={problem !== undefined}
+            disabled={locked}
+            onKeep={(text) => operand(1, text.trim())}
+          />
+        </>
+      )}
+      :
+      <ChoiceSlot
+        label={`Look of mark ${index + 1}`}
+        value={mark.look}
+        choices={MARK_LOOKS}
+        disabled={locked}
+        onChange={(look) => onChange({ ...mark, look })}
+      />
+      {mark.look === 'lettered' && <span>with {letterOf(index)}</span>}
+      <Away label={`Take mark ${index + 1} away`} hidden={locked} onClick={onAway} />
+      {problem && <ProblemLine problem={problem} />}
+    </div>
+  );
+}

@@ -1,0 +1,113 @@
+import { useEffect, useState } from 'react';
+import { createPortal } from 'react-dom';
+import type { ProofDto } from '../api';
+import { PAGE } from '../bench/rows/use-pages';
+import { Button } from '../ui/button';
+import { grouped } from '../ui/format';
+import { Waiting } from '../ui/waiting';
+import { lineReader } from './lines';
+import type { ReadLine } from './lines';
+import { lineLook, useReadLines } from './lines-grid';
+import type { ProofTable } from './proof-table';
+import { columnText, lineWords, marksOf } from './proof-table';
+
+/** More lines than this are no paper for anybody to read; the sheet says that it was cut. */
+export const MOST_PRINTED = 5_000;
+
+interface PrintProps {
+  readonly result: string;
+  readonly proof: ProofDto;
+  readonly table: ProofTable;
+  readonly title: string;
+  readonly notes: readonly string[];
+}
+
+/** Brings the lines together as a plain table and hands it to the browser's own printing. */
+export function PrintButton(props: PrintProps) {
+  const [lines, setLines] = useState<readonly ReadLine[]>();
+  const [reading, setReading] = useState(false);
+  const read = useReadLines(props.result, props.proof.key);
+  const gather = async () => {
+    setReading(true);
+    const lineOf = lineReader(props.proof, props.table.layout);
+    const wanted = Math.min(props.proof.lines, MOST_PRINTED);
+    const all: ReadLine[] = [];
+    for (let page = 0; page * PAGE < wanted; page++) all.push(...((await read(page)) ?? []).map(lineOf));
+    setReading(false);
+    setLines(all.slice(0, wanted));
+  };
+  return (
+    <>
+      <Button onClick={() => void gather()} disabled={reading}>
+        Print
+      </Button>
+      {reading && <Waiting what="Bringing the lines together" />}
+      {lines && <Sheet {...props} lines={lines} onDone={() => setLines(undefined)} />}
+    </>
+  );
+}
+
+function Sheet({
+  proof,
+  table,
+  title,
+  notes,
+  lines,
+  onDone,
+}: PrintProps & { readonly lines: readonly ReadLine[]; readonly onDone: () => void }) {
+  useEffect(() => {
+    document.body.dataset.printing = '';
+    window.addEventListener('afterprint', onDone);
+    // After the browser has laid out the table.
+    const frame = requestAnimationFrame(() => window.print());
+    return () => {
+      cancelAnimationFrame(frame);
+      window.removeEventListener('afterprint', onDone);
+      delete document.body.dataset.printing;
+    };
+  }, [onDone]);
+  const cut = proof.lines > lines.length ? [`Printed are the first ${grouped(lines.length)} of ${grouped(proof.lines)} lines.`] : [];
+  return createPortal(
+    <article className="print-sheet figures">
+      <h1 className="font-serif text-title">{title}</h1>
+      {[...notes, ...cut].map((note) => (
+        <p key={note} className="text-meta">
+          {note}
+        </p>
+      ))}
+      <table className="mt-3 w-full border-collapse text-meta">
+        <thead>
+          <tr className="border-b border-ink text-left">
+            {table.worded && <th scope="col" aria-label="group" />}
+            {table.columns.map((column) => (
+              <th key={column.field.id} scope="col" className={`px-1.5 ${column.number ? 'text-right' : ''}`}>
+                {column.header}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((line, index) => (
+            <tr key={index} className={lineLook(line)}>
+              {table.worded && (
+                <th className="px-1.5 text-left font-normal" style={{ paddingLeft: Math.max(0, line.level - 1) * 12 }}>
+                  {lineWords(line, table)}
+                </th>
+              )}
+              {table.columns.map((column) => {
+                const { look, letters } = marksOf(line, column.field.id, table.layout);
+                return (
+                  <td key={column.field.id} className={`px-1.5 align-top ${column.number ? 'text-right whitespace-nowrap' : ''} ${look}`}>
+                    {columnText(line, column, table)}
+                    {letters !== '' && <sup>{letters}</sup>}
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </article>,
+    document.body,
+  );
+}

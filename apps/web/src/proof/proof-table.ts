@@ -1,0 +1,108 @@
+import type { Format, Layout, SheetField, Total, Writer } from '@cendra/core';
+import { aggregateType, isNumber, writerOf } from '@cendra/core';
+import type { Cell } from '../ui/cell';
+import { grouped } from '../ui/format';
+import type { ReadLine } from './lines';
+import { totalUnder } from './lines';
+
+/** A column of the proof: a field under its label, in its format. */
+export interface ProofColumn {
+  readonly field: SheetField;
+  readonly header: string;
+  readonly number: boolean;
+  readonly write: Writer;
+}
+
+/** Everything by which lines are shown, on the screen and on paper alike. */
+export interface ProofTable {
+  readonly layout: Layout & { readonly totals: readonly Total[] };
+  readonly fields: readonly SheetField[];
+  readonly columns: readonly ProofColumn[];
+  /** Whether lines begin with words: of their group, or of what their totals are. */
+  readonly worded: boolean;
+}
+
+export function proofTable(layout: ProofTable['layout'], fields: readonly SheetField[]): ProofTable {
+  const grouping = new Set(layout.levels.map((each) => each.field));
+  const columns = fields
+    .filter((each) => !each.forUseOnly && !grouping.has(each.id))
+    .map((field): ProofColumn => ({
+      field,
+      header: headerOf(field),
+      number: isNumber(field.type),
+      write: writerOf({ type: field.type, role: field.role }, field.format),
+    }));
+  return { layout, fields, columns, worded: layout.levels.length > 0 || layout.grandTotal };
+}
+
+/** The unit stands in the header, not behind each value. */
+const headerOf = ({ label, format }: SheetField) => (format?.unit === undefined ? label : `${label}, ${format.unit}`);
+
+/** A stored value as a report prints it; nothing for null, and a value that fits no type keeps its mark. */
+export function cellText(cell: Cell | undefined, write: Writer): string {
+  if (cell === null || cell === undefined) return '';
+  if (typeof cell === 'string') return write(cell);
+  return 'm' in cell ? `! ${cell.m}` : `${cell.t}…`;
+}
+
+/** What a line says before its values. */
+export function lineWords(line: ReadLine, { layout, fields, columns }: ProofTable): string {
+  if (line.kind === 'row') return '';
+  const level = layout.levels[line.level - 1];
+  const field = fields.find((each) => each.id === level?.field);
+  const key = line.keys[line.level - 1] ?? null;
+  const name = field ? keyText(key, field) : 'Everything';
+  if (line.kind === 'header') return `${field?.label ?? ''}: ${name}`;
+  const apart = layout.totals.flatMap((total, index) =>
+    total.aggregate === line.aggregate && !columns.some((column) => column.field.id === total.field)
+      ? [`of ${fields.find((each) => each.id === total.field)?.label ?? ''} ${cellText(line.total(index), writeTotal(total, fields))}`]
+      : [],
+  );
+  return [name, ...(line.aggregate === undefined ? [] : [line.aggregate]), ...apart].join(', ');
+}
+
+const keyText = (key: Cell, field: SheetField) =>
+  key === null
+    ? 'without a value'
+    : key === ''
+      ? 'empty text'
+      : cellText(key, writerOf({ type: field.type, role: field.role }, field.format));
+
+/** A line's text under a column. */
+export function columnText(line: ReadLine, column: ProofColumn, { layout, fields }: ProofTable): string {
+  if (line.kind === 'row') return cellText(line.value(column.field.id), column.write);
+  if (line.kind === 'header') return '';
+  const index = totalUnder(layout.totals, column.field, line.aggregate);
+  const total = layout.totals[index];
+  return total ? cellText(line.total(index), writeTotal(total, fields)) : '';
+}
+
+/** Totals are written in the field's own format; counts, which are none of its values, as whole numbers. */
+function writeTotal({ field: id, aggregate }: Total, fields: readonly SheetField[]): Writer {
+  const field = fields.find((each) => each.id === id);
+  if (!field || aggregate === 'count' || aggregate === 'distinct count') return grouped;
+  return writerOf({ type: aggregateType(aggregate, field.type), role: 'measure' }, field.format ?? totalFormat(field, aggregate));
+}
+
+/** An average of whole numbers has decimals to show. */
+function totalFormat({ type }: SheetField, aggregate: Total['aggregate']): Format | undefined {
+  if (aggregate !== 'average') return undefined;
+  return { pattern: type.kind === 'decimal' && !type.open ? `#,##0.${'0'.repeat(Math.max(2, Math.min(type.scale, 6)))}` : '#,##0.00' };
+}
+
+/** How a marked cell looks; a lettered one also carries its letter. */
+export function marksOf(line: ReadLine, field: string, { marks }: Layout): { readonly look: string; readonly letters: string } {
+  const shown = marks.map((mark, index) => ({ mark, index })).filter(({ mark, index }) => mark.field === field && line.marked[index]);
+  const looks = {
+    strong: 'font-bold',
+    faint: 'text-ink-faint italic',
+    boxed: 'outline-1 -outline-offset-3 outline-ink',
+    lettered: '',
+  } as const;
+  return {
+    look: shown.map(({ mark }) => looks[mark.look]).join(' '),
+    letters: shown.flatMap(({ mark, index }) => (mark.look === 'lettered' ? [letterOf(index)] : [])).join(''),
+  };
+}
+
+export const letterOf = (index: number) => String.fromCharCode(97 + (index % 26));

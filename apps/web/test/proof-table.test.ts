@@ -1,0 +1,120 @@
+import type { Field, FieldType, Layout, Role, SheetEntry, SheetField } from '@cendra/core';
+import { decimal, fittingLayout, keyColumn, LINE, PLAIN_LAYOUT, sheetFields, text, whole, writerOf } from '@cendra/core';
+import type { ProofDto } from '../src/api';
+import { lineReader } from '../src/proof/lines';
+import { cellText, columnText, lineWords, marksOf, proofTable } from '../src/proof/proof-table';
+import { rowsDependOn } from '../src/proof/rows-depend-on';
+import { fittingWidth } from '../src/proof/widths';
+import { definition } from '../../../packages/core/test/support/harvests';
+
+const thin = '\u202f';
+const field = (id: string, type: FieldType, role: Role): Field => ({
+  id,
+  name: id,
+  type,
+  role,
+  origin: { step: 't', column: id },
+  forUseOnly: false,
+});
+const sheet: readonly SheetEntry[] = [{ field: 'kilos', format: { pattern: '#,##0.0', unit: 'kg' } }];
+const fields = sheetFields(
+  { fields: [field('region', text, 'attribute'), field('kilos', decimal(8, 2), 'measure'), field('batch', text, 'code')] },
+  sheet,
+  [],
+);
+const layout = fittingLayout(
+  {
+    ...PLAIN_LAYOUT,
+    levels: [{ field: 'region', descending: false, subtotal: true }],
+    totals: [
+      { field: 'kilos', aggregate: 'sum' },
+      { field: 'kilos', aggregate: 'average' },
+      { field: 'region', aggregate: 'distinct count' },
+    ],
+    marks: [
+      { id: 'a', field: 'kilos', operator: 'above', operands: ['500'], look: 'boxed' },
+      { id: 'b', field: 'kilos', operator: 'above', operands: ['900'], look: 'lettered' },
+    ],
+  } satisfies Layout,
+  fields,
+);
+const table = proofTable(layout, fields);
+const [kilos, batch] = table.columns;
+if (!kilos || !batch) throw new Error('two columns are shown beside the group');
+const ids = [
+  LINE.kind,
+  LINE.level,
+  LINE.rows,
+  LINE.aggregate,
+  LINE.row,
+  keyColumn(1),
+  'total_0',
+  'total_1',
+  'total_2',
+  'mark_0',
+  'mark_1',
+  'region',
+  'kilos',
+  'batch',
+];
+const proof: ProofDto = { key: 'k', lines: 1, groups: 1, columns: ids.map((id) => ({ id, name: id, type: whole })), extents: {} };
+const line = (given: Readonly<Record<string, string | null>>) => lineReader(proof, layout)(['0', ...ids.map((id) => given[id] ?? null)]);
+
+describe('a line of the proof', () => {
+  test('that opens a group says its field and value, and how many rows it has', () => {
+    const header = line({ [LINE.kind]: '0', [LINE.level]: '1', [LINE.rows]: '12', key_1: 'Fennick' });
+    expect([lineWords(header, table), header.rows, columnText(header, kilos, table)]).toEqual(['Region: Fennick', '12', '']);
+    expect(lineWords(line({ [LINE.kind]: '0', [LINE.level]: '1', key_1: null }), table)).toBe('Region: without a value');
+    expect(lineWords(line({ [LINE.kind]: '0', [LINE.level]: '1', key_1: '' }), table)).toBe('Region: empty text');
+  });
+
+  test('that is a row shows its values in their formats', () => {
+    const row = line({ [LINE.kind]: '1', key_1: 'Fennick', kilos: '1234.56', batch: 'FN-07' });
+    expect([columnText(row, kilos, table), columnText(row, batch, table)]).toEqual([`1${thin}234.6`, 'FN-07']);
+  });
+
+  test('of totals puts each under its field; those of the group itself stand with its name', () => {
+    const sum = line({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.aggregate]: '0', key_1: 'Fennick', total_0: '1234.56' });
+    expect([lineWords(sum, table), columnText(sum, kilos, table), columnText(sum, batch, table)]).toEqual([
+      'Fennick, sum',
+      `1${thin}234.6`,
+      '',
+    ]);
+    const distinct = line({ [LINE.kind]: '2', [LINE.level]: '0', [LINE.aggregate]: '5', total_2: '4' });
+    expect(lineWords(distinct, table)).toBe('Everything, distinct count, of Region 4');
+  });
+
+  test('looks as its marks say, letters included', () => {
+    expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true', mark_1: 'true' }), 'kilos', layout)).toMatchObject({ letters: 'b' });
+    expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true', mark_1: 'false' }), 'kilos', layout).look).toContain('outline');
+    expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true' }), 'batch', layout)).toEqual({ look: '', letters: '' });
+  });
+});
+
+test('nothing is printed for null, a mark for a value that fits no type, and dots for a cut text', () => {
+  const write = writerOf({ type: text, role: 'attribute' }, undefined);
+  expect([cellText(null, write), cellText({ m: 'infinity' }, write), cellText({ t: 'bee', n: 900 }, write)]).toEqual([
+    '',
+    '! infinity',
+    'bee…',
+  ]);
+});
+
+test('the unit stands in the header', () => expect(kilos.header).toBe('Kilos, kg'));
+
+test('a column is as wide as its longest value, header or total needs, within bounds', () => {
+  const width = (extent: string | null, totals: readonly string[] = []) =>
+    fittingWidth(kilos.field, extent, kilos.header, kilos.write, totals);
+  expect(width('12345678.00')).toBeGreaterThan(width('1.00'));
+  expect(width('1.00', ['123 456 789 012.0'])).toBeGreaterThan(width('1.00'));
+  expect(fittingWidth(batch.field as SheetField, '2000000', 'Batch', batch.write, [])).toBe(420);
+});
+
+test('rows depend on steps, parameters and values, not on how they are read or named', () => {
+  const of = (changed: Partial<typeof definition>, values = {}) => rowsDependOn({ ...definition, ...changed }, 'c', values);
+  const same = of({});
+  expect(of({ title: 'Other', sheet, order: ['kilos'], proof: { ...PLAIN_LAYOUT, rows: false } })).toBe(same);
+  expect(of({ steps: definition.steps.map((step) => ({ ...step, name: 'named' })) })).toBe(same);
+  expect(of({}, { p: ['7'] })).not.toBe(same);
+  expect(of({ steps: definition.steps.slice(0, 1) })).not.toBe(same);
+});

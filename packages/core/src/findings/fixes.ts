@@ -1,0 +1,108 @@
+import { linkReferences } from '../expressions';
+import type { Problem } from '../problem';
+import { safeName } from '../sheet';
+import type { SheetEntry } from '../sheet';
+import type { CalculatedField, TableStep } from '../steps';
+import { postgresqlType } from '../sql';
+import type { Catalogue } from '../steps';
+import type { CheckedTrail, Definition, Edit } from '../trail';
+import { checkedStep, handedOver } from '../trail';
+
+/** A way to mend a finding: what it does, said as on a button, and the edits that do it. */
+export interface Fix {
+  readonly says: string;
+  readonly edits: readonly Edit[];
+}
+
+type Fixing = (found: Problem, trail: CheckedTrail, catalogue: Catalogue) => readonly Fix[];
+
+/** Ways to mend findings by their code. Others are mended by hand, at the place they name. */
+const FIXES: Readonly<Record<string, Fixing>> = {
+  'name-unsafe': renaming,
+  'name-reserved': renaming,
+  'name-twice': renaming,
+  'format-unsuited': (found, { definition }) => unsaid(definition, found, 'format', 'Write it as usual'),
+  'last-by-missing': lastDates,
+  'proof-field-gone': (found, { definition }) => withoutField(definition, found),
+  'total-unsuited': (found, { definition }) => withoutField(definition, found),
+  'parameter-unused': (found, { definition }) => {
+    const index = definition.parameters.findIndex((each) => each.id === found.place.parameter);
+    const parameter = definition.parameters[index];
+    return parameter ? [{ says: `Remove :${parameter.name}`, edits: [{ kind: 'remove parameter', parameter, index }] }] : [];
+  },
+  'column-gone': (found, { definition }) => {
+    const step = tableStep(definition, found);
+    const to = step?.taken.filter((each) => each !== found.place.field);
+    return step && to && to.length < step.taken.length
+      ? [{ says: 'Leave the field out', edits: [{ kind: 'set step', step: step.id, property: 'taken', from: step.taken, to }] }]
+      : [];
+  },
+  'column-retyped': (found, { definition }, catalogue) => {
+    const step = tableStep(definition, found);
+    const known = step && catalogue(step.source, step.schema, step.table);
+    if (!step || !Array.isArray(known)) return [];
+    const to = step.fields.map((field) => {
+      const now = known.find((each) => each.name === field.column)?.sourceType;
+      return field.id === found.place.field && now !== undefined ? { ...field, sourceType: now, type: postgresqlType(now) } : field;
+    });
+    return [{ says: 'Take the new type over', edits: [{ kind: 'set step', step: step.id, property: 'fields', from: step.fields, to }] }];
+  },
+};
+
+export function fixesOf(found: Problem, trail: CheckedTrail, catalogue: Catalogue): readonly Fix[] {
+  return [...(FIXES[found.code]?.(found, trail, catalogue) ?? []), ...instead(found, trail)];
+}
+
+/** What the check would have written at the place. */
+function instead(found: Problem, { definition, steps }: CheckedTrail): readonly Fix[] {
+  const { position, field, step: id } = found.place;
+  const step = definition.steps.find((each) => each.id === id);
+  const calculated: CalculatedField | undefined = step?.kind === 'calculate' ? step.fields.find((each) => each.id === field) : undefined;
+  if (found.instead === undefined || !position || !step || !calculated) return [];
+  const text = calculated.expression.text.slice(0, position.from) + found.instead + calculated.expression.text.slice(position.to);
+  const schema = checkedStep({ definition, steps, problems: [] }, step.inputs[0] ?? '')?.schema ?? { fields: [] };
+  const to = { ...calculated, expression: linkReferences(text, { schema, parameters: definition.parameters }) };
+  return [{ says: `Write ${found.instead}`, edits: [{ kind: 'set calculated', step: step.id, from: calculated, to }] }];
+}
+
+const tableStep = (definition: Definition, { place }: Problem): TableStep | undefined => {
+  const step = definition.steps.find((each) => each.id === place.step);
+  return step?.kind === 'table' ? step : undefined;
+};
+
+function renaming(found: Problem, trail: CheckedTrail): readonly Fix[] {
+  const fields = handedOver(trail);
+  const field = fields.find((each) => each.id === found.place.field);
+  if (!field) return [];
+  const taken = fields.filter((each) => each.id !== field.id && !each.forUseOnly).map((each) => each.name);
+  const to = safeName(field.name, taken);
+  const entry: SheetEntry | undefined = trail.definition.sheet.find((each) => each.field === field.id);
+  return [{ says: `Hand it over as ${to}`, edits: [{ kind: 'set sheet', field: field.id, property: 'name', from: entry?.name, to }] }];
+}
+
+function unsaid(definition: Definition, { place }: Problem, property: 'format', says: string): readonly Fix[] {
+  const entry = definition.sheet.find((each) => each.field === place.field);
+  return entry ? [{ says, edits: [{ kind: 'set sheet', field: entry.field, property, from: entry[property] }] }] : [];
+}
+
+function lastDates(found: Problem, trail: CheckedTrail): readonly Fix[] {
+  const entry = trail.definition.sheet.find((each) => each.field === found.place.field);
+  const dates = handedOver(trail).filter((each) => !each.forUseOnly && each.role === 'date');
+  return dates.slice(0, 3).map(({ id, name }) => ({
+    says: `The last by ${name}`,
+    edits: [{ kind: 'set sheet', field: found.place.field ?? '', property: 'lastBy', from: entry?.lastBy, to: id }],
+  }));
+}
+
+/** The proof without what it does with a field; with totals, only those that are not allowed. */
+function withoutField({ proof }: Definition, { code, place }: Problem): readonly Fix[] {
+  const other = (each: { readonly field: string }) => each.field !== place.field;
+  const edits: Edit[] = [];
+  if (code === 'proof-field-gone' && !proof.levels.every(other))
+    edits.push({ kind: 'set proof', property: 'levels', from: proof.levels, to: proof.levels.filter(other) });
+  if (code === 'proof-field-gone' && !proof.marks.every(other))
+    edits.push({ kind: 'set proof', property: 'marks', from: proof.marks, to: proof.marks.filter(other) });
+  if (proof.totals && !proof.totals.every(other))
+    edits.push({ kind: 'set proof', property: 'totals', from: proof.totals, to: proof.totals.filter(other) });
+  return edits.length > 0 ? [{ says: 'Take it out of the proof', edits }] : [];
+}

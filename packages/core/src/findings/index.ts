@@ -1,0 +1,2 @@
+export * from './fixes';
+export * from './why';
