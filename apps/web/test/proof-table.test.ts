@@ -85,7 +85,7 @@ describe('a line of the proof', () => {
   });
 
   test('looks as its marks say, letters included', () => {
-    expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true', mark_1: 'true' }), 'kilos', layout)).toMatchObject({ letters: 'b' });
+    expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true', mark_1: 'true' }), 'kilos', layout)).toMatchObject({ letters: 'a' });
     expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true', mark_1: 'false' }), 'kilos', layout).look).toContain('outline');
     expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true' }), 'batch', layout)).toEqual({ look: '', letters: '' });
   });

@@ -10,6 +10,8 @@ export interface DemoDataset {
   readonly parameters?: (field: FieldOf, other: OtherOf) => readonly Parameter[];
   /** Steps behind the table, in order. */
   readonly steps: (field: FieldOf) => readonly DemoStep[];
+  /** What is said of it: description, field sheet, brief and proof. */
+  readonly says?: (field: FieldOf) => Partial<Pick<Definition, 'description' | 'tags' | 'sheet' | 'order' | 'brief' | 'proof'>>;
 }
 
 /** The id of a column's field. */
@@ -238,6 +240,81 @@ export const DEMO_DATASETS: readonly DemoDataset[] = [
     ],
   },
   {
+    title: 'Yield of 2025 by floral source',
+    table: 'harvests',
+    taken: ['floral_source', 'grade', 'picked_on', 'apiary_code', 'batch', 'kilos', 'moisture'],
+    steps: (field) => [{ kind: 'criteria', clauses: [asks(field('picked_on'), 'within', values('2025-04-01', '2025-09-30'))] }],
+    says: (field) => ({
+      description: 'What was picked in the season of 2025, for the yield report of the autumn meeting.',
+      tags: ['yield', 'season 2025'],
+      sheet: [
+        {
+          field: field('kilos'),
+          description: 'Net weight after straining.',
+          format: { pattern: '#,##0.0', unit: 'kg' },
+        },
+        { field: field('moisture'), addsUp: 'over nothing' as const, format: { pattern: '0.0', unit: '%' } },
+        { field: field('picked_on'), format: { pattern: 'd MMM yyyy' } },
+        { field: field('batch'), label: 'Batch number' },
+      ].toSorted((a, b) => (a.field < b.field ? -1 : 1)),
+      brief: {
+        request: 'Kilos and moisture of 2025 by floral source and grade, with every batch, for the autumn meeting.',
+        items: [
+          { id: mintId(), kind: 'rows', text: 'one per batch picked in 2025', figure: '', met: true },
+          { id: mintId(), kind: 'field', text: 'moisture as an average, never a sum', figure: '', met: true },
+          { id: mintId(), kind: 'figure', text: 'batches of the season', figure: '2 510', met: false },
+        ],
+      },
+      proof: {
+        levels: [
+          { field: field('floral_source'), descending: false, subtotal: true },
+          { field: field('grade'), descending: false, subtotal: true },
+        ],
+        rows: true,
+        grandTotal: true,
+        totals: [
+          { field: field('kilos'), aggregate: 'sum' },
+          { field: field('moisture'), aggregate: 'average' },
+        ],
+        marks: [
+          { id: mintId(), field: field('kilos'), operator: 'above', operands: ['30'], look: 'strong' },
+          { id: mintId(), field: field('moisture'), operator: 'above', operands: ['20'], look: 'lettered' },
+        ],
+      },
+    }),
+  },
+  {
+    title: 'Weights of six hives',
+    table: 'scale_readings',
+    taken: ['hive_id', 'read_at', 'weight_kg', 'outside_c', 'sensor'],
+    steps: (field) => [{ kind: 'criteria', clauses: [asks(field('hive_id'), 'at most', values('6'))] }],
+    says: (field) => ({
+      description: 'Hourly weights. Weights of different hives add up; those of one hive at different hours do not.',
+      tags: ['scales'],
+      sheet: [
+        {
+          field: field('weight_kg'),
+          label: 'Weight',
+          addsUp: 'over everything but dates, then last' as const,
+          lastBy: field('read_at'),
+          format: { pattern: '#,##0.00', unit: 'kg' },
+        },
+        { field: field('hive_id'), label: 'Hive' },
+        { field: field('outside_c'), label: 'Outside', addsUp: 'over nothing' as const, format: { pattern: '0.0', unit: '°C' } },
+      ].toSorted((a, b) => (a.field < b.field ? -1 : 1)),
+      proof: {
+        levels: [{ field: field('hive_id'), descending: false, subtotal: true }],
+        rows: false,
+        grandTotal: true,
+        totals: [
+          { field: field('weight_kg'), aggregate: 'sum' },
+          { field: field('outside_c'), aggregate: 'average' },
+        ],
+        marks: [],
+      },
+    }),
+  },
+  {
     title: 'Harvests that leave nothing',
     table: 'harvests',
     taken: ['id', 'picked_on', 'kilos', 'moisture', 'grade'],
@@ -260,7 +337,12 @@ export function definitionOf(dataset: DemoDataset, described: Step, other: Other
   const field = fieldsOf(described);
   const table: Step = { ...(described as Extract<Step, { kind: 'table' }>), taken: dataset.taken.map(field) };
   const steps = dataset.steps(field).reduce((done: readonly Step[], step) => [...done, made(step, done.at(-1)?.id ?? table.id)], [table]);
-  return linked({ ...emptyDefinition(dataset.title), steps, parameters: dataset.parameters?.(field, other) ?? [] });
+  return linked({
+    ...emptyDefinition(dataset.title),
+    steps,
+    parameters: dataset.parameters?.(field, other) ?? [],
+    ...dataset.says?.(field),
+  });
 }
 
 /** The fields of a table step by their columns. */

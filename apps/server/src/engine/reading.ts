@@ -5,8 +5,8 @@ import { literal, MARKS, quoted, ROW, sortKey, storedText } from './stored-text'
 
 /** A stored result or a sorted view of it, with its row numbers and marks under the same names. */
 export function source(file: string, sorted: boolean): string {
-  const row = sorted ? '' : `file_row_number as ${ROW}, `;
-  return `(select ${row}* from read_parquet(${literal(file)}${sorted ? '' : ', file_row_number=true'}))`;
+  const columns = sorted ? '*' : `file_row_number as ${ROW}, * exclude (file_row_number)`;
+  return `(select ${columns} from read_parquet(${literal(file)}${sorted ? '' : ', file_row_number=true'}))`;
 }
 
 export const isLong = ({ type }: StoredColumn) => type.kind === 'text' || type.kind === 'json';

@@ -2,32 +2,62 @@ import type { DuckDBConnection } from '@duckdb/node-api';
 import { uniqueNames } from '@cendra/core';
 import type { EngineWork, WrittenColumn, Written } from './messages';
 import { isLong, source } from './reading';
-import { literal, MARKS, quoted, storedText } from './stored-text';
+import { literal, MARKS, quoted, ROW, storedText } from './stored-text';
 import { writeXlsx } from './xlsx';
 
 type Write = EngineWork & { work: 'write' };
 
-const OPTIONS = {
-  csv: `format csv, header true, quote '"', escape '"', nullstr ''`,
-  json: 'format json, array true',
-  ndjson: 'format json',
-  parquet: 'format parquet, compression snappy',
-};
+/** A line of JSON has neither line ends nor tabs of its own, so it stands alone without quotes. */
+const LINES = "format csv, header false, delim '\t', quote '', escape ''";
 
 /** The whole result as a file of an open format. What a format cannot hold is told. */
 export async function write(connection: DuckDBConnection, task: Write): Promise<Written> {
   if (task.format === 'xlsx') return writeXlsx(connection, task);
-  const value = { csv: csvValue, json: jsonValue, ndjson: jsonValue, parquet: parquetValue }[task.format];
   const names = uniqueNames(task.columns.map((each) => each.name));
-  const list = task.columns.map((column, index) => `${value(column, task.marked)} as ${quoted(names[index] ?? column.name)}`);
-  const rows = `select ${list.join(', ')} from ${source(task.file, false)}`;
-  await connection.run(`copy (${rows}) to ${literal(task.out)} (${OPTIONS[task.format]})`);
+  const [rows, options] = { csv: csvRows, parquet: parquetRows, json: jsonRows, ndjson: jsonLines }[task.format](
+    task,
+    names,
+    source(task.file, false),
+  );
+  await connection.run(`copy (${rows}) to ${literal(task.out)} (${options})`);
   return { cutTexts: 0, longNumbers: 0 };
 }
 
+type Rows = (task: Write, names: readonly string[], from: string) => readonly [rows: string, options: string];
+
+const listed = ({ columns }: Write, names: readonly string[], value: (column: WrittenColumn) => string) =>
+  columns.map((column, index) => `${value(column)} as ${quoted(names[index] ?? column.name)}`).join(', ');
+
+const csvRows: Rows = (task, names, from) => [
+  `select ${listed(task, names, (column) => csvValue(column, task.marked))} from ${from}`,
+  `format csv, header true, quote '"', escape '"', nullstr ''`,
+];
+const parquetRows: Rows = (task, names, from) => [
+  `select ${listed(task, names, parquetValue)} from ${from}`,
+  'format parquet, compression snappy',
+];
+
+/**
+ * An object per line, written as text: the engine's own JSON turns decimals into floating numbers, and ours keep all
+ * their digits.
+ */
+const jsonLines: Rows = (task, names, from) => [`select ${objectOf(task, names)} from ${from}`, LINES];
+const jsonRows: Rows = (task, names, from) => [
+  `select '[' union all select case when ${ROW} > 0 then ',' else '' end || ${objectOf(task, names)} from ${from} union all select ']'`,
+  LINES,
+];
+
+function objectOf({ columns, marked: isMarked }: Write, names: readonly string[]): string {
+  const members = columns.map((column, index) => {
+    const key = JSON.stringify(names[index] ?? column.name);
+    return `${literal(`${index === 0 ? '' : ','}${key}:`)} || coalesce(${jsonValue(column)}, ${isMarked ? `to_json(${markOf(column)})::varchar, ` : ''}'null')`;
+  });
+  return `'{' || ${members.join(' || ')} || '}'`;
+}
+
 /** The source's own text of a value that fits no type stands in its place, where the format takes texts. */
-const marked = (column: WrittenColumn, sql: string, isMarked: boolean) =>
-  isMarked ? `coalesce(${sql}, json_extract_string(${MARKS}, ${literal(`$."${column.id}"`)}))` : sql;
+const marked = (column: WrittenColumn, sql: string, isMarked: boolean) => (isMarked ? `coalesce(${sql}, ${markOf(column)})` : sql);
+const markOf = ({ id }: WrittenColumn) => `json_extract_string(${MARKS}, ${literal(`$."${id}"`)})`;
 
 /** Null is nothing, empty text is "". A text that a spreadsheet would take for a formula gets an apostrophe before it. */
 function csvValue(column: WrittenColumn, isMarked: boolean): string {
@@ -36,21 +66,25 @@ function csvValue(column: WrittenColumn, isMarked: boolean): string {
 
 const neutral = (sql: string) => `case when left(${sql}, 1) in ('=', '+', '-', '@', chr(9), chr(13)) then '''' || ${sql} else ${sql} end`;
 
-/** Numbers with all their digits, yes/no as true and false, everything else as its text. JSON has no number that is none. */
+/** A value as JSON text: numbers with all their digits, yes/no as true and false, everything else as a string. */
 function jsonValue(column: WrittenColumn): string {
   const name = quoted(column.id);
+  const text = storedText(column);
   switch (column.type.kind) {
     case 'whole':
-    case 'decimal':
-      return `cast(${storedText(column)} as json)`;
-    case 'float':
-      return `case when isfinite(${name}) then ${name} end`;
     case 'yesno':
-      return name;
+      return text;
+    case 'decimal':
+      // JSON has no number that is none.
+      return column.type.open
+        ? `case when regexp_full_match(${text}, '-?[0-9]+([.][0-9]+)?') then ${text} else to_json(${text})::varchar end`
+        : text;
+    case 'float':
+      return `case when isfinite(${name}) then ${text} else to_json(${text})::varchar end`;
     case 'json':
-      return `try_cast(${name} as json)`;
+      return `case when json_valid(${name}) then replace(replace(${name}, chr(10), ' '), chr(9), ' ') else to_json(${name})::varchar end`;
     default:
-      return storedText(column);
+      return `to_json(${text})::varchar`;
   }
 }
 

@@ -120,7 +120,7 @@ function naiveTotal({ aggregate }: Total, field: SheetField, of: (id: string) =>
   if (aggregate === 'least' || aggregate === 'greatest') return written(sorted.at(aggregate === 'least' ? 0 : -1) ?? null);
   const sum = (values as Decimal[]).reduce(addDecimals);
   const scale = type.kind === 'decimal' ? type.scale : 0;
-  return written(aggregate === 'sum' ? rescale(sum, scale) : divideDecimals(sum, ofWhole(BigInt(values.length)), scale));
+  return written(aggregate === 'sum' ? rescale(sum, scale) : (divideDecimals(sum, ofWhole(BigInt(values.length)), scale) ?? null));
 }
 
 /** The rows of the last date there is in the group. */

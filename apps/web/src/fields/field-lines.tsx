@@ -5,7 +5,7 @@ import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
 import { useRef } from 'react';
 import type { SheetField } from '@cendra/core';
-import { typeWord, usualFormat } from '@cendra/core';
+import { aggregatesOf, typeWord, usualFormat } from '@cendra/core';
 import type { Bench } from '../bench/use-bench';
 import { RoleGlyph } from '../ui/glyphs';
 import { movedTo, orderEdit } from './order';
@@ -62,8 +62,8 @@ export function FieldLines({ bench, fields, chosen, onChoose }: FieldLinesProps)
         <span role="columnheader">
           <span className="sr-only">order</span>
         </span>
-        {['name', 'label', 'type', 'role', 'written as', 'totals'].map((each) => (
-          <span key={each} role="columnheader">
+        {['name', 'label', 'type', 'role', 'written as', 'totals'].map((each, index) => (
+          <span key={each} role="columnheader" className={index > 3 ? ROOMY : ''}>
             {each}
           </span>
         ))}
@@ -84,9 +84,20 @@ export function FieldLines({ bench, fields, chosen, onChoose }: FieldLinesProps)
   );
 }
 
+/** Without the last two columns where there is no room for them; the card beside says both. */
 const COLUMNS =
-  'grid grid-cols-[24px_minmax(8rem,1.2fr)_minmax(7rem,1fr)_7rem_6.5rem_minmax(6rem,1fr)_minmax(6rem,1fr)] items-center gap-2 px-3';
+  'grid grid-cols-[24px_minmax(8rem,1.2fr)_minmax(6rem,1fr)_6.5rem_5rem] items-center gap-2 px-3 @2xl:grid-cols-[24px_minmax(8rem,1.2fr)_minmax(6rem,1fr)_6.5rem_5rem_minmax(6rem,1fr)_minmax(6rem,1fr)]';
+const ROOMY = 'hidden @2xl:block';
 const CSS_ESCAPE = (id: string) => window.CSS.escape(id);
+
+/** Only what restricts its totals is worth a reader's time. */
+function totalsWords({ type, role, addsUp, aggregates }: SheetField): string {
+  if (aggregates.length === 0) return 'none';
+  const every = aggregates.length === aggregatesOf(type, role, addsUp).length;
+  if (addsUp === 'over everything but dates, then last')
+    return every ? 'sums of the last date' : `${aggregates.join(', ')}, of the last date`;
+  return every ? (addsUp === 'over nothing' ? 'all but sums' : 'all') : aggregates.join(', ');
+}
 
 interface LineProps {
   readonly bench: Bench;
@@ -150,11 +161,11 @@ function Line({ bench, field, chosen, movable, onChoose, onKeyDown }: LineProps)
       <span role="cell" className="text-ink-soft">
         {field.role}
       </span>
-      <span role="cell" className="truncate font-mono text-meta">
+      <span role="cell" className={`truncate font-mono text-meta ${ROOMY}`}>
         {format ? `${format.pattern}${format.unit === undefined ? '' : ` ${format.unit}`}` : ''}
       </span>
-      <span role="cell" className="truncate text-meta text-ink-soft">
-        {field.role === 'measure' ? field.aggregates.join(', ') || 'none' : ''}
+      <span role="cell" className={`truncate text-meta text-ink-soft ${ROOMY}`}>
+        {field.role === 'measure' ? totalsWords(field) : ''}
       </span>
     </div>
   );

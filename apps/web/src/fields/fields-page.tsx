@@ -21,7 +21,7 @@ export function FieldsPage() {
       <SentenceBar bench={bench} />
       <WithDrawers bench={bench} run={undefined}>
         <div className="flex min-w-0 flex-1">
-          <div className="min-w-0 flex-1 overflow-auto" tabIndex={-1}>
+          <div className="@container min-w-0 flex-1 overflow-auto" tabIndex={-1}>
             <AboutLine bench={bench} />
             {fields.length === 0 ? (
               <EmptyState>No field yet. Take fields in the table step on the bench.</EmptyState>
@@ -30,7 +30,7 @@ export function FieldsPage() {
             )}
           </div>
           {field && (
-            <section aria-label={`Field ${field.name}`} className="w-96 shrink-0 overflow-auto border-l px-4 py-3">
+            <section aria-label={`Field ${field.name}`} className="w-88 shrink-0 overflow-auto border-l px-4 py-3">
               <FieldCard key={field.id} bench={bench} field={field} fields={fields} />
             </section>
           )}

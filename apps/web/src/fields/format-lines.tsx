@@ -1,18 +1,22 @@
 import { useMemo } from 'react';
-import type { Format, SheetField, SheetProperty } from '@cendra/core';
+import type { FieldType, Format, SheetField, SheetProperty } from '@cendra/core';
 import { equal, isNumber, offeredFormats, usualFormat, writerOf } from '@cendra/core';
 import { TextSlot } from '../bench/slots';
 
 /** A value of each type that shows what a pattern does: thousands, decimals, one digit of day and month. */
-const SAMPLES: Readonly<Record<string, string>> = {
-  whole: '12430',
-  decimal: '17204.55',
-  float: '0.8725',
-  date: '2025-04-03',
-  datetime: '2025-04-03 07:05:00',
-  instant: '2025-04-03 07:05:00+00',
-  time: '07:05:00',
-};
+function sampleOf(type: FieldType, pattern: string): string {
+  const share = pattern.includes('%');
+  if (type.kind === 'decimal') {
+    const places = type.open ? 4 : Math.min(4, type.scale);
+    const digits = share ? '0' : '17204'.slice(0, Math.max(1, Math.min(5, type.precision - type.scale)));
+    return places === 0 ? digits : `${digits}.${'5725'.slice(0, places)}`;
+  }
+  if (type.kind === 'whole' || type.kind === 'float')
+    return share ? { whole: '1', float: '0.5725' }[type.kind] : { whole: '12430', float: '17204.5725' }[type.kind];
+  return (
+    { date: '2025-04-03', datetime: '2025-04-03 07:05:00', instant: '2025-04-03 07:05:00+00', time: '07:05:00' }[type.kind as string] ?? ''
+  );
+}
 
 interface FormatLinesProps {
   readonly field: SheetField;
@@ -23,10 +27,8 @@ interface FormatLinesProps {
 /** How values are written: chosen by what a sample looks like, or by a pattern of one's own. */
 export function FormatLines({ field, locked, say }: FormatLinesProps) {
   const now = field.format ?? usualFormat(field.field);
-  const percent = field.type.kind === 'decimal' && /%/.test(now?.pattern ?? '');
-  const sample = percent ? '0.8725' : (SAMPLES[field.type.kind] ?? '');
   const write = (format: Format | undefined) =>
-    writerOf({ type: field.type, role: field.role }, format)(/%/.test(format?.pattern ?? '') ? '0.8725' : sample);
+    writerOf({ type: field.type, role: field.role }, format)(sampleOf(field.type, format?.pattern ?? ''));
   const offers = useMemo(() => offeredFormats(field.type), [field.type]);
   const set = (to: Format | undefined) => say('format', to && clean(to));
   const change = (part: Partial<Format>) => set({ pattern: now?.pattern ?? '', ...field.format, ...part });

@@ -1,5 +1,5 @@
 import { X } from 'lucide-react';
-import type { Aggregate, Layout, LayoutProperty, Level, SheetField, Total } from '@cendra/core';
+import type { Aggregate, Layout, LayoutProperty, Level, Role, SheetField, Total } from '@cendra/core';
 import { MOST_LEVELS } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import { mint } from '../bench/mint';
@@ -26,12 +26,8 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
     );
   const free = handed.filter((each) => !layout.levels.some(({ field }) => field === each.id));
   const nameOf = (id: string) => handed.find((each) => each.id === id)?.label ?? '';
-  const add = () =>
-    free[0] &&
-    set('levels', [
-      ...layout.levels,
-      { field: (free.find((each) => each.role !== 'measure') ?? free[0]).id, descending: false, subtotal: true },
-    ]);
+  const next = PREFERRED.flatMap((role) => free.filter((each) => each.role === role))[0] ?? free[0];
+  const add = () => next && set('levels', [...layout.levels, { field: next.id, descending: false, subtotal: true }]);
   return (
     <section aria-label="How the proof is read" className="space-y-1 border-b bg-panel px-4 py-2 print:hidden">
       <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
@@ -97,6 +93,7 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
               <MarkLine
                 mark={mark}
                 index={index}
+                marks={written.marks}
                 fields={handed}
                 locked={locked}
                 onChange={(to) =>
@@ -135,6 +132,9 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
     </section>
   );
 }
+
+/** What rows are grouped by first: seldom by what tells each of them apart, never by what is measured. */
+const PREFERRED: readonly Role[] = ['attribute', 'date', 'code', 'key'];
 
 interface TotalsSentenceProps {
   readonly totals: readonly Total[];

@@ -8,7 +8,7 @@ import { grouped } from '../ui/format';
 import { lineReader } from './lines';
 import type { ReadLine } from './lines';
 import type { ProofTable } from './proof-table';
-import { columnText, lineWords, marksOf } from './proof-table';
+import { columnText, lineLook, lineWords, marksOf } from './proof-table';
 import { fittingWidth } from './widths';
 
 const ROW = 28;
@@ -92,7 +92,7 @@ export function LinesGrid({ result, proof, table }: LinesGridProps) {
               key={item.key}
               role="row"
               aria-rowindex={item.index + skipped + 2}
-              className={`absolute left-0 flex ${lineLook(line)}`}
+              className={`absolute left-0 flex ${lineLook(line, layout)}`}
               style={{ top: item.start, height: ROW, width }}
             >
               {line ? (
@@ -110,12 +110,7 @@ export function LinesGrid({ result, proof, table }: LinesGridProps) {
   );
 }
 
-/** Totals close a group with a rule above them, and everything with two. */
-export function lineLook(line: ReadLine | undefined): string {
-  if (line?.kind === 'header') return 'border-b font-medium';
-  if (line?.kind !== 'totals') return 'border-b border-line';
-  return line.level === 0 ? 'border-t-3 border-double border-ink font-medium' : 'border-t border-ink-faint font-medium';
-}
+const rowsWord = (rows: string) => `${grouped(rows)} row${rows === '1' ? '' : 's'}`;
 
 interface LineCellsProps {
   readonly line: ReadLine;
@@ -134,10 +129,7 @@ function LineCells({ line, table, widths, words }: LineCellsProps) {
         className="truncate leading-7"
         style={{ paddingLeft: (line.level - 1) * INDENT + 8 }}
       >
-        {said}{' '}
-        <span className="font-normal text-ink-faint">
-          {line.rows !== null && `${grouped(line.rows)} row${line.rows === '1' ? '' : 's'}`}
-        </span>
+        {said} <span className="font-normal text-ink-faint">{line.rows !== null && rowsWord(line.rows)}</span>
       </span>
     );
   return (
@@ -150,7 +142,7 @@ function LineCells({ line, table, widths, words }: LineCellsProps) {
           style={{ width: words, paddingLeft: Math.max(0, line.level - 1) * INDENT + 8 }}
         >
           {said}
-          {line.kind === 'totals' && line.rows !== null && <span className="font-normal text-ink-faint"> {grouped(line.rows)}</span>}
+          {line.kind === 'totals' && line.rows !== null && <span className="font-normal text-ink-faint"> {rowsWord(line.rows)}</span>}
         </span>
       )}
       {table.columns.map((column, index) => {

@@ -8,6 +8,7 @@ import { letterOf } from './proof-table';
 interface MarkLineProps {
   readonly mark: Mark;
   readonly index: number;
+  readonly marks: readonly Mark[];
   readonly fields: readonly SheetField[];
   readonly locked: boolean;
   readonly onChange: (to: Mark) => void;
@@ -15,7 +16,7 @@ interface MarkLineProps {
 }
 
 /** One mark as a sentence: of which field, where what holds, and how it looks. */
-export function MarkLine({ mark, index, fields, locked, onChange, onAway }: MarkLineProps) {
+export function MarkLine({ mark, index, marks, fields, locked, onChange, onAway }: MarkLineProps) {
   const field = fields.find((each) => each.id === mark.field);
   const operator = operatorByWord(mark.operator);
   const [problem] = field ? markCondition(mark, field).problems : [];
@@ -98,7 +99,7 @@ export function MarkLine({ mark, index, fields, locked, onChange, onAway }: Mark
         disabled={locked}
         onChange={(look) => onChange({ ...mark, look })}
       />
-      {mark.look === 'lettered' && <span>with {letterOf(index)}</span>}
+      {mark.look === 'lettered' && <span>with {letterOf(mark, marks)}</span>}
       <Away label={`Take mark ${index + 1} away`} hidden={locked} onClick={onAway} />
       {problem && <ProblemLine problem={problem} />}
     </div>

@@ -7,9 +7,9 @@ import { grouped } from '../ui/format';
 import { Waiting } from '../ui/waiting';
 import { lineReader } from './lines';
 import type { ReadLine } from './lines';
-import { lineLook, useReadLines } from './lines-grid';
+import { useReadLines } from './lines-grid';
 import type { ProofTable } from './proof-table';
-import { columnText, lineWords, marksOf } from './proof-table';
+import { columnText, letterOf, lineLook, lineWords, marksOf, markWords } from './proof-table';
 
 /** More lines than this are no paper for anybody to read; the sheet says that it was cut. */
 export const MOST_PRINTED = 5_000;
@@ -66,11 +66,14 @@ function Sheet({
       delete document.body.dataset.printing;
     };
   }, [onDone]);
+  const letters = table.layout.marks.flatMap((mark) =>
+    mark.look === 'lettered' ? [`${letterOf(mark, table.layout.marks)}: ${markWords(mark, table.fields)}`] : [],
+  );
   const cut = proof.lines > lines.length ? [`Printed are the first ${grouped(lines.length)} of ${grouped(proof.lines)} lines.`] : [];
   return createPortal(
     <article className="print-sheet figures">
       <h1 className="font-serif text-title">{title}</h1>
-      {[...notes, ...cut].map((note) => (
+      {[...notes, ...letters, ...cut].map((note) => (
         <p key={note} className="text-meta">
           {note}
         </p>
@@ -88,9 +91,12 @@ function Sheet({
         </thead>
         <tbody>
           {lines.map((line, index) => (
-            <tr key={index} className={lineLook(line)}>
+            <tr key={index} className={lineLook(line, table.layout)}>
               {table.worded && (
-                <th className="px-1.5 text-left font-normal" style={{ paddingLeft: Math.max(0, line.level - 1) * 12 }}>
+                <th
+                  className="w-px px-1.5 text-left font-normal whitespace-nowrap"
+                  style={{ paddingLeft: Math.max(0, line.level - 1) * 12 }}
+                >
                   {lineWords(line, table)}
                 </th>
               )}

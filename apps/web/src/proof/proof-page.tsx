@@ -15,7 +15,7 @@ import { Waiting } from '../ui/waiting';
 import { LayoutSentence } from './layout-sentence';
 import { LinesGrid } from './lines-grid';
 import { PrintButton } from './print';
-import { letterOf, proofTable } from './proof-table';
+import { letterOf, markWords, proofTable } from './proof-table';
 import { TakeAway } from './take-away';
 import type { ProofRunState } from './use-proof-run';
 import { useProofRun } from './use-proof-run';
@@ -103,10 +103,10 @@ function Result({ bench, run, result, title, fields, layout }: ResultProps) {
       {layout.marks.some((each) => each.look === 'lettered') && (
         <ul aria-label="What the letters mean" className="border-t py-1 text-meta text-ink-soft">
           {layout.marks.map(
-            (mark, index) =>
+            (mark) =>
               mark.look === 'lettered' && (
                 <li key={mark.id}>
-                  {letterOf(index)} {fields.find((each) => each.id === mark.field)?.label} {mark.operator} {mark.operands.join(', ')}
+                  {letterOf(mark, layout.marks)} {markWords(mark, fields)}
                 </li>
               ),
           )}

@@ -1,5 +1,5 @@
-import type { Format, Layout, SheetField, Total, Writer } from '@cendra/core';
-import { aggregateType, isNumber, writerOf } from '@cendra/core';
+import type { Format, Layout, Mark, SheetField, Total, Writer } from '@cendra/core';
+import { AGGREGATES, aggregateType, isNumber, writerOf } from '@cendra/core';
 import type { Cell } from '../ui/cell';
 import { grouped } from '../ui/format';
 import type { ReadLine } from './lines';
@@ -25,7 +25,7 @@ export interface ProofTable {
 export function proofTable(layout: ProofTable['layout'], fields: readonly SheetField[]): ProofTable {
   const grouping = new Set(layout.levels.map((each) => each.field));
   const columns = fields
-    .filter((each) => !each.forUseOnly && !grouping.has(each.id))
+    .filter((each) => !each.forUseOnly && !grouping.has(each.id) && (layout.rows || layout.totals.some((total) => total.field === each.id)))
     .map((field): ProofColumn => ({
       field,
       header: headerOf(field),
@@ -101,8 +101,26 @@ export function marksOf(line: ReadLine, field: string, { marks }: Layout): { rea
   } as const;
   return {
     look: shown.map(({ mark }) => looks[mark.look]).join(' '),
-    letters: shown.flatMap(({ mark, index }) => (mark.look === 'lettered' ? [letterOf(index)] : [])).join(''),
+    letters: shown.flatMap(({ mark }) => (mark.look === 'lettered' ? [letterOf(mark, marks)] : [])).join(''),
   };
 }
 
-export const letterOf = (index: number) => String.fromCharCode(97 + (index % 26));
+/** The lettered marks have a, b, c … in their order. */
+export function letterOf(mark: Mark, marks: readonly Mark[]): string {
+  const lettered = marks.filter((each) => each.look === 'lettered');
+  return String.fromCharCode(97 + lettered.findIndex((each) => each.id === mark.id));
+}
+
+/** Totals close a group with a rule above them, and everything with two; further aggregates of the group stand under the same rule. */
+export function lineLook(line: ReadLine | undefined, { totals }: ProofTable['layout']): string {
+  if (line?.kind === 'header') return 'border-b font-medium';
+  if (line?.kind !== 'totals') return 'border-b border-line';
+  const first = AGGREGATES.find((each) => totals.some(({ aggregate }) => aggregate === each));
+  if (line.aggregate !== first) return 'font-medium';
+  return line.level === 0 ? 'border-t-3 border-double border-ink font-medium' : 'border-t border-ink-faint font-medium';
+}
+
+/** When a mark shows, in words. */
+export function markWords({ field, operator, operands }: Mark, fields: readonly SheetField[]): string {
+  return [fields.find((each) => each.id === field)?.label ?? '', operator, operands.join(', ')].join(' ').trim();
+}

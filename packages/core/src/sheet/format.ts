@@ -12,7 +12,7 @@ const SIGNS = '.\u202f';
 
 /** Patterns offered for a type, the plainest first; they are chosen by how a sample looks. */
 export function offeredFormats(type: FieldType): readonly Format[] {
-  if (type.kind === 'whole') return ['#,##0', '0', '0000'].map((pattern) => ({ pattern }));
+  if (type.kind === 'whole') return ['#,##0', '0'].map((pattern) => ({ pattern }));
   if (isNumber(type))
     return [
       ...['#,##0.##', '#,##0', '#,##0.0', '#,##0.00', '0.00', '#,##0 %', '#,##0.0 %'].map((pattern) => ({ pattern })),
@@ -29,6 +29,7 @@ export function plainFormat(type: FieldType): Format | undefined {
   if (type.kind === 'whole') return { pattern: '#,##0' };
   if (type.kind === 'decimal')
     return { pattern: type.open ? '#,##0.############' : `#,##0${type.scale > 0 ? `.${'0'.repeat(Math.min(type.scale, 20))}` : ''}` };
+  if (type.kind === 'float') return { pattern: '#,##0.######' };
   if (type.kind === 'date') return { pattern: 'd MMM yyyy' };
   if (type.kind === 'datetime') return { pattern: 'd MMM yyyy HH:mm' };
   if (type.kind === 'instant') return { pattern: "d MMM yyyy HH:mm 'UTC'" };

@@ -31,7 +31,7 @@ export function ProfilePanel({ result, complete, column, onClose }: ProfilePanel
       tabIndex={-1}
       aria-label={`Profile of ${column.name}`}
       onKeyDown={(event) => event.key === 'Escape' && onClose()}
-      className="figures h-full w-72 shrink-0 overflow-auto border-l bg-paper p-3 text-meta"
+      className="figures h-full w-72 -outline-offset-2 shrink-0 overflow-auto border-l bg-paper p-3 text-meta"
     >
       <div className="flex items-baseline gap-2">
         <h3 className="truncate text-base font-medium">{column.name}</h3>

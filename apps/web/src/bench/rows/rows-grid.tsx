@@ -23,6 +23,8 @@ import { resized, shownColumns } from './view';
 
 const ROW = 28;
 const HEADER = 28;
+/** Room for what says that the rows are sorted by a field. */
+const ARROW = 20;
 /** Where row numbers stand; picking one follows the row. */
 const GUTTER = 56;
 /** Chromium caps an element's height; beyond it the scroll position stands for a larger one. */
@@ -58,7 +60,10 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
   const [profiled, setProfiled] = useState<string>();
   const columns = useMemo(() => shownColumns(result.columns, view), [result.columns, view]);
   const shown = useMemo(() => columns.map((each) => each.id), [columns]);
-  const widths = useMemo(() => columns.map((each) => view.widths[each.id] ?? columnWidth(each)), [columns, view.widths]);
+  const widths = useMemo(
+    () => columns.map((each) => view.widths[each.id] ?? columnWidth(each) + (view.sort.some(({ field }) => field === each.id) ? ARROW : 0)),
+    [columns, view.widths, view.sort],
+  );
   const frozen = Math.min(view.frozen, columns.length - 1);
   const lefts = useMemo(
     () => widths.map((_width, index) => GUTTER + widths.slice(0, index).reduce((sum, each) => sum + each, 0)),
