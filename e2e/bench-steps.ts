@@ -32,3 +32,10 @@ export function paste(into: Locator, text: string): Promise<void> {
     input.dispatchEvent(new ClipboardEvent('paste', { clipboardData: pasted, bubbles: true, cancelable: true }));
   }, text);
 }
+
+/** A field's line on the field sheet. */
+export const sheetLine = (page: Page, name: string) =>
+  page
+    .getByRole('list', { name: /^Fields / })
+    .getByRole('listitem')
+    .filter({ has: page.getByText(name, { exact: true }) });

@@ -44,7 +44,7 @@ test('an analyst shapes a dataset from a table to a take-away', async ({ page, s
   await expect(page.getByText('taking 8 of 9 fields')).toBeVisible();
   await expect(trail(page)).toContainText(thin(12_430));
   await expect(stamp(page)).toContainText(`the first ${thin(1000)} of ${thin(12_430)} rows`);
-  await expect(page.getByRole('grid').getByRole('columnheader').first()).toContainText('id whole number');
+  await expect(page.getByRole('grid').getByRole('columnheader').first()).toContainText('id');
 
   await askKilos(page);
   await expect(trail(page)).toContainText(thin(12_430));
@@ -67,9 +67,10 @@ test('an analyst shapes a dataset from a table to a take-away', async ({ page, s
   await page.getByRole('link', { name: 'Proof' }).click();
   await expect(page.getByRole('heading', { name: 'Harvests where kilos at least 30.5' })).toBeVisible();
   await expect(page.getByText(`${thin(await kept('kilos >= 30.5'))} rows, complete`)).toBeVisible();
-  await expect(page.getByRole('columnheader', { name: 'apiary code' })).toBeVisible();
+  await expect(page.getByRole('columnheader', { name: 'Apiary code' })).toBeVisible();
   await accessible(page);
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Take away as CSV' }).click()]);
+  await page.getByRole('button', { name: 'Take away' }).click();
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'CSV' }).click()]);
   const lines = readFileSync(await download.path(), 'utf8')
     .trimEnd()
     .split('\n');

@@ -111,7 +111,7 @@ test('a column is as wide as its longest value, header or total needs, within bo
 });
 
 test('rows depend on steps, parameters and values, not on how they are read or named', () => {
-  const of = (changed: Partial<typeof definition>, values = {}) => rowsDependOn({ ...definition, ...changed }, 'c', values);
+  const of = (changed: Partial<typeof definition>, values = {}) => rowsDependOn({ ...definition, ...changed }, values);
   const same = of({});
   expect(of({ title: 'Other', sheet, order: ['kilos'], proof: { ...PLAIN_LAYOUT, rows: false } })).toBe(same);
   expect(of({ steps: definition.steps.map((step) => ({ ...step, name: 'named' })) })).toBe(same);

@@ -57,27 +57,29 @@ export function FieldLines({ bench, fields, chosen, onChoose }: FieldLinesProps)
     />
   );
   return (
-    <div ref={list} role="table" aria-label="Fields handed over" className="figures">
-      <div role="row" className={`${COLUMNS} border-b bg-panel py-1 text-meta text-ink-soft`}>
-        <span role="columnheader">
-          <span className="sr-only">order</span>
-        </span>
+    <div ref={list} className="figures">
+      <div aria-hidden className={`${COLUMNS} border-b bg-panel py-1 text-meta text-ink-soft`}>
+        <span />
         {['name', 'label', 'type', 'role', 'written as', 'totals'].map((each, index) => (
-          <span key={each} role="columnheader" className={index > 3 ? ROOMY : ''}>
+          <span key={each} className={index > 3 ? ROOMY : ''}>
             {each}
           </span>
         ))}
       </div>
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
         <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-          {handed.map(line)}
+          <ol aria-label="Fields handed over">{handed.map(line)}</ol>
         </SortableContext>
         {rest.length > 0 && (
-          <p className="border-b bg-panel px-3 py-1 text-meta text-ink-soft">
-            For use only: steps may ask about them, and they are not handed over.
-          </p>
+          <>
+            <p className="border-b bg-panel px-3 py-1 text-meta text-ink-soft">
+              For use only: steps may ask about them, and they are not handed over.
+            </p>
+            <SortableContext items={[]}>
+              <ol aria-label="Fields for use only">{rest.map(line)}</ol>
+            </SortableContext>
+          </>
         )}
-        <SortableContext items={[]}>{rest.map(line)}</SortableContext>
       </DndContext>
       <p className="px-3 py-1 text-meta text-ink-faint">Alt+↑↓ moves a field · ↑↓ goes to the next</p>
     </div>
@@ -113,10 +115,9 @@ function Line({ bench, field, chosen, movable, onChoose, onKeyDown }: LineProps)
   const problem = bench.trail.problems.find((each) => each.place.step === undefined && each.place.field === field.id);
   const format = field.format ?? usualFormat(field.field);
   return (
-    <div
+    <li
       ref={setNodeRef}
-      role="row"
-      aria-selected={chosen}
+      aria-current={chosen}
       data-line={field.id}
       tabIndex={chosen ? 0 : -1}
       onClick={() => onChoose(field.id)}
@@ -125,7 +126,7 @@ function Line({ bench, field, chosen, movable, onChoose, onKeyDown }: LineProps)
       style={{ transform: CSS.Translate.toString(transform), transition }}
       className={`${COLUMNS} h-8 border-b ${chosen ? 'bg-panel' : ''} ${field.forUseOnly ? 'text-ink-soft' : ''}`}
     >
-      <span role="cell">
+      <span>
         {movable && (
           <button
             type="button"
@@ -139,7 +140,7 @@ function Line({ bench, field, chosen, movable, onChoose, onKeyDown }: LineProps)
           </button>
         )}
       </span>
-      <span role="cell" className="flex min-w-0 items-center gap-2">
+      <span className="flex min-w-0 items-center gap-2">
         <RoleGlyph role={field.role} />
         <span className="truncate font-mono">{field.name}</span>
         {problem && (
@@ -152,21 +153,13 @@ function Line({ bench, field, chosen, movable, onChoose, onKeyDown }: LineProps)
           </span>
         )}
       </span>
-      <span role="cell" className="truncate">
-        {field.label}
-      </span>
-      <span role="cell" className="truncate text-ink-soft">
-        {typeWord(field.type)}
-      </span>
-      <span role="cell" className="text-ink-soft">
-        {field.role}
-      </span>
-      <span role="cell" className={`truncate font-mono text-meta ${ROOMY}`}>
+      <span className="truncate">{field.label}</span>
+      <span className="truncate text-ink-soft">{typeWord(field.type)}</span>
+      <span className="text-ink-soft">{field.role}</span>
+      <span className={`truncate font-mono text-meta ${ROOMY}`}>
         {format ? `${format.pattern}${format.unit === undefined ? '' : ` ${format.unit}`}` : ''}
       </span>
-      <span role="cell" className={`truncate text-meta text-ink-soft ${ROOMY}`}>
-        {field.role === 'measure' ? totalsWords(field) : ''}
-      </span>
-    </div>
+      <span className={`truncate text-meta text-ink-soft ${ROOMY}`}>{field.role === 'measure' ? totalsWords(field) : ''}</span>
+    </li>
   );
 }

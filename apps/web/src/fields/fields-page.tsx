@@ -15,7 +15,7 @@ export function FieldsPage() {
   const { trail } = bench;
   const fields = useMemo(() => handedOver(trail), [trail]);
   const [chosen, setChosen] = useState<string>();
-  const field: SheetField | undefined = fields.find((each) => each.id === chosen) ?? fields.find((each) => !each.forUseOnly);
+  const field: SheetField | undefined = fields.find((each) => each.id === chosen) ?? fields.find((each) => !each.forUseOnly) ?? fields[0];
   return (
     <main className="flex h-full flex-col">
       <SentenceBar bench={bench} />

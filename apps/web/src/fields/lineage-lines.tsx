@@ -30,7 +30,7 @@ export function LineageLines({ bench, field }: { readonly bench: Bench; readonly
         ))}
         {madeIn.map(({ step, title, how }, index) => (
           <li key={`${step} ${index}`} className="text-ink-soft">
-            <Link relative="path" to={to(step)} className="text-ink underline-offset-2 hover:underline">
+            <Link relative="path" to={to(step)} className="text-ink underline underline-offset-2">
               {title}
             </Link>{' '}
             <span className="font-mono text-meta break-words">{how}</span>
@@ -43,7 +43,7 @@ export function LineageLines({ bench, field }: { readonly bench: Bench; readonly
           <ul>
             {usedIn.map(({ step, title }) => (
               <li key={step}>
-                <Link relative="path" to={to(step)} className="underline-offset-2 hover:underline">
+                <Link relative="path" to={to(step)} className="underline underline-offset-2">
                   {title}
                 </Link>
               </li>

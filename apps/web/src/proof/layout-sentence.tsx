@@ -1,10 +1,10 @@
-import { X } from 'lucide-react';
 import type { Aggregate, Layout, LayoutProperty, Level, Role, SheetField, Total } from '@cendra/core';
 import { MOST_LEVELS } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import { mint } from '../bench/mint';
 import type { Bench } from '../bench/use-bench';
 import { Button } from '../ui/button';
+import { Away } from './away';
 import { MarkLine } from './mark-line';
 
 interface LayoutSentenceProps {
@@ -194,14 +194,5 @@ function TotalsSentence({ totals, handed, locked, onChange }: TotalsSentenceProp
         </Button>
       )}
     </p>
-  );
-}
-
-export function Away({ label, hidden, onClick }: { readonly label: string; readonly hidden: boolean; readonly onClick: () => void }) {
-  if (hidden) return null;
-  return (
-    <button type="button" aria-label={label} onClick={onClick} className="text-ink-faint hover:text-ink">
-      <X size={14} strokeWidth={1.75} aria-hidden />
-    </button>
   );
 }

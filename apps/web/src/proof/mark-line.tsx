@@ -2,7 +2,7 @@ import type { Mark, SheetField } from '@cendra/core';
 import { MARK_LOOKS, markCondition, operatorByWord, operatorsFor } from '@cendra/core';
 import { ChoiceSlot, TextSlot } from '../bench/slots';
 import { ProblemLine } from '../ui/notice';
-import { Away } from './layout-sentence';
+import { Away } from './away';
 import { letterOf } from './proof-table';
 
 interface MarkLineProps {

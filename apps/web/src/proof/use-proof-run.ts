@@ -29,7 +29,8 @@ export function useProofRun(bench: Bench): ProofRunState {
   const binding = useMemo(() => bindDefinition(trail.definition, values, nowMicros()), [trail.definition, values]);
   const { revision } = bench.bench.saved;
   const step = last?.step.id ?? '';
-  const of = useMemo(() => rowsDependOn(trail.definition, step, binding.used), [trail.definition, step, binding.used]);
+  const { used } = binding;
+  const of = useMemo(() => rowsDependOn(trail.definition, used), [trail.definition, used]);
   const obstacle = bench.withoutValues
     ? 'without source'
     : bench.bench.pending.length > 0
@@ -40,10 +41,10 @@ export function useProofRun(bench: Bench): ProofRunState {
           ? 'nothing'
           : undefined;
   const again = useCallback(() => {
-    void start({ dataset: id, revision, step, size: 'full', values: binding.used }).then(
+    void start({ dataset: id, revision, step, size: 'full', values: used }).then(
       (started) => started && dispatch(proofRan({ dataset: id, of, run: started })),
     );
-  }, [start, dispatch, id, revision, step, binding.used, of]);
+  }, [start, dispatch, id, revision, step, used, of]);
   const known = ran?.of === of && run.failure === undefined;
   useEffect(() => {
     if (obstacle === undefined && !known && ran?.of !== of) again();

@@ -47,7 +47,6 @@ export function GridHeader({ column, index, width, frozenAt, isLastFrozen, sorte
       <Menu>
         <MenuButton
           tabIndex={-1}
-          aria-label={`What to do with ${column.name}, ${typeWord(type)}`}
           title={`${column.name}, ${typeWord(type)}`}
           className={`flex h-full w-full items-center gap-1 truncate px-2 hover:bg-paper ${isNumber(type) ? 'justify-end' : ''}`}
         >
@@ -59,6 +58,7 @@ export function GridHeader({ column, index, width, frozenAt, isLastFrozen, sorte
           )}
           <span className="truncate font-medium">{column.name}</span>
           <span className="truncate text-ink-faint">{typeWord(type)}</span>
+          <span className="sr-only">, what to do with it</span>
         </MenuButton>
         <MenuItems anchor="bottom start" className="z-40 min-w-56 rounded border bg-paper py-1 shadow-md">
           {ITEMS.map(([act, words, key]) => (

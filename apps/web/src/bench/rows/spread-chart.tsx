@@ -11,7 +11,7 @@ export default function SpreadChart({ spread }: { readonly spread: readonly Spre
     <figure className="mt-2">
       <div className="h-24" aria-hidden>
         <ResponsiveContainer>
-          <BarChart data={[...spread]} margin={{ top: 4, right: 0, bottom: 0, left: 0 }} barCategoryGap={1}>
+          <BarChart data={[...spread]} margin={{ top: 4, right: 0, bottom: 0, left: 0 }} barCategoryGap={1} accessibilityLayer={false}>
             <XAxis dataKey="from" hide />
             <Tooltip
               cursor={{ fill: 'var(--panel)' }}

@@ -1,0 +1,141 @@
+import { readFileSync } from 'node:fs';
+import { DuckDBInstance } from '@duckdb/node-api';
+import { newDataset, sheetLine, thin } from './bench-steps';
+import { accessible, expect, inDemo, test } from './support';
+
+const DEMO = 'Yield of 2025 by floral source';
+
+test('groups and their subtotals are the database’s own, whatever is shown of them', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('link', { name: DEMO }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  // High enough for all lines that are looked at.
+  await page.setViewportSize({ width: 1280, height: 2_400 });
+  const lines = page.getByRole('table', { name: 'Lines of the proof' });
+  await expect(lines).toContainText('Floral source: chestnut');
+  await accessible(page);
+  await page.getByRole('button', { name: /^Single rows/ }).click();
+  await page.getByRole('option', { name: 'only groups shown' }).click();
+  const apart = await inDemo<{ floral_source: string | null; level: number; rows: string; kilos: string; moisture: string }>(
+    `select floral_source, 2 - grouping(floral_source) - grouping(grade) as level, count(*)::text as rows, round(sum(kilos), 1)::text as kilos,
+       round(sum(moisture) / count(moisture), 1)::text as moisture
+     from coop.harvests where picked_on between '2025-04-01' and '2025-09-30' group by rollup (floral_source, grade)`,
+  );
+  const spaced = (digits: string) => digits.replace(/\B(?=(\d{3})+\.)/g, '\u202f');
+  for (const { floral_source: source, level, rows, kilos, moisture } of apart.filter((each) => each.level < 2)) {
+    const name = level === 0 ? 'Everything' : (source ?? 'without a value');
+    await expect(lines.getByRole('row', { name: `${name}, sum ${thin(Number(rows))} rows` })).toContainText(spaced(kilos));
+    await expect(lines.getByRole('row', { name: `${name}, average ${thin(Number(rows))} rows` })).toContainText(moisture);
+  }
+  await expect(lines.getByRole('columnheader', { name: 'Batch number' })).toHaveCount(0);
+});
+
+test('only what a role allows is totalled, and values are marked', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('link', { name: DEMO }).click();
+  await page.getByRole('link', { name: 'Fields' }).click();
+  await sheetLine(page, 'kilos').click();
+  await page.getByRole('button', { name: 'Role: measure' }).click();
+  await page.getByRole('option', { name: 'code', exact: true }).click();
+  await page.getByRole('button', { name: 'Findings' }).click();
+  const finding = page.getByRole('complementary', { name: 'Findings' });
+  await expect(finding).toContainText('The sum of kilos is not allowed');
+  await expect(finding).toContainText('a wrong figure that looks right');
+  await finding.getByRole('button', { name: 'Take it out of the proof' }).click();
+  await expect(finding).toContainText('Nothing was found.');
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await expect(page.getByText('Totals:')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Total \d/ })).toHaveText(['average']);
+  await expect(page.getByRole('list', { name: 'What the letters mean' })).toHaveText('a Moisture above 20');
+  await expect(page.getByRole('cell', { name: /^2\d\.\da$/ }).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('button', { name: /^Total \d/ })).toHaveText(['sum', 'average']);
+});
+
+test('the print view has every line under its title, and says what was cut', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.addInitScript(() => (window.print = () => undefined));
+  await page.reload();
+  await page.getByRole('link', { name: 'Datasets' }).click();
+  await page.getByRole('link', { name: 'Harvests worth delivering' }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await page.getByRole('button', { name: 'Print' }).click();
+  await page.emulateMedia({ media: 'print' });
+  const sheet = page.getByRole('article');
+  await expect(sheet.getByRole('heading', { name: 'Harvests where kilos at least 5' })).toBeVisible();
+  await expect(sheet).toContainText(/Printed are the first 5.000 of 8.344 lines\./);
+  await expect(sheet.getByRole('row')).toHaveCount(5_001);
+  await expect(page.getByRole('navigation', { name: 'Main' })).toBeHidden();
+});
+
+test('what is taken away as Parquet is read back as the database has it', async ({ page, signIn }, testInfo) => {
+  await signIn('analyst');
+  await page.getByRole('link', { name: DEMO }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await page.getByRole('button', { name: 'Take away' }).click();
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Parquet' }).click()]);
+  expect(download.suggestedFilename()).toBe(`${DEMO}.parquet`);
+  const file = testInfo.outputPath('rows.parquet');
+  await download.saveAs(file);
+  expect(readFileSync(file).subarray(0, 4).toString()).toBe('PAR1');
+  const connection = await (await DuckDBInstance.create(':memory:')).connect();
+  const read = await connection.runAndReadAll(
+    `select batch, kilos::varchar, moisture::varchar, picked_on::varchar from '${file}' order by 1`,
+  );
+  connection.closeSync();
+  const own = await inDemo<Record<string, string | null>>(
+    "select batch, kilos::text, moisture::text, picked_on::text from coop.harvests where picked_on between '2025-04-01' and '2025-09-30' order by batch collate \"C\"",
+  );
+  expect(read.getRowsJson()).toEqual(own.map((row) => [row.batch, row.kilos, row.moisture, row.picked_on]));
+});
+
+test('the request is kept with the dataset and ticked off by hand', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'regions');
+  await page.getByRole('button', { name: 'Brief' }).click();
+  const brief = page.getByRole('complementary', { name: 'Brief' });
+  await brief.getByLabel('The request').fill('All regions, by name');
+  await brief.getByLabel('The request').press('Control+Enter');
+  await brief.getByRole('button', { name: 'Add a figure' }).click();
+  await page.keyboard.type('regions');
+  await page.keyboard.press('Enter');
+  await brief.getByLabel('The figure').fill('4');
+  await page.keyboard.press('Enter');
+  await brief.getByRole('checkbox', { name: 'Met: regions' }).click();
+  await expect(brief).toContainText('1 of 1 met');
+  await accessible(page);
+  await page.reload();
+  await page.getByRole('button', { name: 'Brief' }).click();
+  await expect(brief.getByLabel('The request')).toHaveValue('All regions, by name');
+  await expect(brief.getByRole('checkbox', { name: 'Met: regions' })).toBeChecked();
+});
+
+test('a dataset is renamed, tagged, duplicated, deleted and taken back', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'advances');
+  await page.getByRole('link', { name: 'Fields' }).click();
+  await page.getByLabel('Add a tag').fill('money');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/draft r2, saved/)).toBeVisible();
+  await page.getByRole('link', { name: 'Datasets' }).click();
+  const menu = (title: string | RegExp) => page.getByRole('button', { name: title });
+  await menu(/What to do with advances/).click();
+  await page.getByRole('menuitem', { name: 'Rename' }).click();
+  await page.getByLabel(/New title of/).fill('Advances paid');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('link', { name: 'Advances paid' })).toBeVisible();
+  await menu('What to do with Advances paid').click();
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+  await expect(page.getByLabel('Title of the dataset')).toHaveValue('Copy of Advances paid');
+  await page.getByRole('link', { name: 'Datasets' }).click();
+  await page.getByRole('button', { name: 'Show what is tagged money' }).first().click();
+  await expect(page.getByRole('row')).toHaveCount(3);
+  await accessible(page);
+  await menu('What to do with Copy of Advances paid').click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await expect(page.getByText('Deleted Copy of Advances paid.')).toBeVisible();
+  await expect(page.getByRole('row')).toHaveCount(2);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('row')).toHaveCount(3);
+});
