@@ -3,7 +3,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream } from 'node:stream/web';
 
-interface Dataset {
+export interface Dataset {
   readonly id: string;
   readonly revision: number;
   readonly definition: {
@@ -123,6 +123,21 @@ export class Client {
 
   async page(result: string, offset: number, limit: number, sort: string): Promise<void> {
     await this.ask('GET', `/results/${result}/rows?offset=${offset}&limit=${limit}${sort === '' ? '' : `&sort=${sort}`}`);
+  }
+
+  /** The dataset after further edits. */
+  edited(dataset: Dataset, edits: readonly object[]): Promise<Dataset> {
+    return this.ask<Dataset>('POST', `/datasets/${dataset.id}/edits`, {
+      editId: `bench-${performance.now()}`,
+      baseRevision: dataset.revision,
+      edits,
+    });
+  }
+
+  /** Makes the proof of a result and reads its first page. */
+  async proof(result: string, { id, revision }: Dataset): Promise<void> {
+    const { key } = await this.ask<{ key: string }>('POST', `/results/${result}/proofs`, { dataset: id, revision });
+    await this.ask('GET', `/results/${result}/proofs/${key}/lines?offset=0&limit=200`);
   }
 
   async sortField(result: string, name: string): Promise<string> {

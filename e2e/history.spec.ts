@@ -63,6 +63,28 @@ test('revisions are compared in words, and an older one is taken back and undone
   await expect(page.getByRole('button', { name: 'Take off the tag places' })).toBeVisible();
 });
 
+test('fields are put in another order by dragging, and back by undo', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'regions');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await page.getByRole('link', { name: 'Fields' }).click();
+  const lines = page.getByRole('list', { name: 'Fields handed over' }).getByRole('listitem');
+  const first = page.getByRole('button', { name: 'Move code' });
+  await first.hover();
+  await page.mouse.down();
+  const below = await lines.nth(1).boundingBox();
+  await page.mouse.move((below?.x ?? 0) + 10, (below?.y ?? 0) + 10, { steps: 5 });
+  await page.mouse.move((below?.x ?? 0) + 10, (below?.y ?? 0) + 20, { steps: 5 });
+  await page.mouse.up();
+  await expect(lines.first()).toContainText('name');
+  await expect(page.getByRole('button', { name: 'Undo' })).toHaveAttribute(
+    'title',
+    'Undo: changed the order of the fields that are handed over',
+  );
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(lines.first()).toContainText('code');
+});
+
 test('an undo whose target another tab changed says so, and both sides can be kept', async ({ page, signIn }) => {
   await signIn('analyst');
   await newDataset(page, 'regions');

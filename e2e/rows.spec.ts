@@ -20,7 +20,10 @@ test('rows are sorted over all of them, downwards and by a second field', async 
   await expect(stamp(page)).toContainText(/all .* rows/);
   await page.keyboard.press('Home');
   await page.keyboard.press('Shift+S');
-  await page.getByRole('columnheader', { name: /id whole number/ }).getByRole('button').click();
+  await page
+    .getByRole('columnheader', { name: /id whole number/ })
+    .getByRole('button')
+    .click();
   await page.getByRole('menuitem', { name: /Sort by it as well/ }).click();
   for (const [index, { kilos, id }] of top.entries()) {
     const row = page.getByRole('row').nth(index + 1);

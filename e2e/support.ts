@@ -56,7 +56,7 @@ export const test = base.extend<{ signIn: (role: 'steward' | 'analyst') => Promi
       await page.getByRole('button', { name: `Sign in as the demo ${role}` }).click();
       await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
       // On a slow machine nothing runs by itself after a run of two seconds; a person would then ask for it.
-const run = page.getByRole('region', { name: 'Rows', exact: true }).getByRole('button', { name: 'Run', exact: true });
+      const run = page.getByRole('region', { name: 'Rows', exact: true }).getByRole('button', { name: 'Run', exact: true });
       const ask = () => run.evaluate((button: HTMLElement) => button.click(), undefined, { timeout: 1_000 }).catch(() => undefined);
       await page.addLocatorHandler(page.getByText('so this waits for Ctrl+Enter'), ask, { noWaitAfter: true });
     });

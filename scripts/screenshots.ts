@@ -42,9 +42,11 @@ main(async () => {
       (await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme, reducedMotion: 'reduce' })).newPage();
     await stewardViews(await page('light'), server.address);
     await analystViews(await page('light'), server.address);
+    await handedOverViews(await page('light'), server.address);
     await criteriaViews(await page('light'), server.address);
     await calculateViews(await page('light'), server.address);
     await darkViews(await page('dark'), server.address);
+    await historyView(await page('dark'), server.address);
     await server.stop();
   } finally {
     await browser.close();
@@ -123,13 +125,47 @@ async function analystViews(page: Page, address: string): Promise<void> {
   await page.getByRole('button', { name: 'Parameters' }).click();
   await page.getByRole('group', { name: 'Parameter min_kilos' }).waitFor();
   await shoot(page, 'bench');
-  await page.getByRole('link', { name: 'Proof' }).click();
-  await page.getByText('rows, complete').waitFor();
-  await page.getByRole('row').nth(10).waitFor();
-  await shoot(page, 'proof');
   await page.getByRole('link', { name: 'Runs' }).click();
   await page.getByRole('row').nth(2).waitFor();
   await shoot(page, 'runs');
+}
+
+const YIELD = 'Yield of 2025 by floral source';
+const proofSeen = (page: Page) => page.getByRole('table', { name: 'Lines of the proof' }).getByRole('row').nth(10).waitFor();
+
+async function handedOverViews(page: Page, address: string): Promise<void> {
+  await signIn(page, address, 'analyst');
+  await page.getByRole('link', { name: YIELD }).click();
+  await rowsSeen(page);
+  await page.getByRole('grid').focus();
+  for (const key of ['End', 'ArrowLeft', 's', 's', 'p']) await page.keyboard.press(key);
+  await page.getByText('most frequent').waitFor();
+  await page.getByRole('columnheader', { name: /kilos/ }).and(page.locator('[aria-sort=descending]')).waitFor();
+  await shoot(page, 'rows');
+  await page.getByRole('link', { name: 'Fields' }).click();
+  await page.getByRole('list', { name: 'Fields handed over' }).getByRole('listitem').filter({ hasText: 'kilos' }).click();
+  await page.getByRole('button', { name: 'Brief' }).click();
+  await page.getByText('2 of 3 met').waitFor();
+  await shoot(page, 'fields');
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await proofSeen(page);
+  await page.getByRole('button', { name: 'Brief' }).click();
+  await shoot(page, 'proof');
+}
+
+async function historyView(page: Page, address: string): Promise<void> {
+  await signIn(page, address, 'analyst');
+  await page.getByRole('link', { name: YIELD }).click();
+  await page.getByRole('link', { name: 'Fields' }).click();
+  await page.getByLabel('Label', { exact: true }).fill('Honey of');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Add a tag').fill('autumn');
+  await page.keyboard.press('Enter');
+  await page.getByText('draft r5, saved').waitFor();
+  await page.getByRole('button', { name: 'History' }).click();
+  await page.getByRole('list', { name: 'Revisions' }).getByRole('button').last().click();
+  await page.getByRole('button', { name: 'Go back to r1' }).waitFor();
+  await shoot(page, 'history');
 }
 
 async function criteriaViews(page: Page, address: string): Promise<void> {
@@ -180,9 +216,15 @@ async function darkViews(page: Page, address: string): Promise<void> {
   await page.getByRole('link', { name: 'Harvests worth delivering' }).click();
   await rowsSeen(page);
   await shoot(page, 'bench-char');
+  await page.getByRole('link', { name: 'Datasets' }).click();
+  await page.getByRole('link', { name: YIELD }).click();
   await page.getByRole('link', { name: 'Proof' }).click();
-  await page.getByRole('row').nth(10).waitFor();
+  await proofSeen(page);
+  await page.getByRole('button', { name: /^Single rows/ }).click();
+  await page.getByRole('option', { name: 'only groups shown' }).click();
+  await page.getByText('Everything, sum').waitFor();
   await shoot(page, 'proof-char');
+  await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('link', { name: 'Datasets' }).click();
   await page.getByRole('link', { name: 'Members and how they are addressed' }).click();
   await page

@@ -26,6 +26,7 @@ export class ProofService {
   private readonly making = new Map<string, Promise<ProofDto>>();
   /** What was made, by result and key; the files are on disk, this is what a screen has to know of them. */
   private readonly made = new Map<string, ProofDto>();
+  private readonly extents = new Map<string, ReadonlyMap<string, string | null>>();
   private working = 0;
 
   constructor(
@@ -91,6 +92,18 @@ export class ProofService {
     return this.store.file(result.id, `proof-${key}.parquet`);
   }
 
+  /** What a column's width has to fit depends on the rows alone, so it is asked once a result. */
+  private async extentOf(result: Result, stored: readonly ResultColumn[]): Promise<ReadonlyMap<string, string | null>> {
+    const known = this.extents.get(result.id) ?? new Map<string, string | null>();
+    const missing = stored.filter((each) => !known.has(each.id));
+    if (missing.length === 0) return known;
+    const measured = await this.pages.do({ work: 'extent', file: this.store.rows(result.id), columns: missing });
+    const all = new Map([...known, ...missing.map(({ id }, index) => [id, measured[index] ?? null] as const)]);
+    this.extents.set(result.id, all);
+    for (const old of [...this.extents.keys()].slice(0, Math.max(0, this.extents.size - MOST_KNOWN))) this.extents.delete(old);
+    return all;
+  }
+
   private async make(result: Result, relations: ProofRelations, key: string, stored: readonly ResultColumn[]): Promise<ProofDto> {
     if (this.working >= LIMITS.proofsAtOnce.value)
       throw refused(429, 'too-many-proofs', 'Too many proofs are being made.', {}, 'to try again in a moment');
@@ -112,14 +125,12 @@ export class ProofService {
       });
     try {
       await this.engine.do({ work: 'open', run, folder: this.store.folder(result.id) });
-      const extents = this.pages.do({ work: 'extent', file: rows.file, columns: stored });
-      extents.catch(() => undefined);
       const grouped = await combine(compile(relations.groups, duckdb, UNBOUND), [rows], groupsFile);
       const out = this.store.file(result.id, `making-${run}.parquet`);
       const { rows: lines } = await combine(compile(relations.lines, duckdb, UNBOUND), [rows, groups], out);
       await this.store.replace(out, this.file(result, key));
       await this.store.prune(result.id, 'proof-', LIMITS.proofsKept.value);
-      const measured = await extents;
+      const measured = await this.extentOf(result, stored);
       const scales = new Map(stored.map((each) => [each.id, each.measuredScale]));
       const columns = relations.columns
         .filter(({ id }) => id !== MARKS_COLUMN)
@@ -129,7 +140,7 @@ export class ProofService {
         lines,
         groups: Math.max(0, grouped.rows - 1),
         columns,
-        extents: Object.fromEntries(stored.map(({ id }, index) => [id, measured[index] ?? null])),
+        extents: Object.fromEntries(stored.map(({ id }) => [id, measured.get(id) ?? null])),
       };
     } finally {
       this.working--;

@@ -1,5 +1,4 @@
 import { createBrowserRouter, Navigate } from 'react-router';
-import { BenchPage } from '../bench/bench-page';
 import { DatasetsPage } from '../datasets/datasets-page';
 import { LimitsPage } from '../limits/limits-page';
 import { SignInPage } from '../people/sign-in-page';
@@ -22,7 +21,7 @@ export const router = createBrowserRouter([
         element: <DatasetFrame />,
         children: [
           { index: true, element: <Navigate to="bench" replace /> },
-          { path: 'bench', element: <BenchPage /> },
+          { path: 'bench', lazy: async () => ({ Component: (await import('../bench/bench-page')).BenchPage }) },
           { path: 'fields', lazy: async () => ({ Component: (await import('../fields/fields-page')).FieldsPage }) },
           { path: 'proof', lazy: async () => ({ Component: (await import('../proof/proof-page')).ProofPage }) },
         ],

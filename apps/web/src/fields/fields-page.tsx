@@ -1,4 +1,5 @@
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
+import { useSearchParams } from 'react-router';
 import type { SheetField } from '@cendra/core';
 import { handedOver } from '@cendra/core';
 import { WithDrawers } from '../bench/drawers';
@@ -14,7 +15,17 @@ export function FieldsPage() {
   const bench = useBench();
   const { trail } = bench;
   const fields = useMemo(() => handedOver(trail), [trail]);
-  const [chosen, setChosen] = useState<string>();
+  const [search, setSearch] = useSearchParams();
+  const chosen = search.get('field');
+  const setChosen = (field: string) =>
+    setSearch(
+      (old) => {
+        const next = new URLSearchParams(old);
+        next.set('field', field);
+        return next;
+      },
+      { replace: true },
+    );
   const field: SheetField | undefined = fields.find((each) => each.id === chosen) ?? fields.find((each) => !each.forUseOnly) ?? fields[0];
   return (
     <main className="flex h-full flex-col">

@@ -2,6 +2,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useCallback, useMemo, useRef } from 'react';
 import type { ProofDto } from '../api';
 import { api } from '../api';
+import { useAppDispatch } from '../app/store';
 import type { Page } from '../bench/rows/use-pages';
 import { PAGE, usePages } from '../bench/rows/use-pages';
 import { grouped } from '../ui/format';
@@ -34,6 +35,7 @@ export function LinesGrid({ result, proof, table }: LinesGridProps) {
     estimateSize: () => ROW,
     overscan: 8,
     scrollPaddingStart: ROW,
+    useFlushSync: false,
   });
   const items = down.getVirtualItems();
   const first = items[0]?.index ?? 0;
@@ -167,10 +169,13 @@ function LineCells({ line, table, widths, words }: LineCellsProps) {
 
 /** Reads pages of lines; a proof the server forgot is made again by asking for it anew. */
 export function useReadLines(result: string, key: string) {
-  const [fetchLines] = api.useLazyProofLinesQuery();
+  const dispatch = useAppDispatch();
   return useCallback(
-    async (page: number): Promise<Page | undefined> =>
-      (await fetchLines({ id: result, key, offset: page * PAGE, limit: PAGE }, true)).data as unknown as Page | undefined,
-    [result, key, fetchLines],
+    async (page: number): Promise<Page | undefined> => {
+      const { proofLines } = api.endpoints;
+      const answer = await dispatch(proofLines.initiate({ id: result, key, offset: page * PAGE, limit: PAGE }, { subscribe: false }));
+      return answer.data as unknown as Page | undefined;
+    },
+    [result, key, dispatch],
   );
 }

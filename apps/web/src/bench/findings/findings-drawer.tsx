@@ -1,3 +1,4 @@
+import { Link, useLocation } from 'react-router';
 import type { Problem } from '@cendra/core';
 import { fixesOf, handedOver, whyOf } from '@cendra/core';
 import { Button } from '../../ui/button';
@@ -7,7 +8,7 @@ import { catalogueOf } from '../use-bench';
 
 /** Everything the checks found in the dataset, by step: where it is, why it matters, and how it is mended. */
 export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
-  const { trail, select } = bench;
+  const { trail } = bench;
   if (trail.problems.length === 0) return <EmptyState>Nothing was found.</EmptyState>;
   const groups = [
     ...trail.steps.map(({ step, title }) => ({ id: step.id as string | undefined, title })),
@@ -24,9 +25,9 @@ export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
               {id === undefined ? (
                 title
               ) : (
-                <button type="button" className="text-left underline-offset-2 hover:underline" onClick={() => select(id)}>
+                <PlaceLink tab="bench" name="step" id={id}>
                   {title}
-                </button>
+                </PlaceLink>
               )}
             </h3>
             <ul className="space-y-2">
@@ -49,7 +50,18 @@ function Finding({ bench, problem }: { readonly bench: Bench; readonly problem: 
     <li className="space-y-1">
       <ProblemLine problem={problem} />
       <p className="pl-5.5 text-meta text-ink-soft">
-        {where && <span className="text-ink">{where}. </span>}
+        {where !== '' && (
+          <span className="text-ink">
+            {problem.place.step === undefined && problem.place.field !== undefined ? (
+              <PlaceLink tab="fields" name="field" id={problem.place.field}>
+                {where}
+              </PlaceLink>
+            ) : (
+              where
+            )}
+            .{' '}
+          </span>
+        )}
         {whyOf(problem)}
       </p>
       {fixes.length > 0 && (
@@ -80,4 +92,23 @@ function placeWords({ place }: Problem, { trail }: Bench): string {
   ]
     .join(', ')
     .replace(/^./, (first) => first.toUpperCase());
+}
+
+interface PlaceLinkProps {
+  readonly tab: 'bench' | 'fields';
+  readonly name: 'step' | 'field';
+  readonly id: string;
+  readonly children: string;
+}
+
+/** Goes to the place, on whichever tab it is. */
+function PlaceLink({ tab, name, id, children }: PlaceLinkProps) {
+  const { search } = useLocation();
+  const next = new URLSearchParams(search);
+  next.set(name, id);
+  return (
+    <Link relative="path" to={{ pathname: `../${tab}`, search: `?${next.toString()}` }} className="text-left underline underline-offset-2">
+      {children}
+    </Link>
+  );
 }

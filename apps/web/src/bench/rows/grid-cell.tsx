@@ -50,12 +50,8 @@ export const GridCell = memo(function GridCell({
 });
 
 function CellContent({ cell, number }: { readonly cell: Cell | undefined; readonly number: boolean }) {
-  if (cell === undefined)
-    return (
-      <span className="text-ink-faint">
-        …<span className="sr-only">being read</span>
-      </span>
-    );
+  // A plain text, so that the value that arrives only changes it.
+  if (cell === undefined) return '…';
   if (cell === null || typeof cell === 'string') return <CellText text={cell === null ? null : number ? groupedNumber(cell) : cell} />;
   if ('m' in cell)
     return (

@@ -1,17 +1,19 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { FieldType } from '@cendra/core';
-import { isNumber, typeWord } from '@cendra/core';
+import { typeWord } from '@cendra/core';
 import type { ResultColumnDto, ResultDto } from '../../api';
 import { api } from '../../api';
+import { useAppDispatch } from '../../app/store';
 import type { Cell } from '../../ui/cell';
 import { grouped } from '../../ui/format';
 import { WholeCell } from './whole-cell';
 import { FindBar } from './find-bar';
-import { GridCell } from './grid-cell';
-import { GridHeader } from './grid-header';
+import { GridHead } from './grid-head';
 import { actOf, actOnView } from './grid-keys';
 import type { HeaderAct } from './grid-header';
+import type { Across } from './grid-row';
+import { GridRow, GUTTER } from './grid-row';
 import { ProfilePanel } from './profile-panel';
 import { sortText } from './sort';
 import { useCopy } from './use-copy';
@@ -25,8 +27,8 @@ const ROW = 28;
 const HEADER = 28;
 /** Room for what says that the rows are sorted by a field. */
 const ARROW = 20;
-/** Where row numbers stand; picking one follows the row. */
-const GUTTER = 56;
+/** Rows that scroll out of sight are filled anew instead of being made anew; never more than these are in sight. */
+const RECYCLED = 96;
 /** Chromium caps an element's height; beyond it the scroll position stands for a larger one. */
 const MOST_PIXELS = 30_000_000;
 
@@ -76,7 +78,8 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
     count: inSight,
     getScrollElement: () => box.current,
     estimateSize: () => ROW,
-    overscan: 8,
+    overscan: 2,
+    useFlushSync: false,
     scrollPaddingStart: HEADER,
   });
   const across = useVirtualizer({
@@ -85,6 +88,7 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
     estimateSize: (index) => widths[index + frozen] ?? 120,
     horizontal: true,
     overscan: 2,
+    useFlushSync: false,
     paddingStart: frozenWidth,
     scrollPaddingStart: frozenWidth,
     getItemKey: (index) => `${shown[index + frozen]} ${widths[index + frozen]}`,
@@ -94,10 +98,18 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
   const first = items[0]?.index ?? 0;
   // Beyond the cap the position is scaled: the same place on the bar, a later row.
   const skipped = total > inSight && inSight > 1 ? Math.round((first / (inSight - 1)) * (total - inSight)) : 0;
+  const [from, until] = [(visible[0]?.index ?? 0) + frozen, (visible.at(-1)?.index ?? -1) + frozen];
+  const lead = (visible[0]?.start ?? frozenWidth) - frozenWidth;
+  const width = across.getTotalSize();
+  const seen = useMemo(
+    (): Across => ({ columns, widths, lefts, frozen, from, until, lead, width }),
+    [columns, widths, lefts, frozen, from, until, lead, width],
+  );
   const sort = sortText(view.sort);
   const read = useReadPage(result.id, sort);
   const pages = usePages(read, first + skipped, items.length, total);
   const stored = useMemo(() => new Map(result.columns.map((each, index) => [each.id, index + 1])), [result.columns]);
+  const places = useMemo(() => shown.map((id) => stored.get(id) ?? 0), [shown, stored]);
   const rowAt = (row: number) => pages.get(Math.floor(row / PAGE))?.[row % PAGE];
   const cellAt = (row: number, column: number): Cell | undefined => {
     const cells = rowAt(row);
@@ -162,10 +174,13 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
     event.preventDefault();
     run();
   };
-  const point = useCallback((row: number, column: number, extending: boolean) => selection.move({ row, column }, extending), [selection]);
+  const { move: choose } = selection;
+  const point = useCallback((row: number, column: number, extending: boolean) => choose({ row, column }, extending), [choose]);
+  const openLatest = useLatest(openWhole);
+  const followLatest = useLatest(follow);
+  const actLatest = useLatest(act);
+  const widthLatest = useLatest((field: string, width: number) => onView(resized(view, field, width)));
   if (total === 0) return nothing ?? <p className="px-4 py-6 text-ink-soft">No row is left.</p>;
-  const inOrder = [...Array.from({ length: frozen }, (_, index) => index), ...visible.map((each) => each.index + frozen)];
-  const lead = (visible[0]?.start ?? frozenWidth) - frozenWidth;
   const atProfile = result.columns.find((each) => each.id === profiled);
   return (
     <div className="flex h-full flex-col">
@@ -194,76 +209,27 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
           onKeyDown={onKeyDown}
           className="figures min-w-0 flex-1 overflow-auto text-meta"
         >
-          <div
-            role="row"
-            aria-rowindex={1}
-            className="sticky top-0 z-20 flex min-w-full border-b bg-panel"
-            style={{ width: across.getTotalSize() }}
-          >
-            <span role="presentation" className="sticky left-0 z-15 h-7 shrink-0 border-r bg-panel" style={{ width: GUTTER }} />
-            {inOrder.map((index) => {
-              const column = columns[index];
-              if (!column) return null;
-              const place = view.sort.findIndex((each) => each.field === column.id);
-              return (
-                <Lead key={column.id} width={index === (visible[0]?.index ?? 0) + frozen ? lead : 0}>
-                  <GridHeader
-                    column={column}
-                    index={index}
-                    width={widths[index] ?? 120}
-                    frozenAt={index < frozen ? lefts[index] : undefined}
-                    isLastFrozen={index === frozen - 1}
-                    sorted={
-                      place < 0 ? undefined : { place: place + 1, of: view.sort.length, descending: view.sort[place]?.descending ?? false }
-                    }
-                    onAct={(what) => act(what, column.id)}
-                    onWidth={(width) => onView(resized(view, column.id, width))}
-                  />
-                </Lead>
-              );
-            })}
-          </div>
-          <div role="presentation" className="relative" style={{ height: down.getTotalSize(), width: across.getTotalSize() }}>
+          <GridHead across={seen} sort={view.sort} onAct={actLatest} onWidth={widthLatest} />
+          <div role="presentation" className="relative" style={{ height: down.getTotalSize(), width: seen.width }}>
             {items.map((item) => {
               const row = item.index + skipped;
+              const chosen = selection.several && row >= selection.rows.from && row <= selection.rows.until;
               return (
-                <div
-                  key={item.key}
-                  role="row"
-                  aria-rowindex={row + 2}
-                  className="absolute left-0 flex border-b"
-                  style={{ top: item.start, height: ROW, width: across.getTotalSize() }}
-                >
-                  <div role="rowheader" className="sticky left-0 z-10 h-full shrink-0 border-r bg-panel" style={{ width: GUTTER }}>
-                    <button
-                      type="button"
-                      tabIndex={-1}
-                      aria-label={`Follow row ${row + 1}`}
-                      title="Follow this row through the trail (F)"
-                      disabled={!onFollow}
-                      onClick={() => follow(row)}
-                      className="h-full w-full pr-1.5 text-right text-ink-faint hover:text-ember"
-                    >
-                      {grouped(String(row + 1))}
-                    </button>
-                  </div>
-                  {inOrder.map((index) => (
-                    <Lead key={shown[index]} width={index === (visible[0]?.index ?? 0) + frozen ? lead : 0}>
-                      <GridCell
-                        row={row}
-                        column={index}
-                        cell={cellAt(row, index)}
-                        width={widths[index] ?? 120}
-                        number={isNumber(columns[index]?.type as FieldType)}
-                        active={at.row === row && at.column === index}
-                        chosen={selection.several && selection.holds(row, index)}
-                        frozenAt={index < frozen ? lefts[index] : undefined}
-                        onPoint={point}
-                        onOpen={openWhole}
-                      />
-                    </Lead>
-                  ))}
-                </div>
+                <GridRow
+                  key={item.index % RECYCLED}
+                  row={row}
+                  top={item.start}
+                  height={ROW}
+                  cells={rowAt(row)}
+                  places={places}
+                  across={seen}
+                  active={at.row === row ? at.column : undefined}
+                  chosenFrom={chosen ? selection.columns.from : undefined}
+                  chosenUntil={chosen ? selection.columns.until : undefined}
+                  onPoint={point}
+                  onOpen={openLatest}
+                  onFollow={onFollow ? followLatest : undefined}
+                />
               );
             })}
           </div>
@@ -298,25 +264,26 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
   }
 }
 
-/** Room for the columns left of those in sight. */
-function Lead({ width, children }: { readonly width: number; readonly children: React.ReactNode }) {
-  return (
-    <>
-      {width > 0 && <span role="presentation" className="shrink-0" style={{ width }} />}
-      {children}
-    </>
-  );
+/** A function that stays the same and always does what the newest one does, so that rows need not render for it. */
+function useLatest<A extends readonly unknown[]>(newest: (...given: A) => void): (...given: A) => void {
+  const latest = useRef(newest);
+  useEffect(() => {
+    latest.current = newest;
+  });
+  return useCallback((...given: A) => latest.current(...given), []);
 }
 
+/** Reads pages without listening to their requests: only the rows that arrive make the grid render. */
 function useReadPage(result: string, sort: string | undefined) {
-  const [fetchRows] = api.useLazyResultsRowsQuery();
+  const dispatch = useAppDispatch();
   return useCallback(
     async (page: number): Promise<Page | undefined> => {
       const asked = { id: result, offset: page * PAGE, limit: PAGE };
-      const answer = await fetchRows(sort === undefined ? asked : { ...asked, sort }, true);
+      const { resultsRows } = api.endpoints;
+      const answer = await dispatch(resultsRows.initiate(sort === undefined ? asked : { ...asked, sort }, { subscribe: false }));
       return answer.data as unknown as Page | undefined;
     },
-    [result, sort, fetchRows],
+    [result, sort, dispatch],
   );
 }
 

@@ -6,6 +6,8 @@ export const PAGE = 200;
 const MOST_TRIES = 5;
 const TRY_AGAIN_AFTER = 800;
 const MOST_KEPT = 20;
+/** Pages that come into sight for a shorter time than this, in ms, are passed by. */
+const PASSING = 40;
 
 export type Page = readonly (readonly Cell[])[];
 export type ReadPage = (page: number) => Promise<Page | undefined>;
@@ -20,17 +22,22 @@ export function usePages(read: ReadPage, first: number, count: number, total: nu
   useEffect(() => {
     let current = true;
     let again: ReturnType<typeof setTimeout> | undefined;
-    for (let page = from; page <= until; page++) {
-      if (pages.has(page)) continue;
-      void read(page).then((rows) => {
-        if (!current) return;
-        if (rows)
-          setHeld((old) => ({ of: read, pages: new Map([...(old.of === read ? [...old.pages].slice(-MOST_KEPT) : []), [page, rows]]) }));
-        else if (tries < MOST_TRIES) again = setTimeout(() => setTries(tries + 1), TRY_AGAIN_AFTER);
-      });
-    }
+    const missing = Array.from({ length: until - from + 1 }, (_, index) => from + index).filter((page) => !pages.has(page));
+    const take = (page: number, rows: Page) =>
+      setHeld((old) => ({ of: read, pages: new Map([...(old.of === read ? [...old.pages].slice(-MOST_KEPT) : []), [page, rows]]) }));
+    const ask = () => {
+      for (const page of missing)
+        void read(page).then((rows) => {
+          if (!current) return;
+          if (rows) take(page, rows);
+          else if (tries < MOST_TRIES) again = setTimeout(() => setTries(tries + 1), TRY_AGAIN_AFTER);
+        });
+    };
+    // What is only passed by is not asked for.
+    const settled = missing.length > 0 ? setTimeout(ask, pages.size === 0 ? 0 : PASSING) : undefined;
     return () => {
       current = false;
+      clearTimeout(settled);
       clearTimeout(again);
     };
   }, [from, until, read, pages, tries]);
