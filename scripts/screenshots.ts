@@ -8,6 +8,7 @@ import { startCluster } from './setup/cluster';
 import { ensureDemo, ensureOwnDatabase } from './setup/databases';
 import { root } from './setup/root';
 import { main, say } from './setup/say';
+import type { RunningServer } from './setup/server';
 import { startServer } from './setup/server';
 import { ensureChromium } from './setup/system';
 
@@ -29,27 +30,29 @@ main(async () => {
   const folder = mkdtempSync(join(tmpdir(), 'cendra-shots-'));
   const cluster = await startCluster(folder, true);
   const browser = await chromium.launch({ executablePath: ensureChromium(), args: ARGS });
+  let server: RunningServer | undefined;
   try {
     const demoPassword = await ensureDemo(cluster, folder, 240_000);
-    const server = await startServer({
+    server = await startServer({
       cluster,
       database: await ensureOwnDatabase(cluster, 'cendra'),
       dataFolder: join(folder, 'server'),
       demoPassword,
       webFolder: join(root, 'apps/web/dist'),
     });
+    const { address } = server;
     const page = async (colorScheme: 'light' | 'dark') =>
       (await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme, reducedMotion: 'reduce' })).newPage();
-    await stewardViews(await page('light'), server.address);
-    await analystViews(await page('light'), server.address);
-    await handedOverViews(await page('light'), server.address);
-    await criteriaViews(await page('light'), server.address);
-    await calculateViews(await page('light'), server.address);
-    await darkViews(await page('dark'), server.address);
-    await historyView(await page('dark'), server.address);
-    await server.stop();
+    await stewardViews(await page('light'), address);
+    await analystViews(await page('light'), address);
+    await handedOverViews(await page('light'), address);
+    await criteriaViews(await page('light'), address);
+    await calculateViews(await page('light'), address);
+    await darkViews(await page('dark'), address);
+    await historyView(await page('dark'), address);
   } finally {
     await browser.close();
+    await server?.stop();
     cluster.stop();
     rmSync(folder, { recursive: true, force: true });
   }
@@ -185,18 +188,24 @@ async function criteriaViews(page: Page, address: string): Promise<void> {
   await shoot(page, 'criteria-nothing-left');
 }
 
+const calculatedField = (page: Page, name: string) =>
+  page
+    .getByRole('list', { name: 'Calculated fields' })
+    .getByRole('button', { name: new RegExp(name) })
+    .first();
+
 const liveSeen = (page: Page) => page.getByRole('region', { name: 'Values' }).getByRole('row').nth(3).waitFor();
 
 async function calculateViews(page: Page, address: string): Promise<void> {
   await signIn(page, address, 'analyst');
   await page.getByRole('link', { name: 'Inspections with readable counts' }).click();
   await page.getByText('failed in').first().waitFor();
-  await page.getByRole('button', { name: /per_hundred/ }).click();
+  await calculatedField(page, 'per_hundred').click();
   await liveSeen(page);
   await shoot(page, 'calculate');
   await page.getByRole('link', { name: 'Datasets' }).click();
   await page.getByRole('link', { name: 'Harvests, shares and running totals' }).click();
-  await page.getByRole('button', { name: /so_far/ }).click();
+  await calculatedField(page, 'so_far').click();
   await liveSeen(page);
   await page
     .getByRole('button', { name: /how it came about/ })
@@ -222,16 +231,14 @@ async function darkViews(page: Page, address: string): Promise<void> {
   await proofSeen(page);
   await page.getByRole('button', { name: /^Single rows/ }).click();
   await page.getByRole('option', { name: 'only groups shown' }).click();
+  await page.getByRole('table', { name: 'Lines of the proof' }).focus();
+  await page.keyboard.press('End');
   await page.getByText('Everything, sum').waitFor();
   await shoot(page, 'proof-char');
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('link', { name: 'Datasets' }).click();
   await page.getByRole('link', { name: 'Members and how they are addressed' }).click();
-  await page
-    .getByRole('list', { name: 'Calculated fields' })
-    .getByRole('button', { name: /sorted_by/ })
-    .first()
-    .click();
+  await calculatedField(page, 'sorted_by').click();
   await liveSeen(page);
   await page.getByRole('textbox', { name: 'Expression of sorted_by' }).click();
   await page.keyboard.press('Control+End');
