@@ -141,9 +141,9 @@ async function handedOverViews(page: Page, address: string): Promise<void> {
   await page.getByRole('link', { name: YIELD }).click();
   await rowsSeen(page);
   await page.getByRole('grid').focus();
-  for (const key of ['End', 'ArrowLeft', 's', 's', 'p']) await page.keyboard.press(key);
-  await page.getByText('most frequent').waitFor();
-  await page.getByRole('columnheader', { name: /kilos/ }).and(page.locator('[aria-sort=descending]')).waitFor();
+  for (const key of ['ArrowRight', 'ArrowRight', 's', 's', 'p']) await page.keyboard.press(key);
+  await page.locator('.recharts-bar-rectangle').first().waitFor();
+  await page.getByRole('columnheader', { name: /picked_on/ }).and(page.locator('[aria-sort=descending]')).waitFor();
   await shoot(page, 'rows');
   await page.getByRole('link', { name: 'Fields' }).click();
   await page.getByRole('list', { name: 'Fields handed over' }).getByRole('listitem').filter({ hasText: 'kilos' }).click();
@@ -167,7 +167,7 @@ async function historyView(page: Page, address: string): Promise<void> {
   await page.getByText('draft r5, saved').waitFor();
   await page.getByRole('button', { name: 'History' }).click();
   await page.getByRole('list', { name: 'Revisions' }).getByRole('button').last().click();
-  await page.getByRole('button', { name: 'Go back to r1' }).waitFor();
+  await page.getByRole('region', { name: 'Comparison' }).getByRole('listitem').nth(1).waitFor();
   await shoot(page, 'history');
 }
 

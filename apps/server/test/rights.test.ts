@@ -51,13 +51,21 @@ function everyRoute(): readonly (readonly [method: string, path: string])[] {
         .replace('{id}', id)
         .replace('{schema}', 'coop')
         .replace('{table}', 'harvests')
-        .replace('{parameter}', 'p-most');
+        .replace('{parameter}', 'p-most')
+        .replace('{key}', '0'.repeat(24));
       return [method.toUpperCase(), filled] as const;
     }),
   );
 }
 
-const QUERY: Record<string, string> = { rows: '?offset=0&limit=10', cell: '?row=0&field=x' };
+const QUERY: Record<string, string> = {
+  rows: '?offset=0&limit=10',
+  lines: '?offset=0&limit=10',
+  cell: '?row=0&field=x',
+  find: '?text=x&from=0',
+  profile: '?field=x',
+  file: '?format=csv',
+};
 const BODIES: Record<string, () => object> = {
   'POST /datasets': () => ({ source, schema: 'coop', table: 'harvests' }),
   'POST /runs': () => ({
@@ -77,7 +85,17 @@ const BODIES: Record<string, () => object> = {
 };
 
 /** Routes that belong to everybody, or answer with what the person may see. */
-const OPEN = ['/sign-in', '/sign-out', '/me', '/demo-sign-ins', '/health', 'GET /datasets', 'GET /sources', 'GET /runs'];
+const OPEN = [
+  '/sign-in',
+  '/sign-out',
+  '/me',
+  '/demo-sign-ins',
+  '/health',
+  'GET /datasets',
+  'GET /datasets/deleted',
+  'GET /sources',
+  'GET /runs',
+];
 const isOpen = (method: string, path: string) => OPEN.includes(path) || OPEN.includes(`${method} ${path}`);
 
 test('every route refuses an analyst who lacks the source', async () => {
@@ -93,7 +111,9 @@ test('every route refuses an analyst who lacks the source', async () => {
             ? { values: ['1'] }
             : path.endsWith('/edits')
               ? { editId: unique('edit'), baseRevision: 1, edits: [{ kind: 'set title', from: dataset.definition.title, to: 'x' }] }
-              : {}));
+              : path.endsWith('/proofs')
+                ? { dataset: dataset.id, revision: 1 }
+                : {}));
     const answer = await outsider.ask(method, `${path}${method === 'GET' ? (QUERY[last] ?? '') : ''}`, body);
     if (![403, 404].includes(answer.status)) answered.push(`${method} ${path}: ${answer.status}`);
   }

@@ -69,7 +69,7 @@ export class DatasetsController {
   @HttpCode(200)
   @ApiOkResponse({ type: DatasetDto })
   async takeBack(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<DatasetDto> {
-    const { title } = await this.keeping.takeBack(id);
+    const { title } = await this.keeping.takeBack(person, id);
     await this.audit.note(person, 'took back dataset', title);
     return this.shown(person, await this.datasets.open(id));
   }

@@ -86,10 +86,11 @@ export class DatasetsService {
     });
   }
 
-  async open(id: string, revision?: number): Promise<OpenDataset> {
+  /** A deleted dataset is opened only by who decides whether it comes back. */
+  async open(id: string, revision?: number, evenDeleted = false): Promise<OpenDataset> {
     const dataset = await this.datasets.findOneBy({ id });
     if (!dataset) throw notFound('dataset');
-    if (dataset.deletedAt) throw deleted();
+    if (dataset.deletedAt && !evenDeleted) throw deleted();
     const at = revision ?? dataset.revision;
     if (at > dataset.revision || at < 1)
       throw refused(404, 'revision-unknown', `This dataset has no revision ${at}.`, {}, `1 to ${dataset.revision}`);
@@ -97,8 +98,8 @@ export class DatasetsService {
   }
 
   /** The definition of a revision, or the problems that keep it from being read. */
-  async definition(id: string, revision?: number): Promise<OpenDataset & { readonly definition: Definition }> {
-    const open = await this.open(id, revision);
+  async definition(id: string, revision?: number, evenDeleted = false): Promise<OpenDataset & { readonly definition: Definition }> {
+    const open = await this.open(id, revision, evenDeleted);
     const read = readDefinition(open.document);
     if ('problems' in read) throw new ProblemException(422, read.problems);
     return { ...open, definition: read.definition };

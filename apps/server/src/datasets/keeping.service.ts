@@ -50,16 +50,17 @@ export class KeepingService implements OnApplicationBootstrap, OnApplicationShut
   }
 
   /** Takes a deleted dataset back as it was. */
-  async takeBack(id: string): Promise<Dataset> {
+  async takeBack(person: Person, id: string): Promise<Dataset> {
     const dataset = await this.datasets.findOneBy({ id });
     if (!dataset) throw notFound('dataset');
+    await this.requireSources(person, id);
     await this.datasets.update({ id, deletedAt: Not(IsNull()) }, { deletedAt: null });
     return { ...dataset, deletedAt: null };
   }
 
   /** A definition that cannot be read names no source; then only its list entry is at stake. */
   private async requireSources(person: Person, id: string): Promise<void> {
-    const open = await this.service.definition(id).catch(() => undefined);
+    const open = await this.service.definition(id, undefined, true).catch(() => undefined);
     if (!open || (await this.service.mayUse(person, open.definition))) return;
     throw refused(403, 'source-missing', 'You lack a source this dataset reads.', {}, 'a steward who gives you the source');
   }
