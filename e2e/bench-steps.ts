@@ -39,3 +39,16 @@ export const sheetLine = (page: Page, name: string) =>
     .getByRole('list', { name: /^Fields / })
     .getByRole('listitem')
     .filter({ has: page.getByText(name, { exact: true }) });
+
+/** Opens the demo dataset whose parameter is :min_kilos with 5 for it, whatever was used last. */
+export async function openWorthDelivering(page: Page): Promise<void> {
+  await page.getByRole('link', { name: 'Harvests worth delivering' }).click();
+  await page
+    .getByRole('region', { name: 'Sentence' })
+    .getByRole('button', { name: /^min_kilos/ })
+    .click();
+  await page.getByLabel('min_kilos', { exact: true }).fill('5');
+  await page.keyboard.press('Enter');
+  await expect(stamp(page)).toContainText(':min_kilos 5');
+  await expect(stamp(page).getByText('out of date')).toHaveCount(0);
+}

@@ -187,6 +187,7 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
       {finding && (
         <FindBar
           result={result.id}
+          complete={result.complete}
           sort={sort}
           row={at.row}
           onFound={(row, text) => move(row, columnOf(text, row))}
