@@ -143,7 +143,10 @@ async function handedOverViews(page: Page, address: string): Promise<void> {
   await page.getByRole('grid').focus();
   for (const key of ['ArrowRight', 'ArrowRight', 's', 's', 'p']) await page.keyboard.press(key);
   await page.locator('.recharts-bar-rectangle').first().waitFor();
-  await page.getByRole('columnheader', { name: /picked_on/ }).and(page.locator('[aria-sort=descending]')).waitFor();
+  await page
+    .getByRole('columnheader', { name: /picked_on/ })
+    .and(page.locator('[aria-sort=descending]'))
+    .waitFor();
   await shoot(page, 'rows');
   await page.getByRole('link', { name: 'Fields' }).click();
   await page.getByRole('list', { name: 'Fields handed over' }).getByRole('listitem').filter({ hasText: 'kilos' }).click();
