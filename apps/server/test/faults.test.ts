@@ -119,10 +119,16 @@ test('the server killed during saves keeps every acknowledged edit, and sending 
 
 test('the source lost in the middle of a stream fails the run with a plain reason', async () => {
   const { port, cut } = await relay();
+  // An engine that is still opening the run's instance makes no folder after the run is over.
+  const engines = enginesOf(cendra.pid);
+  for (const pid of engines) process.kill(pid, 'SIGSTOP');
   const started = await streamingThrough(port);
   cut();
+  await eventually('no backend works', async () => (await backends()) === 0);
+  for (const pid of engines) process.kill(pid, 'SIGCONT');
   const failed = await ended(analyst, started.id);
   expect(failed).toMatchObject({ state: 'failed', problems: [{ code: 'source-lost' }], result: null });
+  expect((await run(analyst, await datasetOf(analyst, source, 'regions'), 'head')).state).toBe('done');
   await nothingIsLeft();
 });
 

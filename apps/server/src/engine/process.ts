@@ -135,7 +135,8 @@ function failure(id: number, error: unknown): EngineReply {
   return { id, ok: false, code, message };
 }
 
-const reply = (message: EngineReply) => process.send?.(message);
+// A parent that died meanwhile hears nothing; its end is told by `disconnect`.
+const reply = (message: EngineReply) => process.send?.(message, undefined, undefined, () => undefined);
 
 process.on('message', (request: EngineRequest) => {
   const { id, task } = request;

@@ -63,8 +63,7 @@ export async function execute(execution: Execution, engine: Engine, store: Resul
     if (!execution.ask) await execution.onCounts(await counted(execution, places), await clausesCounted(execution, places));
   } finally {
     signal.removeEventListener('abort', cancel);
-    await places.close();
-    await store.closeRun(run);
+    await places.close().finally(() => store.closeRun(run));
   }
 }
 

@@ -92,10 +92,18 @@ export class Places {
     for (const moment of this.moments.values()) void moment.cancel();
   }
 
+  /** Whatever fails here, everything is let go of; the first failure is thrown afterwards. */
   async close(): Promise<void> {
-    // Rows are told before the instance is gone; a lost engine has closed it already.
-    if (this.opened) this.engine.do({ work: 'close', run: this.of.run }).catch(() => undefined);
-    await Promise.all([...this.moments.values()].map((each) => each.close()));
+    const closing = [this.closeInstance(), ...[...this.moments.values()].map((each) => each.close())];
+    for (const each of await Promise.allSettled(closing)) if (each.status === 'rejected') throw each.reason;
+  }
+
+  /** An instance that is still being opened would make the run's folder anew after it was taken away. */
+  private async closeInstance(): Promise<void> {
+    if (!this.opened) return;
+    await this.opened.catch(() => undefined);
+    // A lost engine has closed it already.
+    await this.engine.do({ work: 'close', run: this.of.run }).catch(() => undefined);
   }
 
   private async moment(source: string): Promise<Moment> {
