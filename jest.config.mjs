@@ -20,6 +20,8 @@ const common = {
 };
 
 export default {
+  // Tests wait for PostgreSQL and the combine engine more than they compute.
+  maxWorkers: 2,
   projects: [
     { ...common, displayName: 'web', rootDir: 'apps/web', testMatch: ['<rootDir>/test/**/*.test.ts'] },
     { ...common, displayName: 'core', rootDir: 'packages/core', testMatch: ['<rootDir>/test/**/*.test.ts'] },

@@ -5,25 +5,27 @@ import type { Socket } from 'node:net';
 import type { DatasetBody, Person, RunBody } from './support/cendra';
 import { Cendra, ended, eventually, run } from './support/cendra';
 import { cluster, unique, withSuperuser } from './support/cluster';
-import { datasetOf, demoSource, edit } from './support/datasets';
+import { datasetOf, edit } from './support/datasets';
+import type { OwnReader } from './support/own-reader';
+import { ownReader, sourceAs } from './support/own-reader';
 
 /** Whatever is killed in the middle: afterwards no run is open, no backend works, no file is left, no acknowledged edit is lost. */
 
 let cendra: Cendra;
 let analyst: Person;
-let source: string;
-beforeEach(async () => {
+let reader: OwnReader;
+beforeAll(async () => {
   cendra = await Cendra.start();
   analyst = await cendra.signIn('analyst');
-  source = await demoSource(analyst);
+  reader = await ownReader(cendra);
 });
 const relays: (() => void)[] = [];
-afterEach(async () => {
+afterEach(() => {
   for (const close of relays.splice(0)) close();
-  await cendra.stop();
 });
+afterAll(() => cendra.stop());
 
-const big = () => datasetOf(analyst, source, 'scale_readings');
+const big = () => datasetOf(analyst, reader.source, 'scale_readings');
 const start = (dataset: DatasetBody) =>
   analyst.post<RunBody>('/runs', {
     dataset: dataset.id,
@@ -38,16 +40,6 @@ const openRuns = () =>
   withSuperuser(cendra.database, async (client) =>
     Number((await client.query<{ n: string }>("select count(*) n from run where state in ('waiting', 'running')")).rows[0]?.n),
   );
-const backends = () =>
-  withSuperuser('postgres', async (client) =>
-    Number(
-      (
-        await client.query<{ n: string }>(
-          "select count(*) n from pg_stat_activity where usename = 'cendra_read' and application_name = 'cendra' and state <> 'idle'",
-        )
-      ).rows[0]?.n,
-    ),
-  );
 const enginesOf = (pid: number) =>
   execFileSync('ps', ['-o', 'pid=,args=', '--ppid', String(pid)], { encoding: 'utf8' })
     .split('\n')
@@ -56,7 +48,7 @@ const enginesOf = (pid: number) =>
 
 async function nothingIsLeft(): Promise<void> {
   await eventually('no run is open', async () => (await openRuns()) === 0);
-  await eventually('no backend works', async () => (await backends()) === 0);
+  await eventually('no backend works', async () => (await reader.atWork()) === 0);
   await eventually('no run folder is left', async () => readdirSync(`${cendra.dataFolder}/runs`).length === 0);
   const kept = await withSuperuser(cendra.database, (client) => client.query<{ id: string }>('select id from result'));
   expect(
@@ -79,7 +71,7 @@ test('the engine killed during a run fails that run, and the next one works', as
 
 test('the server killed during a run leaves the run failed and its query stopped', async () => {
   const started = await start(await big());
-  await eventually('the source works', async () => (await backends()) > 0);
+  await eventually('the source works', async () => (await reader.atWork()) > 0);
   await cendra.killAndStart();
   const failed = await analyst.get<RunBody>(`/runs/${started.id}`);
   expect(failed).toMatchObject({ state: 'failed', problems: [{ code: 'server-stopped' }] });
@@ -88,7 +80,7 @@ test('the server killed during a run leaves the run failed and its query stopped
 });
 
 test('the server killed during saves keeps every acknowledged edit, and sending again does not double', async () => {
-  let dataset = await datasetOf(analyst, source, 'regions');
+  let dataset = await datasetOf(analyst, reader.source, 'regions');
   const sending: { readonly editId: string; readonly to: string; acknowledged: boolean }[] = [];
   const saves = (async () => {
     for (let count = 0; ; count++) {
@@ -124,11 +116,11 @@ test('the source lost in the middle of a stream fails the run with a plain reaso
   for (const pid of engines) process.kill(pid, 'SIGSTOP');
   const started = await streamingThrough(port);
   cut();
-  await eventually('no backend works', async () => (await backends()) === 0);
+  await eventually('no backend works', async () => (await reader.atWork()) === 0);
   for (const pid of engines) process.kill(pid, 'SIGCONT');
   const failed = await ended(analyst, started.id);
   expect(failed).toMatchObject({ state: 'failed', problems: [{ code: 'source-lost' }], result: null });
-  expect((await run(analyst, await datasetOf(analyst, source, 'regions'), 'head')).state).toBe('done');
+  expect((await run(analyst, await datasetOf(analyst, reader.source, 'regions'), 'head')).state).toBe('done');
   await nothingIsLeft();
 });
 
@@ -143,12 +135,9 @@ test('a source that stalls in the middle of a stream can be stopped', async () =
 
 /** A run of the big table that reads through a port, once its rows arrive. */
 async function streamingThrough(port: number): Promise<RunBody> {
-  const steward = await cendra.signIn('steward');
-  const settings = { host: '127.0.0.1', port, database: 'cooperative', user: 'cendra_read', tls: 'off', password: cluster.demoPassword };
-  const made = await steward.post<{ id: string }>('/sources', { name: unique('relay'), mark: 'rl', ...settings });
-  await steward.ask('PUT', `/sources/${made.id}/access`, { people: [analyst.id] });
-  const started = await start(await datasetOf(analyst, made.id, 'scale_readings'));
-  await eventually('rows arrive', async () => (await backends()) > 0);
+  const through = await sourceAs(cendra, reader.user, port);
+  const started = await start(await datasetOf(analyst, through, 'scale_readings'));
+  await eventually('rows arrive', async () => (await reader.atWork()) > 0);
   return started;
 }
 
@@ -178,22 +167,9 @@ async function relay(): Promise<{ port: number; cut(): void; stall(): void }> {
   };
 }
 
-test('a graceful stop ends runs and leaves nothing open', async () => {
-  const started = await start(await big());
-  await eventually('the source works', async () => (await backends()) > 0);
-  const ending = new Promise((resolve) => setImmediate(resolve));
-  process.kill(cendra.pid, 'SIGTERM');
-  await ending;
-  await eventually('no run is open', async () => (await openRuns()) === 0);
-  const state = await withSuperuser(cendra.database, (client) =>
-    client.query<{ state: string }>('select state from run where id = $1', [started.id]),
-  );
-  expect(['cancelled', 'done']).toContain(state.rows[0]?.state);
-});
-
 test('a dataset edited by two people at once keeps both', async () => {
   const steward = await cendra.signIn('steward');
-  const dataset = await datasetOf(analyst, source, 'regions');
+  const dataset = await datasetOf(analyst, reader.source, 'regions');
   const [a, b] = await Promise.all([
     edit(analyst, dataset, { kind: 'set title', from: dataset.definition.title, to: 'By the analyst' }),
     edit(steward, dataset, {
@@ -208,4 +184,15 @@ test('a dataset edited by two people at once keeps both', async () => {
     1,
     now.revision,
   ]);
+});
+
+test('a graceful stop ends runs and leaves nothing open', async () => {
+  const started = await start(await big());
+  await eventually('the source works', async () => (await reader.atWork()) > 0);
+  process.kill(cendra.pid, 'SIGTERM');
+  await eventually('no run is open', async () => (await openRuns()) === 0);
+  const state = await withSuperuser(cendra.database, (client) =>
+    client.query<{ state: string }>('select state from run where id = $1', [started.id]),
+  );
+  expect(['cancelled', 'done']).toContain(state.rows[0]?.state);
 });

@@ -2,14 +2,18 @@ import type { Person, ProblemBody, RunBody } from './support/cendra';
 import { Cendra, ended, eventually, rowsOf, run } from './support/cendra';
 import { cluster, superuser, unique, withSuperuser } from './support/cluster';
 import { askingWith, datasetOf, demoSource, edit, fieldOf, parameter, tableOf, writtenCriteria } from './support/datasets';
+import type { OwnReader } from './support/own-reader';
+import { ownReader } from './support/own-reader';
 
 let cendra: Cendra;
 let analyst: Person;
+let reader: OwnReader;
 let source: string;
 beforeAll(async () => {
   cendra = await Cendra.start();
   analyst = await cendra.signIn('analyst');
-  source = await demoSource(analyst);
+  reader = await ownReader(cendra);
+  source = reader.source;
 });
 afterAll(() => cendra.stop());
 
@@ -173,36 +177,25 @@ const start = (dataset: { id: string; revision: number; definition: { steps: rea
     values: {},
     slot,
   });
-const busy = () =>
-  withSuperuser('cooperative', async (client) =>
-    Number(
-      (
-        await client.query<{ n: string }>(
-          "select count(*) n from pg_stat_activity where usename = 'cendra_read' and state = 'active' and datname = 'cooperative'",
-        )
-      ).rows[0]?.n,
-    ),
-  );
-
 test('a run is stopped at the source, at once', async () => {
   const started = await start(await slowly(), 'a');
-  await eventually('it runs in the source', async () => (await busy()) > 0);
+  await eventually('it runs in the source', async () => (await reader.atWork()) > 0);
   const stopped = await analyst.post<RunBody>(`/runs/${started.id}/cancel`);
   expect(stopped.state).toBe('cancelled');
-  await eventually('nothing works there any more', async () => (await busy()) === 0);
+  await eventually('nothing works there any more', async () => (await reader.atWork()) === 0);
 });
 
 test('a newer run of the same slot stops the older one at the source', async () => {
   const dataset = await slowly();
   const older = await start(dataset, 'b');
-  await eventually('it runs in the source', async () => (await busy()) > 0);
+  await eventually('it runs in the source', async () => (await reader.atWork()) > 0);
   const quick = await datasetOf(analyst, source, 'regions');
   const other = await run(analyst, quick, 'head');
   expect(other.state).toBe('done');
   const newer = await start(dataset, 'b');
   expect((await ended(analyst, older.id)).state).toBe('cancelled');
   await analyst.post(`/runs/${newer.id}/cancel`);
-  await eventually('nothing works there any more', async () => (await busy()) === 0);
+  await eventually('nothing works there any more', async () => (await reader.atWork()) === 0);
 });
 
 test('what ended badly leaves no folder of a run behind', async () => {
