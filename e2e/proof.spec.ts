@@ -65,12 +65,33 @@ test('the print view has every line under its title, and says what was cut', asy
   await openWorthDelivering(page);
   await page.getByRole('link', { name: 'Proof' }).click();
   await page.getByRole('button', { name: 'Print' }).click();
+  const sheet = page.locator('article');
+  await expect(sheet).toBeAttached();
   await page.emulateMedia({ media: 'print' });
-  const sheet = page.getByRole('article');
   await expect(sheet.getByRole('heading', { name: 'Harvests where kilos at least 5' })).toBeVisible();
   await expect(sheet).toContainText(/Printed are the first 5.000 of 8.344 lines\./);
-  await expect(sheet.getByRole('row')).toHaveCount(5_001);
+  await expect(sheet.locator('tr')).toHaveCount(5_001);
   await expect(page.getByRole('navigation', { name: 'Main' })).toBeHidden();
+});
+
+test('a proof the server no longer has is made again, and lines that never came are told before printing', async ({ page, signIn }) => {
+  await signIn('analyst');
+  const asked: string[] = [];
+  await page.route(/\/lines\?/, async (route) => {
+    asked.push(route.request().url());
+    if (asked.length > 1) return route.continue();
+    return route.fulfill({ status: 404, contentType: 'application/problem+json', json: { title: 'gone', status: 404, problems: [] } });
+  });
+  await page.getByRole('link', { name: DEMO }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await expect(page.getByRole('table', { name: 'Lines of the proof' })).toContainText('Floral source: chestnut');
+  await page.unroute(/\/lines\?/);
+  await page.reload();
+  await expect(page.getByRole('table', { name: 'Lines of the proof' })).toContainText('Floral source: chestnut');
+  await page.route(/\/lines\?offset=[1-9]/, (route) => route.abort());
+  await page.getByRole('button', { name: 'Print' }).click();
+  await expect(page.getByText('Not all lines could be brought together, so nothing was printed.')).toBeVisible();
+  await expect(page.locator('article')).toHaveCount(0);
 });
 
 test('what is taken away as Parquet is read back as the database has it', async ({ page, signIn }, testInfo) => {

@@ -21,10 +21,10 @@ export function WithDrawers({ bench, run, children }: WithDrawersProps) {
   const [drawer, setDrawer] = useState<Drawer>();
   return (
     <>
-      <div className="flex min-h-0 flex-1 print:block">
+      <div className="flex min-h-0 flex-1">
         {children}
         {drawer && (
-          <aside className="w-80 shrink-0 overflow-auto border-l bg-paper print:hidden" aria-label={drawer}>
+          <aside className="w-80 shrink-0 overflow-auto border-l bg-paper" aria-label={drawer}>
             <Suspense fallback={null}>
               {drawer === 'Parameters' && <ParametersDrawer bench={bench} />}
               {drawer === 'Brief' && <BriefDrawer bench={bench} />}

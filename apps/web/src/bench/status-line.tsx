@@ -22,7 +22,7 @@ export function StatusLine({ bench, run, drawer, onDrawer }: StatusLineProps) {
   const findings = trail.problems.length;
   const errors = trail.problems.filter((each) => each.severity === 'error').length;
   return (
-    <footer className="print:hidden flex h-[26px] shrink-0 items-center gap-4 border-t bg-panel px-3 text-meta text-ink-soft">
+    <footer className="flex h-[26px] shrink-0 items-center gap-4 border-t bg-panel px-3 text-meta text-ink-soft">
       <span>
         {withoutValues
           ? 'You lack a source of this dataset: its shape is shown, without rows and values.'

@@ -29,7 +29,7 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
   const next = PREFERRED.flatMap((role) => free.filter((each) => each.role === role))[0] ?? free[0];
   const add = () => next && set('levels', [...layout.levels, { field: next.id, descending: false, subtotal: true }]);
   return (
-    <section aria-label="How the proof is read" className="space-y-1 border-b bg-panel px-4 py-2 print:hidden">
+    <section aria-label="How the proof is read" className="space-y-1 border-b bg-panel px-4 py-2">
       <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
         {layout.levels.length === 0 && <span className="text-ink-soft">Not grouped.</span>}
         {layout.levels.map((level, index) => (

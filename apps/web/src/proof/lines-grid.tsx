@@ -1,15 +1,14 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useCallback, useMemo, useRef } from 'react';
+import { useMemo, useRef } from 'react';
 import type { ProofDto } from '../api';
-import { api } from '../api';
-import { useAppDispatch } from '../app/store';
-import type { Page } from '../bench/rows/use-pages';
 import { PAGE, usePages } from '../bench/rows/use-pages';
 import { grouped } from '../ui/format';
 import { lineReader } from './lines';
 import type { ReadLine } from './lines';
 import type { ProofTable } from './proof-table';
 import { columnText, lineLook, lineWords, marksOf } from './proof-table';
+import type { ProofAsked } from './use-read-lines';
+import { useReadLines } from './use-read-lines';
 import { fittingWidth } from './widths';
 
 const ROW = 28;
@@ -17,16 +16,16 @@ const MOST_PIXELS = 30_000_000;
 const INDENT = 16;
 
 interface LinesGridProps {
-  readonly result: string;
+  readonly asked: ProofAsked;
   readonly proof: ProofDto;
   readonly table: ProofTable;
 }
 
 /** The lines of the proof, of which only those in sight are fetched. */
-export function LinesGrid({ result, proof, table }: LinesGridProps) {
+export function LinesGrid({ asked, proof, table }: LinesGridProps) {
   const box = useRef<HTMLDivElement>(null);
   const { columns, layout, worded } = table;
-  const read = useReadLines(result, proof.key);
+  const read = useReadLines(asked, proof.key);
   const lineOf = useMemo(() => lineReader(proof, layout), [proof, layout]);
   const inSight = Math.min(proof.lines, Math.floor(MOST_PIXELS / ROW));
   const down = useVirtualizer({
@@ -164,18 +163,5 @@ function LineCells({ line, table, widths, words }: LineCellsProps) {
         );
       })}
     </>
-  );
-}
-
-/** Reads pages of lines; a proof the server forgot is made again by asking for it anew. */
-export function useReadLines(result: string, key: string) {
-  const dispatch = useAppDispatch();
-  return useCallback(
-    async (page: number): Promise<Page | undefined> => {
-      const { proofLines } = api.endpoints;
-      const answer = await dispatch(proofLines.initiate({ id: result, key, offset: page * PAGE, limit: PAGE }, { subscribe: false }));
-      return answer.data as unknown as Page | undefined;
-    },
-    [result, key, dispatch],
   );
 }

@@ -2,20 +2,23 @@ import { useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';
 import type { ProofDto } from '../api';
 import { PAGE } from '../bench/rows/use-pages';
+import type { Failure } from '../api/problem';
 import { Button } from '../ui/button';
 import { grouped } from '../ui/format';
+import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { lineReader } from './lines';
 import type { ReadLine } from './lines';
-import { useReadLines } from './lines-grid';
 import type { ProofTable } from './proof-table';
 import { columnText, letterOf, lineLook, lineWords, marksOf, markWords } from './proof-table';
+import type { ProofAsked } from './use-read-lines';
+import { useReadLines } from './use-read-lines';
 
 /** More lines than this are no paper for anybody to read; the sheet says that it was cut. */
 export const MOST_PRINTED = 5_000;
 
 interface PrintProps {
-  readonly result: string;
+  readonly asked: ProofAsked;
   readonly proof: ProofDto;
   readonly table: ProofTable;
   readonly title: string;
@@ -25,27 +28,46 @@ interface PrintProps {
 /** Brings the lines together as a plain table and hands it to the browser's own printing. */
 export function PrintButton(props: PrintProps) {
   const [lines, setLines] = useState<readonly ReadLine[]>();
-  const [reading, setReading] = useState(false);
-  const read = useReadLines(props.result, props.proof.key);
+  const [state, setState] = useState<'ready' | 'reading' | 'failed'>('ready');
+  const read = useReadLines(props.asked, props.proof.key);
   const gather = async () => {
-    setReading(true);
+    setState('reading');
     const lineOf = lineReader(props.proof, props.table.layout);
     const wanted = Math.min(props.proof.lines, MOST_PRINTED);
     const all: ReadLine[] = [];
-    for (let page = 0; page * PAGE < wanted; page++) all.push(...((await read(page)) ?? []).map(lineOf));
-    setReading(false);
+    for (let page = 0; page * PAGE < wanted; page++) {
+      const lines = await read(page);
+      // A sheet that lacks lines without saying so would be believed.
+      if (!lines) return setState('failed');
+      all.push(...lines.map(lineOf));
+    }
+    setState('ready');
     setLines(all.slice(0, wanted));
   };
   return (
     <>
-      <Button onClick={() => void gather()} disabled={reading}>
+      <Button onClick={() => void gather()} disabled={state === 'reading'}>
         Print
       </Button>
-      {reading && <Waiting what="Bringing the lines together" />}
+      {state === 'reading' && <Waiting what="Bringing the lines together" />}
+      {state === 'failed' && <FailureNotice failure={NOT_ALL} />}
       {lines && <Sheet {...props} lines={lines} onDone={() => setLines(undefined)} />}
     </>
   );
 }
+
+const NOT_ALL: Failure = {
+  status: 0,
+  problems: [
+    {
+      code: 'lines-missing',
+      severity: 'error',
+      message: 'Not all lines could be brought together, so nothing was printed.',
+      expected: 'to print again when the server answers',
+      place: {},
+    },
+  ],
+};
 
 function Sheet({
   proof,

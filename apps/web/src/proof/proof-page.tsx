@@ -70,7 +70,8 @@ interface ResultProps {
 function Result({ bench, run, result, title, fields, layout }: ResultProps) {
   const { revision } = bench.bench.saved;
   const settled = bench.bench.pending.length === 0;
-  const proof = api.useProofQuery({ result: result.id, dataset: bench.id, revision }, { skip: !settled || !run.current });
+  const asked = { result: result.id, dataset: bench.id, revision };
+  const proof = api.useProofQuery(asked, { skip: !settled || !run.current });
   const table = useMemo(() => proofTable(layout, fields), [layout, fields]);
   const notes = notesOf(result);
   // Columns of lines made by another layout would be read wrongly, so lines are shown only with their own.
@@ -91,7 +92,7 @@ function Result({ bench, run, result, title, fields, layout }: ResultProps) {
             Run again
           </Button>
           {made && (
-            <PrintButton result={result.id} proof={made} table={table} title={title} notes={[...notes, `As of ${clock(result.asOf)}.`]} />
+            <PrintButton asked={asked} proof={made} table={table} title={title} notes={[...notes, `As of ${clock(result.asOf)}.`]} />
           )}
           <TakeAway result={result.id} dataset={bench.id} revision={revision} name={bench.bench.definition.title} title={title} />
         </div>
@@ -99,7 +100,7 @@ function Result({ bench, run, result, title, fields, layout }: ResultProps) {
       <FailureNotice failure={failureOf(proof.error)} />
       {proof.isFetching && !made && <Waiting what="Making groups and totals" />}
       {result.rows === '0' && <EmptyState>No row is left.</EmptyState>}
-      {made && result.rows !== '0' && <LinesGrid key={made.key} result={result.id} proof={made} table={table} />}
+      {made && result.rows !== '0' && <LinesGrid key={made.key} asked={asked} proof={made} table={table} />}
       {layout.marks.some((each) => each.look === 'lettered') && (
         <ul aria-label="What the letters mean" className="border-t py-1 text-meta text-ink-soft">
           {layout.marks.map(

@@ -1,0 +1,32 @@
+import { useCallback } from 'react';
+import { api } from '../api';
+import { failureOf } from '../api/problem';
+import { useAppDispatch } from '../app/store';
+import type { Page } from '../bench/rows/use-pages';
+import { PAGE } from '../bench/rows/use-pages';
+
+/** What a proof was asked for with; the server makes it again from this when it no longer has it. */
+export interface ProofAsked {
+  readonly result: string;
+  readonly dataset: string;
+  readonly revision: number;
+}
+
+/**
+ * Reads pages of a proof's lines; gives nothing for a page that could not be read. A server that was started anew,
+ * or that dropped the oldest proofs of a result, answers that there is none: then it is made again first.
+ */
+export function useReadLines({ result, dataset, revision }: ProofAsked, key: string) {
+  const dispatch = useAppDispatch();
+  return useCallback(
+    async (page: number): Promise<Page | undefined> => {
+      const lines = () =>
+        dispatch(api.endpoints.proofLines.initiate({ id: result, key, offset: page * PAGE, limit: PAGE }, { subscribe: false }));
+      const answer = await lines();
+      if (failureOf(answer.error)?.status !== 404) return answer.data as unknown as Page | undefined;
+      await dispatch(api.endpoints.proof.initiate({ result, dataset, revision }, { subscribe: false, forceRefetch: true }));
+      return (await lines()).data as unknown as Page | undefined;
+    },
+    [result, dataset, revision, key, dispatch],
+  );
+}
