@@ -26,7 +26,8 @@ main(async () => {
   else buildAll();
   const cluster = await startCluster(folder, false);
   const stopAll: (() => Promise<void> | void)[] = [() => cluster.stop(), () => rmSync(lock, { force: true })];
-  const asked = new Promise<void>((resolve) => ['SIGINT', 'SIGTERM', 'SIGHUP'].forEach((signal) => process.once(signal, () => resolve())));
+  // A terminal's Ctrl+C comes twice, once from the terminal and once passed on; the second one must not end this.
+  const asked = new Promise<void>((resolve) => ['SIGINT', 'SIGTERM', 'SIGHUP'].forEach((signal) => process.on(signal, () => resolve())));
   try {
     const database = await ensureOwnDatabase(cluster, 'cendra');
     const demoPassword = await ensureDemo(cluster, folder);

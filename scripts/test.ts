@@ -20,11 +20,15 @@ main(async () => {
   buildAll();
   const browser = ensureChromium();
   const cluster = await startCluster(folder, true);
+  // A terminal's Ctrl+C comes twice; the second one finds it stopped.
+  let stopped = false;
   const stop = () => {
+    if (stopped) return;
+    stopped = true;
     cluster.stop();
     rmSync(folder, { recursive: true, force: true });
   };
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => (stop(), process.exit(1)));
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => (stop(), process.exit(1)));
   try {
     const demoPassword = await ensureDemo(cluster, folder, READINGS);
     const env = {

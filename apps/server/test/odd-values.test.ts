@@ -85,6 +85,8 @@ let analyst: Person;
 let source: string;
 const database = unique('odd');
 
+const LINES = [1_998_900, 1_999_999, 2_050_000, 2_097_152];
+
 beforeAll(async () => {
   await withSuperuser('postgres', async (client) => {
     await client.query(`create database ${database}`);
@@ -106,6 +108,8 @@ beforeAll(async () => {
     await client.query(
       "create table long (n int, body text); insert into long values (1, repeat('bee ', 2621440)), (2, 'short'), (3, null)",
     );
+    for (const bytes of LINES)
+      await client.query(`create table line_${bytes} (n int, body text); insert into line_${bytes} values (1, repeat('x', ${bytes}))`);
     await client.query('create table hollow (nothing text); insert into hollow select null from generate_series(1, 5)');
     await client.query("create table bare (word text); insert into bare values (null), (''), ('x'), (null)");
     await client.query(
@@ -221,6 +225,11 @@ test('a very long text is cut in the grid, whole on demand and whole in the take
   const whole = await analyst.get<{ text: string }>(`/results/${done.result?.id}/cell?row=0&field=${column}`);
   expect(whole.text === expected).toBe(true);
   expect(csv.length).toBe('n,body\n'.length + '1,'.length + expected.length + 1 + '2,short\n'.length + '3,\n'.length);
+});
+
+test.each(LINES)('a text of %i bytes, about what the engine’s reader takes in a line, arrives whole', async (bytes) => {
+  const { cells } = await full(`line_${bytes}`);
+  expect(cells).toEqual([['0', '1', { t: 'x'.repeat(1_000), n: bytes }]]);
 });
 
 test('one column alone keeps its nulls apart from empty texts, also when all are null', async () => {

@@ -41,11 +41,14 @@ async function copy(connection: DuckDBConnection, select: string, out: string): 
   return Number(row?.[0]);
 }
 
+/** The longest line, in bytes, that the reader of CSV takes without being told; a longer one ends the reading. */
+const USUAL_LINE = 2_000_000;
+
 function readCsv(task: Land, typeOf: (column: StoredColumn) => string): string {
   const columns = task.columns.map((column) => `${literal(column.id)}: '${typeOf(column)}'`);
   if (task.filler) columns.push("'cendra_filler': 'varchar'");
-  const line = Math.max(2_097_152, task.longestRow + 1_024);
-  const size = line > 2_097_152 ? `, max_line_size=${line}, buffer_size=${line * 2}` : '';
+  const line = task.longestRow + 1_024;
+  const size = line > USUAL_LINE ? `, max_line_size=${line}, buffer_size=${line * 2}` : '';
   return `read_csv(${literal(task.csv)}, header=false, auto_detect=false, delim=',', quote='"', escape='"', nullstr='', allow_quoted_nulls=false, columns={${columns.join(', ')}}${size})`;
 }
 

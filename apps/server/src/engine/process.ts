@@ -132,7 +132,14 @@ function failure(id: number, error: unknown): EngineReply {
         : /out of memory|no space|max_temp_directory/i.test(message)
           ? 'engine-full'
           : 'engine-failed';
-  return { id, ok: false, code, message };
+  return { id, ok: false, code, message: shortened(message) };
+}
+
+const MOST_SAID = 1_000;
+
+/** The engine's messages can quote a whole row; what happened stands at their beginning or their end. */
+function shortened(message: string): string {
+  return message.length <= 2 * MOST_SAID ? message : `${message.slice(0, MOST_SAID)} … ${message.slice(-MOST_SAID)}`;
 }
 
 // A parent that died meanwhile hears nothing; its end is told by `disconnect`.

@@ -39,7 +39,7 @@ export function FailureNotice({ failure }: { readonly failure: Failure | undefin
       ))}
       {failure.detail !== undefined && (
         <Disclosure>
-          <DisclosureButton className="text-meta text-ink-soft underline underline-offset-2">What the source said</DisclosureButton>
+          <DisclosureButton className="text-meta text-ink-soft underline underline-offset-2">Its own message</DisclosureButton>
           <DisclosurePanel className="font-mono text-meta break-words whitespace-pre-wrap text-ink-soft">{failure.detail}</DisclosurePanel>
         </Disclosure>
       )}
