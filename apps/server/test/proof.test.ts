@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import type { Aggregate, Edit, Layout, SheetEntry, SheetField } from '@cendra/core';
 import { AGGREGATES, compile, duckdb, fittingLayout, LINE_KINDS, PLAIN_LAYOUT, proofRelations, sheetFields } from '@cendra/core';
 import { keyed, wireRow } from '../../../packages/core/test/support/generate';
-import type { DatasetBody, Person } from './support/cendra';
+import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, run } from './support/cendra';
 import { withSuperuser } from './support/cluster';
 import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
@@ -187,6 +187,24 @@ describe('a proof over HTTP', () => {
       expect(proof.lines).toBe(lines);
     }
     await withSuperuser('cooperative', (client) => client.query('drop view coop.few'));
+  });
+
+  test('with a sum of more digits than the engine holds says so', async () => {
+    await withSuperuser('cooperative', (client) =>
+      client.query(
+        `create view coop.heavy as select n as id, repeat('9', 38)::numeric(38) as huge from generate_series(1, 2) n; grant select on coop.heavy to cendra_read`,
+      ),
+    );
+    try {
+      const plain = await datasetOf(analyst, source, 'heavy');
+      const dataset = await setLayout(plain, { totals: [{ field: fieldOf(plain.definition, 'huge'), aggregate: 'sum' }] });
+      const done = await run(analyst, dataset, 'full');
+      const asked = { dataset: dataset.id, revision: dataset.revision };
+      const refused = await analyst.ask<ProblemBody>('POST', `/results/${done.result?.id}/proofs`, asked);
+      expect([refused.status, refused.body.problems[0]?.code]).toEqual([422, 'figure-too-large']);
+    } finally {
+      await withSuperuser('cooperative', (client) => client.query('drop view coop.heavy'));
+    }
   });
 
   test('of a million groups is read line by line', async () => {

@@ -1,6 +1,7 @@
 import type { Field, FieldType, Layout, Role, SheetEntry, SheetField } from '@cendra/core';
 import { decimal, fittingLayout, keyColumn, LINE, PLAIN_LAYOUT, sheetFields, text, whole, writerOf } from '@cendra/core';
 import type { ProofDto } from '../src/api';
+import { fieldWords } from '../src/proof/field-words';
 import { lineReader } from '../src/proof/lines';
 import { cellText, columnText, lineWords, marksOf, proofTable } from '../src/proof/proof-table';
 import { rowsDependOn } from '../src/proof/rows-depend-on';
@@ -117,4 +118,16 @@ test('rows depend on steps, parameters and values, not on how they are read or n
   expect(of({ steps: definition.steps.map((step) => ({ ...step, name: 'named' })) })).toBe(same);
   expect(of({}, { p: ['7'] })).not.toBe(same);
   expect(of({ steps: definition.steps.slice(0, 1) })).not.toBe(same);
+});
+
+test('fields of one label are chosen by words that tell them apart', () => {
+  const named = (id: string, name: string, label: string) => ({ ...(fields[0] as SheetField), id, name, label });
+  const words = fieldWords([
+    named('a', 'kilos', 'Kilos'),
+    named('b', 'kilos', 'Weight'),
+    named('c', 'net', 'Kilos'),
+    named('d', 'net', 'Kilos'),
+  ]);
+  expect(['a', 'b', 'c', 'd', 'e'].map(words.of)).toEqual(['Kilos (kilos)', 'Weight', 'Kilos (net)', 'Kilos (net) 2', '']);
+  expect([words.field('Kilos (net) 2')?.id, words.field('Kilos')]).toEqual(['d', undefined]);
 });

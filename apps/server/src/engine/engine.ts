@@ -110,5 +110,14 @@ function problemOf(reply: Extract<EngineReply, { ok: false }>) {
   if (reply.code === 'engine-lost') return lost();
   if (reply.code === 'engine-full')
     return refused(507, 'engine-full', 'The combine engine ran out of memory or disk.', {}, 'a narrower question', reply.message);
+  if (reply.code === 'engine-range')
+    return refused(
+      422,
+      'figure-too-large',
+      'A figure has more than the 38 digits the combine engine holds.',
+      {},
+      'to leave out the total or the calculation it comes from',
+      reply.message,
+    );
   return refused(500, 'engine-failed', 'The combine engine could not do this.', {}, undefined, reply.message);
 }

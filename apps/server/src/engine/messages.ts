@@ -185,6 +185,6 @@ export type EngineReply =
   | {
       readonly id: number;
       readonly ok: false;
-      readonly code: 'engine-failed' | 'engine-cancelled' | 'engine-full' | 'engine-lost';
+      readonly code: 'engine-failed' | 'engine-cancelled' | 'engine-full' | 'engine-range' | 'engine-lost';
       readonly message: string;
     };

@@ -131,7 +131,9 @@ function failure(id: number, error: unknown): EngineReply {
         ? 'engine-cancelled'
         : /out of memory|no space|max_temp_directory/i.test(message)
           ? 'engine-full'
-          : 'engine-failed';
+          : /^out of range error/i.test(message)
+            ? 'engine-range'
+            : 'engine-failed';
   return { id, ok: false, code, message: shortened(message) };
 }
 

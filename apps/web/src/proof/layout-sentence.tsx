@@ -5,6 +5,7 @@ import { mint } from '../bench/mint';
 import type { Bench } from '../bench/use-bench';
 import { Button } from '../ui/button';
 import { Away } from './away';
+import { fieldWords } from './field-words';
 import { MarkLine } from './mark-line';
 
 interface LayoutSentenceProps {
@@ -25,11 +26,11 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
       layout.levels.map((each, index) => (index === at ? { ...each, ...to } : each)),
     );
   const free = handed.filter((each) => !layout.levels.some(({ field }) => field === each.id));
-  const nameOf = (id: string) => handed.find((each) => each.id === id)?.label ?? '';
+  const words = fieldWords(handed);
   const next = PREFERRED.flatMap((role) => free.filter((each) => each.role === role))[0] ?? free[0];
   const add = () => next && set('levels', [...layout.levels, { field: next.id, descending: false, subtotal: true }]);
   return (
-    <section aria-label="How the proof is read" className="space-y-1 border-b bg-panel px-4 py-2">
+    <section aria-label="How the proof is read" className="max-h-44 shrink-0 space-y-1 overflow-y-auto border-b bg-panel px-4 py-2">
       <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
         {layout.levels.length === 0 && <span className="text-ink-soft">Not grouped.</span>}
         {layout.levels.map((level, index) => (
@@ -37,10 +38,10 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
             {index === 0 ? 'Grouped by' : 'then by'}
             <ChoiceSlot
               label={`Field of level ${index + 1}`}
-              value={nameOf(level.field)}
-              choices={[level.field, ...free.map((each) => each.id)].map(nameOf)}
+              value={words.of(level.field)}
+              choices={[level.field, ...free.map((each) => each.id)].map(words.of)}
               disabled={locked}
-              onChange={(label) => setLevel(index, { field: handed.find((each) => each.label === label)?.id ?? level.field })}
+              onChange={(word) => setLevel(index, { field: words.field(word)?.id ?? level.field })}
             />
             <ChoiceSlot
               label={`Order of level ${index + 1}`}
@@ -57,7 +58,7 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
               onChange={(to) => setLevel(index, { subtotal: to === 'with subtotals' })}
             />
             <Away
-              label={`Do not group by ${nameOf(level.field)}`}
+              label={`Do not group by ${words.of(level.field)}`}
               hidden={locked}
               onClick={() => set('levels', layout.levels.toSpliced(index, 1))}
             />
@@ -146,6 +147,7 @@ interface TotalsSentenceProps {
 /** Only what the role of a field allows is offered. */
 function TotalsSentence({ totals, handed, locked, onChange }: TotalsSentenceProps) {
   const fieldOf = (id: string) => handed.find((each) => each.id === id);
+  const words = fieldWords(handed);
   const unused = handed.flatMap((field) =>
     field.aggregates
       .filter((aggregate) => !totals.some((each) => each.field === field.id && each.aggregate === aggregate))
@@ -170,18 +172,18 @@ function TotalsSentence({ totals, handed, locked, onChange }: TotalsSentenceProp
             of
             <ChoiceSlot
               label={`Field of total ${index + 1}`}
-              value={field?.label ?? ''}
-              choices={handed.filter((each) => each.aggregates.length > 0).map((each) => each.label)}
+              value={words.of(total.field)}
+              choices={handed.filter((each) => each.aggregates.length > 0).map((each) => words.of(each.id))}
               disabled={locked}
-              onChange={(label) => {
-                const next = handed.find((each) => each.label === label);
+              onChange={(word) => {
+                const next = words.field(word);
                 const [aggregate] = next?.aggregates ?? [];
                 if (next && aggregate)
                   change({ field: next.id, aggregate: next.aggregates.includes(total.aggregate) ? total.aggregate : aggregate });
               }}
             />
             <Away
-              label={`Leave out the ${total.aggregate} of ${field?.label ?? ''}`}
+              label={`Leave out the ${total.aggregate} of ${words.of(total.field)}`}
               hidden={locked}
               onClick={() => onChange(totals.toSpliced(index, 1))}
             />

@@ -3,6 +3,7 @@ import { MARK_LOOKS, markCondition, operatorByWord, operatorsFor } from '@cendra
 import { ChoiceSlot, TextSlot } from '../bench/slots';
 import { ProblemLine } from '../ui/notice';
 import { Away } from './away';
+import { fieldWords } from './field-words';
 import { letterOf } from './proof-table';
 
 interface MarkLineProps {
@@ -20,8 +21,9 @@ export function MarkLine({ mark, index, marks, fields, locked, onChange, onAway 
   const field = fields.find((each) => each.id === mark.field);
   const operator = operatorByWord(mark.operator);
   const [problem] = field ? markCondition(mark, field).problems : [];
-  const chooseField = (label: string) => {
-    const next = fields.find((each) => each.label === label);
+  const words = fieldWords(fields);
+  const chooseField = (chosen: string) => {
+    const next = words.field(chosen);
     if (!next) return;
     const suited = operatorsFor(next.type);
     const word = suited.some((each) => each.word === mark.operator) ? mark.operator : (suited[0]?.word ?? '');
@@ -36,8 +38,8 @@ export function MarkLine({ mark, index, marks, fields, locked, onChange, onAway 
       Mark
       <ChoiceSlot
         label={`Field of mark ${index + 1}`}
-        value={field?.label ?? ''}
-        choices={fields.map((each) => each.label)}
+        value={words.of(mark.field)}
+        choices={fields.map((each) => words.of(each.id))}
         wrong={!field}
         disabled={locked}
         onChange={chooseField}

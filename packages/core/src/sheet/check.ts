@@ -8,13 +8,14 @@ import type { SheetField } from './sheet';
 /** What is unfit about the fields as they are handed over: their names for whoever builds on them, formats, and totals. */
 export function sheetProblems(fields: readonly SheetField[]): readonly Problem[] {
   const handed = fields.filter((each) => !each.forUseOnly);
-  return handed.flatMap((field) => [...nameProblems(field, handed), ...meaningProblems(field, fields)]);
+  const uses = new Map<string, number>();
+  for (const { name } of handed) uses.set(name.toLowerCase(), (uses.get(name.toLowerCase()) ?? 0) + 1);
+  return handed.flatMap((field) => [...nameProblems(field, uses.get(field.name.toLowerCase()) === 1), ...meaningProblems(field, fields)]);
 }
 
-function nameProblems({ id, name }: SheetField, handed: readonly SheetField[]): readonly Problem[] {
+function nameProblems({ id, name }: SheetField, alone: boolean): readonly Problem[] {
   const place = { field: id };
-  const twin = handed.find((each) => each.id !== id && each.name.toLowerCase() === name.toLowerCase());
-  if (twin) return [warning('name-twice', `Two fields are handed over as ${name}.`, place, 'a name of its own for each')];
+  if (!alone) return [warning('name-twice', `Two fields are handed over as ${name}.`, place, 'a name of its own for each')];
   if (!isSafeName(name))
     return [
       hint(

@@ -43,6 +43,19 @@ export function usualFormat({ type, role }: Pick<Field, 'type' | 'role'>): Forma
 
 /** What keeps a format from being used for values of the type; undefined when it fits. */
 export function formatProblem(type: FieldType, format: Format): Problem | undefined {
+  const key = JSON.stringify([type, format]);
+  if (!judged.has(key)) {
+    if (judged.size >= MOST_JUDGED) judged.clear();
+    judged.set(key, judge(type, format));
+  }
+  return judged.get(key);
+}
+
+/** A trail is checked at each edit, with hundreds of fields that are written in a few ways. */
+const judged = new Map<string, Problem | undefined>();
+const MOST_JUDGED = 1_000;
+
+function judge(type: FieldType, format: Format): Problem | undefined {
   if (!isNumber(type) && !isDay(type) && type.kind !== 'time')
     return {
       code: 'format-unsuited',

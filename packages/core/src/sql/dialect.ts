@@ -61,7 +61,10 @@ export interface Dialect {
   call(node: Call, of: readonly string[], bind: BindText): string;
   /** The function of a window over what `over` says; it stands by itself in a select's list. */
   window(node: Window, of: readonly string[], over: string): string;
-  /** The sum of a column as a value of `type`, with what restricts its rows behind it; null where it does not fit. */
+  /**
+   * The sum of a column as a value of `type`, with what restricts its rows behind it. Where it does
+   * not fit it is null, or the statement fails where an engine has no way to tell.
+   */
   sum(type: FieldType, of: FieldType, sql: string, among: string): string;
   like(of: string, pattern: string, escape: string | undefined): string;
   textMatch(how: 'contains' | 'begins' | 'ends', of: string, part: string): string;

@@ -132,6 +132,11 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
     if (target && typeof id === 'string' && typeof cell === 'object' && cell !== null && 't' in cell)
       setWhole({ row: id, field: target.id, name: target.name });
   };
+  /** To the place where a text was found; its page may have to be read first. */
+  const goTo = async (row: number, text: string) => {
+    const cells = rowAt(row) ?? (await read(Math.floor(row / PAGE)))?.[row % PAGE];
+    move(row, (cells && columnHolding(text, cells, places)) ?? at.column);
+  };
   const { copy, copied } = useCopy(result.id, read);
   const act = (what: HeaderAct, field: string) => {
     if (what === 'profile') setProfiled(field);
@@ -174,6 +179,11 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
     event.preventDefault();
     run();
   };
+  // The profile takes room from the rows: the chosen cell comes back into sight beside it.
+  useEffect(() => {
+    if (profiled !== undefined)
+      document.querySelector(`#cell-${selection.at.row}-${selection.at.column}`)?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [profiled, selection.at]);
   const { move: choose } = selection;
   const point = useCallback((row: number, column: number, extending: boolean) => choose({ row, column }, extending), [choose]);
   const openLatest = useLatest(openWhole);
@@ -190,7 +200,7 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
           complete={result.complete}
           sort={sort}
           row={at.row}
-          onFound={(row, text) => move(row, columnOf(text, row))}
+          onFound={(row, text) => void goTo(row, text)}
           onClose={() => {
             setFinding(false);
             box.current?.focus();
@@ -253,16 +263,17 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
       {whole && <WholeCell result={result.id} {...whole} onClose={() => setWhole(undefined)} />}
     </div>
   );
+}
 
-  /** The first shown field of a row that holds the text; its page may still be on its way, then the cell's own column. */
-  function columnOf(text: string, row: number): number {
-    const sought = text.toLowerCase();
-    const found = shown.findIndex((_id, column) => {
-      const cell = cellAt(row, column);
-      return typeof cell === 'string' && cell.toLowerCase().includes(sought);
-    });
-    return found < 0 ? at.column : found;
-  }
+/** The first field, of those shown, whose cell in a row holds the text; undefined when it stands in none of them. */
+function columnHolding(text: string, cells: readonly Cell[], places: readonly number[]): number | undefined {
+  const sought = text.toLowerCase();
+  const found = places.findIndex((place) => {
+    const cell = cells[place];
+    const written = typeof cell === 'object' && cell !== null && 't' in cell ? cell.t : cell;
+    return typeof written === 'string' && written.toLowerCase().includes(sought);
+  });
+  return found < 0 ? undefined : found;
 }
 
 /** A function that stays the same and always does what the newest one does, so that rows need not render for it. */
