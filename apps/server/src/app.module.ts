@@ -1,5 +1,5 @@
 import type { DynamicModule } from '@nestjs/common';
-import { Module } from '@nestjs/common';
+import { Module, RequestMethod } from '@nestjs/common';
 import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
 import { ThrottlerGuard, ThrottlerModule } from '@nestjs/throttler';
 import { TypeOrmModule } from '@nestjs/typeorm';
@@ -33,6 +33,7 @@ export class AppModule {
       imports: [
         { module: SettingsModule, global: true, providers: [{ provide: SETTINGS, useValue: settings }], exports: [SETTINGS] },
         LoggerModule.forRoot({
+          forRoutes: [{ path: '{*path}', method: RequestMethod.ALL }],
           pinoHttp: {
             level: settings.logLevel,
             redact: { paths: REDACTED, remove: true },

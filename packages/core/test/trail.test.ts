@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Binding, Definition, Edit, Parameter, TableRows, Value } from '../src';
+import type { Binding, Definition, Edit, Parameter, Step, TableRows, Value } from '../src';
 import {
   addStepAfter,
   applyEdits,
@@ -10,6 +10,7 @@ import {
   datasetSentence,
   editSentence,
   evaluateTrail,
+  fixedConditions,
   handedOn,
   invertEdits,
   parameterFor,
@@ -194,6 +195,15 @@ describe('a checked trail', () => {
     const sentence = (given: Record<string, string[]>) => sentenceText(datasetSentence(checkTrail(slots), given));
     expect(sentence({})).toBe('Harvests where kilos at least 5');
     expect(sentence({ p: [] })).toBe('Harvests where kilos at least anything');
+    expect(fixedConditions(checkTrail(slots))).toEqual([]);
+  });
+
+  test('tells the conditions that no parameter stands in apart from it', () => {
+    const clause = (id: string, text: string, off = false) => ({ id, kind: 'expression' as const, off, expression: { text, refs: [] } });
+    const asking = (...clauses: readonly ReturnType<typeof clause>[]) =>
+      fixedConditions(checkTrail({ ...definition, steps: [table, { ...(definition.steps[1] as Step & { kind: 'criteria' }), clauses }] }));
+    expect(asking(clause('a', "grade = 'A'"), clause('b', 'kilos >= :min_kilos'))).toHaveLength(1);
+    expect(asking(clause('a', 'kilos >= :min_kilos'), clause('b', "grade = 'A'", true))).toEqual([]);
   });
 });
 

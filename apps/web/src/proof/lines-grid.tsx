@@ -5,7 +5,7 @@ import { PAGE, usePages } from '../bench/rows/use-pages';
 import { grouped } from '../ui/format';
 import { lineReader } from './lines';
 import type { ReadLine } from './lines';
-import type { ProofTable } from './proof-table';
+import type { ProofColumn, ProofTable } from './proof-table';
 import { columnText, lineLook, lineWords, marksOf } from './proof-table';
 import type { ProofAsked } from './use-read-lines';
 import { useReadLines } from './use-read-lines';
@@ -14,6 +14,7 @@ import { fittingWidth } from './widths';
 const ROW = 28;
 const MOST_PIXELS = 30_000_000;
 const INDENT = 16;
+const LETTER = 8;
 
 interface LinesGridProps {
   readonly asked: ProofAsked;
@@ -33,7 +34,6 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
     getScrollElement: () => box.current,
     estimateSize: () => ROW,
     overscan: 8,
-    scrollPaddingStart: ROW,
     useFlushSync: false,
   });
   const items = down.getVirtualItems();
@@ -51,14 +51,16 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
         (each) => each?.kind === 'totals' && each.level === 0,
       )
     : [];
-  const widths = columns.map((column) =>
-    fittingWidth(
-      column.field,
-      proof.extents[column.field.id] ?? null,
-      column.header,
-      column.write,
-      totals.flatMap((each) => (each ? [columnText(each, column, table)] : [])),
-    ),
+  const widths = columns.map(
+    (column) =>
+      fittingWidth(
+        column.field,
+        proof.extents[column.field.id] ?? null,
+        column.header,
+        column.write,
+        totals.flatMap((each) => (each ? [columnText(each, column, table)] : [])),
+      ) +
+      column.letters * LETTER,
   );
   const words = worded ? 220 : 0;
   const width = widths.reduce((sum, each) => sum + each, words);
@@ -82,6 +84,7 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
             className={`h-7 shrink-0 truncate px-2 leading-7 font-medium ${column.number ? 'text-right' : ''}`}
           >
             {column.header}
+            {column.number && <Letters column={column} letters="" />}
           </span>
         ))}
       </div>
@@ -108,6 +111,16 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
         })}
       </div>
     </div>
+  );
+}
+
+/** The letters behind a value, in a room that is as wide where there are none. */
+export function Letters({ column, letters }: { readonly column: ProofColumn; readonly letters: string }) {
+  if (column.letters === 0) return null;
+  return (
+    <sup className="inline-block text-left text-meta" style={{ width: column.letters * LETTER }}>
+      {letters}
+    </sup>
   );
 }
 
@@ -158,7 +171,7 @@ function LineCells({ line, table, widths, words }: LineCellsProps) {
             className={`shrink-0 truncate px-2 leading-7 whitespace-pre ${column.number ? 'text-right' : ''} ${look}`}
           >
             {text.replaceAll('\n', ' ⏎ ')}
-            {letters !== '' && <sup className="text-meta">{letters}</sup>}
+            <Letters column={column} letters={letters} />
           </span>
         );
       })}

@@ -9,6 +9,7 @@ import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { lineReader } from './lines';
 import type { ReadLine } from './lines';
+import { Letters } from './lines-grid';
 import type { ProofTable } from './proof-table';
 import { columnText, letterOf, lineLook, lineWords, marksOf, markWords } from './proof-table';
 import type { ProofAsked } from './use-read-lines';
@@ -107,6 +108,7 @@ function Sheet({
             {table.columns.map((column) => (
               <th key={column.field.id} scope="col" className={`px-1.5 ${column.number ? 'text-right' : ''}`}>
                 {column.header}
+                {column.number && <Letters column={column} letters="" />}
               </th>
             ))}
           </tr>
@@ -127,7 +129,7 @@ function Sheet({
                 return (
                   <td key={column.field.id} className={`px-1.5 align-top ${column.number ? 'text-right whitespace-nowrap' : ''} ${look}`}>
                     {columnText(line, column, table)}
-                    {letters !== '' && <sup>{letters}</sup>}
+                    <Letters column={column} letters={letters} />
                   </td>
                 );
               })}

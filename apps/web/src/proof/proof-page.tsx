@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { datasetSentence, fittingLayout, handedOver, sentenceText } from '@cendra/core';
+import { datasetSentence, fittingLayout, fixedConditions, handedOver, sentenceText } from '@cendra/core';
 import type { ResultDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -28,6 +28,8 @@ export function ProofPage() {
   const fields = useMemo(() => handedOver(trail), [trail]);
   const layout = useMemo(() => fittingLayout(trail.definition.proof, fields), [trail.definition.proof, fields]);
   const title = sentenceText(datasetSentence(trail, values));
+  const conditions = fixedConditions(trail);
+  const kept = conditions.length > 0 ? [`Kept are rows with ${conditions.join('; ')}.`] : [];
   const result = run.shown?.result;
   return (
     <main className="flex h-full flex-col">
@@ -37,11 +39,16 @@ export function ProofPage() {
           <LayoutSentence bench={bench} layout={layout} fields={fields} />
           <div className="flex min-h-0 flex-1 flex-col px-4 pt-3">
             <h2 className="font-serif text-title">{title}</h2>
+            {kept.map((each) => (
+              <p key={each} className="text-ink-soft">
+                {each}
+              </p>
+            ))}
             {run.run && run.open && <RunProgress run={run.run} onStop={run.stop} />}
             <FailureNotice failure={run.failure} />
             {run.obstacle && <Obstacle obstacle={run.obstacle} />}
             {result && run.obstacle !== 'without source' && run.obstacle !== 'nothing' && (
-              <Result bench={bench} run={run} result={result} title={title} fields={fields} layout={layout} />
+              <Result bench={bench} run={run} result={result} title={title} kept={kept} fields={fields} layout={layout} />
             )}
           </div>
         </section>
@@ -63,11 +70,13 @@ interface ResultProps {
   readonly run: ProofRunState;
   readonly result: ResultDto;
   readonly title: string;
+  /** What the title does not say of the conditions the rows met. */
+  readonly kept: readonly string[];
   readonly fields: ReturnType<typeof handedOver>;
   readonly layout: ReturnType<typeof fittingLayout>;
 }
 
-function Result({ bench, run, result, title, fields, layout }: ResultProps) {
+function Result({ bench, run, result, title, kept, fields, layout }: ResultProps) {
   const { revision } = bench.bench.saved;
   const settled = bench.bench.pending.length === 0;
   const asked = { result: result.id, dataset: bench.id, revision };
@@ -92,7 +101,13 @@ function Result({ bench, run, result, title, fields, layout }: ResultProps) {
             Run again
           </Button>
           {made && (
-            <PrintButton asked={asked} proof={made} table={table} title={title} notes={[...notes, `As of ${clock(result.asOf)}.`]} />
+            <PrintButton
+              asked={asked}
+              proof={made}
+              table={table}
+              title={title}
+              notes={[...kept, ...notes, `As of ${clock(result.asOf)}.`]}
+            />
           )}
           <TakeAway result={result.id} dataset={bench.id} revision={revision} name={bench.bench.definition.title} title={title} />
         </div>

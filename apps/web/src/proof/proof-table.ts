@@ -10,6 +10,8 @@ export interface ProofColumn {
   readonly field: SheetField;
   readonly header: string;
   readonly number: boolean;
+  /** How many letters can stand behind its values; room is kept behind all of them, so that digits stay in line. */
+  readonly letters: number;
   readonly write: Writer;
 }
 
@@ -30,6 +32,7 @@ export function proofTable(layout: ProofTable['layout'], fields: readonly SheetF
       field,
       header: headerOf(field),
       number: isNumber(field.type),
+      letters: layout.marks.filter((mark) => mark.look === 'lettered' && mark.field === field.id).length,
       write: writerOf({ type: field.type, role: field.role }, field.format),
     }));
   return { layout, fields, columns, worded: layout.levels.length > 0 || layout.grandTotal };

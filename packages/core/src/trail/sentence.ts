@@ -1,4 +1,4 @@
-import { clausesWithin } from '../criteria';
+import { clausesWithin, clauseUses } from '../criteria';
 import { fieldById } from '../fields';
 import type { GivenValues, Parameter } from '../parameters';
 import { parseStretch } from '../parameters';
@@ -30,6 +30,19 @@ export function datasetSentence(trail: CheckedTrail, given: GivenValues): readon
 /** The sentence as plain text, the proof's title. A blank parameter is told by what blank means. */
 export function sentenceText(parts: readonly SentencePart[]): string {
   return parts.map((part) => ('text' in part ? part.text : valuesText(part.parameter, part.values))).join('');
+}
+
+/**
+ * Conditions the sentence does not speak of, since no parameter stands in them: the titles of the criteria steps
+ * that have such clauses. Whoever reads the rows has to know them too.
+ */
+export function fixedConditions(trail: CheckedTrail): readonly string[] {
+  const { parameters } = trail.definition;
+  return trail.steps.flatMap(({ step, title }) => {
+    if (step.kind !== 'criteria' || step.off) return [];
+    const fixed = step.clauses.some((each) => !each.off && clauseUses([each], parameters).every(({ kind }) => kind !== 'parameter'));
+    return fixed ? [title] : [];
+  });
 }
 
 /** The values of a parameter in words, choices by their labels. More than twelve are only counted. */

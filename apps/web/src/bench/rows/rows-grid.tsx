@@ -80,7 +80,8 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
     estimateSize: () => ROW,
     overscan: 2,
     useFlushSync: false,
-    scrollPaddingStart: HEADER,
+    // Rows begin below the header, which stays in sight: it takes its height at the end, not at the start.
+    scrollPaddingEnd: HEADER,
   });
   const across = useVirtualizer({
     count: columns.length - frozen,

@@ -1,3 +1,4 @@
+import { useEffect, useState } from 'react';
 import type { RunState } from '../../runs/use-run';
 import { RunProgress } from '../../runs/progress';
 import { isOpen } from '../../runs/runs-slice';
@@ -29,6 +30,7 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
   const { selected } = bench;
   const { view, setView } = useRowsView(`${bench.id}/${selected?.step.id ?? ''}`);
   const sameStep = run.shown?.step === selected?.step.id;
+  const needAll = useNeedAll(run, head);
   const shown = sameStep && head.obstacle !== 'nothing taken' && head.obstacle !== 'without source' ? run.shown : undefined;
   return (
     <section aria-label="Rows" className="flex h-full flex-col">
@@ -72,7 +74,7 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
               result={shown.result}
               view={view}
               onView={setView}
-              onNeedAll={() => shown.result?.cut === null && !run.open && head.current && head.run('full')}
+              onNeedAll={needAll}
               nothing={<NothingLeft bench={bench} head={head} />}
               onFollow={onFollow}
             />
@@ -83,6 +85,21 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
       </div>
     </section>
   );
+}
+
+/** Gives a way to ask for all rows; where a run is still going, they are got when it has ended. */
+function useNeedAll(run: RunState, head: HeadRun): () => void {
+  const [wanted, setWanted] = useState<string>();
+  const { shown, open } = run;
+  const result = shown?.result;
+  const get = wanted !== undefined && result?.id === wanted && !open && head.current;
+  const { run: start } = head;
+  useEffect(() => {
+    if (!get) return;
+    setWanted(undefined);
+    if (result && !result.complete && result.cut === null) start('full');
+  }, [get, result, start]);
+  return () => setWanted(result?.id);
 }
 
 /** What of the view hides or orders rows, said where it could be taken for the rows themselves. */
