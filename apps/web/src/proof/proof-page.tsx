@@ -116,7 +116,7 @@ function Result({ bench, run, result, title, kept, fields, layout }: ResultProps
       {proof.isFetching && !made && <Waiting what="Making groups and totals" />}
       {result.rows === '0' && <EmptyState>No row is left. The trail on the bench tells at which step the last ones went.</EmptyState>}
       {made && result.rows !== '0' && <LinesGrid key={made.key} asked={asked} proof={made} table={table} />}
-      {layout.marks.some((each) => each.look === 'lettered') && (
+      {made && layout.marks.some((each) => each.look === 'lettered') && (
         <ul aria-label="What the letters mean" className="border-t py-1 text-meta text-ink-soft">
           {layout.marks.map(
             (mark) =>
