@@ -1,6 +1,6 @@
 import type { Person } from './support/cendra';
 import { Cendra, rowsOf, run } from './support/cendra';
-import { withSuperuser } from './support/cluster';
+import { unique, withSuperuser } from './support/cluster';
 import { datasetOf, demoSource, fieldOf } from './support/datasets';
 
 let cendra: Cendra;
@@ -55,6 +55,26 @@ describe('the profile of a field', () => {
     const [least, greatest] = (await own('select min(picked_on)::text, max(picked_on)::text from coop.harvests')) ?? [];
     expect(told).toMatchObject({ least, greatest, mean: null });
     expect((told.spread as { from: string }[])[0]?.from).toBe(least);
+  });
+
+  test('of numbers whose sum the engine does not hold, and of numbers without a fixed scale, has a mean', async () => {
+    const table = unique('heavy');
+    await withSuperuser('cooperative', (client) =>
+      client.query(
+        `create table coop.${table} as select repeat('9', 38)::numeric(38) as huge, (n || '.25')::numeric as loose from generate_series(1, 3) n; grant select on coop.${table} to cendra_read`,
+      ),
+    );
+    try {
+      const dataset = await datasetOf(analyst, await demoSource(analyst), table);
+      const result = (await run(analyst, dataset, 'full')).result?.id;
+      const told = (name: string) =>
+        analyst.get<{ mean: string | null; greatest: string }>(`/results/${result}/profile?field=${fieldOf(dataset.definition, name)}`);
+      expect(await told('loose')).toMatchObject({ mean: '2.25', greatest: '3.25' });
+      const huge = await told('huge');
+      expect([Number(huge.mean), huge.greatest]).toEqual([1e38, '9'.repeat(38)]);
+    } finally {
+      await withSuperuser('cooperative', (client) => client.query(`drop table coop.${table}`));
+    }
   });
 
   test('of an unknown field is refused', async () => {

@@ -67,10 +67,15 @@ export async function profile(connection: DuckDBConnection, { file, column }: En
   };
 }
 
-/** Exact where digits are: the sum divided by the count with six more decimals, as text. */
-function meanOf(column: StoredColumn, value: string): string {
-  if (column.type.kind === 'float') return `cast(avg(${value}) as varchar)`;
-  return `cast(round(cast(sum(${value}) as double) / nullif(count(${value}), 0), 6) as varchar)`;
+/** Digits whose sum over any number of stored rows the engine holds. */
+const SUMMABLE = 28;
+
+/** The mean to six decimals, as text: from the exact sum, or from floating numbers where a sum might not fit. */
+function meanOf({ type }: StoredColumn, value: string): string {
+  if (type.kind === 'float') return `cast(avg(${value}) as varchar)`;
+  const summable = type.kind === 'whole' || (type.kind === 'decimal' && !type.open && type.precision <= SUMMABLE);
+  const sum = summable ? `cast(sum(${value}) as double)` : `sum(cast(${value} as double))`;
+  return `cast(round(${sum} / nullif(count(${value}), 0), 6) as varchar)`;
 }
 
 async function spread(connection: DuckDBConnection, column: StoredColumn, from: string): Promise<Profile['spread']> {

@@ -24,7 +24,7 @@ const FIXES: Readonly<Record<string, Fixing>> = {
   'format-unsuited': (found, { definition }) => unsaid(definition, found, 'format', 'Write it as usual'),
   'last-by-missing': lastDates,
   'proof-field-gone': (found, { definition }) => withoutField(definition, found),
-  'total-unsuited': (found, { definition }) => withoutField(definition, found),
+  'total-unsuited': withoutTotals,
   'parameter-unused': (found, { definition }) => {
     const index = definition.parameters.findIndex((each) => each.id === found.place.parameter);
     const parameter = definition.parameters[index];
@@ -94,15 +94,25 @@ function lastDates(found: Problem, trail: CheckedTrail): readonly Fix[] {
   }));
 }
 
-/** The proof without what it does with a field; with totals, only those that are not allowed. */
-function withoutField({ proof }: Definition, { code, place }: Problem): readonly Fix[] {
+/** The proof without what it does with a field. */
+function withoutField({ proof }: Definition, { place }: Problem): readonly Fix[] {
   const other = (each: { readonly field: string }) => each.field !== place.field;
   const edits: Edit[] = [];
-  if (code === 'proof-field-gone' && !proof.levels.every(other))
-    edits.push({ kind: 'set proof', property: 'levels', from: proof.levels, to: proof.levels.filter(other) });
-  if (code === 'proof-field-gone' && !proof.marks.every(other))
-    edits.push({ kind: 'set proof', property: 'marks', from: proof.marks, to: proof.marks.filter(other) });
+  if (!proof.levels.every(other)) edits.push({ kind: 'set proof', property: 'levels', from: proof.levels, to: proof.levels.filter(other) });
+  if (!proof.marks.every(other)) edits.push({ kind: 'set proof', property: 'marks', from: proof.marks, to: proof.marks.filter(other) });
   if (proof.totals && !proof.totals.every(other))
     edits.push({ kind: 'set proof', property: 'totals', from: proof.totals, to: proof.totals.filter(other) });
-  return edits.length > 0 ? [{ says: 'Take it out of the proof', edits }] : [];
+  return edits.length > 0 ? [{ says: OUT_OF_PROOF, edits }] : [];
 }
+
+/** The proof without the totals of a field that its role does not allow; those it allows stay. */
+function withoutTotals({ place }: Problem, trail: CheckedTrail): readonly Fix[] {
+  const { totals } = trail.definition.proof;
+  const allowed = handedOver(trail).find((each) => each.id === place.field)?.aggregates ?? [];
+  const to = totals?.filter(({ field, aggregate }) => field !== place.field || allowed.includes(aggregate));
+  return to && to.length < (totals?.length ?? 0)
+    ? [{ says: OUT_OF_PROOF, edits: [{ kind: 'set proof', property: 'totals', from: totals, to }] }]
+    : [];
+}
+
+const OUT_OF_PROOF = 'Take it out of the proof';
