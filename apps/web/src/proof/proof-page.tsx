@@ -109,7 +109,13 @@ function Result({ bench, run, result, title, kept, fields, layout }: ResultProps
               notes={[...kept, ...notes, `As of ${clock(result.asOf)}.`]}
             />
           )}
-          <TakeAway result={result.id} dataset={bench.id} revision={revision} name={bench.bench.definition.title} title={title} />
+          <TakeAway
+            result={result.id}
+            dataset={bench.id}
+            revision={revision}
+            name={bench.bench.definition.title}
+            title={[title, ...kept].join('. ')}
+          />
         </div>
       </div>
       <FailureNotice failure={failureOf(proof.error)} />
