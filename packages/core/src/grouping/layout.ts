@@ -43,6 +43,8 @@ export const LAYOUT_PROPERTIES = ['levels', 'rows', 'grandTotal', 'totals', 'mar
 export type LayoutProperty = (typeof LAYOUT_PROPERTIES)[number];
 
 export const MOST_LEVELS = 6;
+/** As many as fields can be taken: left out, every measure has its total, and taking one away names the others. */
+const MOST_TOTALS = 2_000;
 
 export const PLAIN_LAYOUT: Layout = { levels: [], rows: true, grandTotal: true, marks: [] };
 
@@ -54,7 +56,7 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
   grandTotal: z.boolean(),
   totals: z
     .array(z.strictObject({ field: id, aggregate: z.enum(AGGREGATES) }))
-    .max(60)
+    .max(MOST_TOTALS)
     .optional(),
   marks: z
     .array(

@@ -1,0 +1,150 @@
+import type { Definition, Field, FieldType, Layout, Mark, Role, SheetEntry, SheetField, Step } from '../src';
+import {
+  applyEdits,
+  checkTrail,
+  date,
+  decimal,
+  fittingLayout,
+  handedOver,
+  layoutProblems,
+  layoutShape,
+  lineageOf,
+  markCondition,
+  PLAIN_LAYOUT,
+  sheetFields,
+  text,
+  whole,
+} from '../src';
+import { definition, table } from './support/harvests';
+
+const field = (id: string, type: FieldType, role: Role): Field => ({
+  id,
+  name: id,
+  type,
+  role,
+  origin: { step: 't', column: id },
+  forUseOnly: false,
+});
+const fieldsOf = (...sheet: readonly SheetEntry[]): readonly SheetField[] =>
+  sheetFields(
+    {
+      fields: [
+        field('id', whole, 'key'),
+        field('kilos', decimal(8, 2), 'measure'),
+        field('moisture', decimal(4, 1), 'measure'),
+        field('grade', text, 'attribute'),
+        field('picked_on', date, 'date'),
+      ],
+    },
+    sheet,
+    [],
+  );
+const layout = (given: Partial<Layout>): Layout => ({ ...PLAIN_LAYOUT, ...given });
+const level = (name: string) => ({ field: name, descending: false, subtotal: true });
+const mark = (given: Partial<Mark>): Mark => ({ id: 'm', field: 'kilos', operator: 'above', operands: ['30'], look: 'strong', ...given });
+
+describe('the layout of a proof', () => {
+  test('totals every measure that may be added, unless it says otherwise', () => {
+    const fields = fieldsOf({ field: 'moisture', addsUp: 'over nothing' });
+    expect(fittingLayout(PLAIN_LAYOUT, fields).totals).toEqual([{ field: 'kilos', aggregate: 'sum' }]);
+    expect(fittingLayout(layout({ totals: [] }), fields).totals).toEqual([]);
+  });
+
+  test('leaves out what is not handed over, and says each time what', () => {
+    const fields = fieldsOf({ field: 'grade', forUseOnly: true });
+    const wanted = layout({
+      levels: [level('grade'), level('picked_on'), level('picked_on')],
+      totals: [
+        { field: 'gone', aggregate: 'count' },
+        { field: 'kilos', aggregate: 'average' },
+      ],
+      marks: [mark({ id: 'a', field: 'grade', operator: 'has a value', operands: [] }), mark({ id: 'b' })],
+    });
+    expect(fittingLayout(wanted, fields)).toMatchObject({
+      levels: [level('picked_on')],
+      totals: [{ field: 'kilos', aggregate: 'average' }],
+      marks: [{ id: 'b' }],
+    });
+    expect(layoutProblems(wanted, fields).map(({ code, message, place }) => [code, message, place.field])).toEqual([
+      ['proof-field-gone', 'The proof groups by a field that is not handed over.', 'grade'],
+      ['proof-field-gone', 'The proof totals a field that is not handed over.', 'gone'],
+      ['proof-field-gone', 'The proof marks a field that is not handed over.', 'grade'],
+    ]);
+  });
+
+  test.each([
+    ['id', 'sum', 'key'],
+    ['grade', 'average', 'attribute'],
+    ['picked_on', 'sum', 'date'],
+  ] as const)('never gives the total of %s by %s, and tells what is allowed', (name, aggregate, role) => {
+    const wanted = layout({ totals: [{ field: name, aggregate }] });
+    expect(fittingLayout(wanted, fieldsOf()).totals).toEqual([]);
+    const [found] = layoutProblems(wanted, fieldsOf());
+    expect(found?.message).toContain(`it is a ${role}`);
+    expect(found?.expected).toContain('count');
+  });
+
+  test.each([
+    ['above 30', mark({}), true, 0],
+    ['above plenty', mark({ operands: ['plenty'] }), false, 1],
+    ['above what is still to be typed', mark({ operands: [] }), false, 0],
+    ['has a value', mark({ operator: 'has a value', operands: [] }), true, 0],
+    ['within days', mark({ field: 'picked_on', operator: 'within', operands: ['2025-04-01', '2025-09-30'] }), true, 0],
+    ['a number that begins with', mark({ operator: 'begins with' }), false, 1],
+    ['no operator', mark({ operator: 'no such word' }), false, 1],
+  ])('marks values only where the condition can be computed: %s', (_words, given, shows, problems) => {
+    const field = fieldsOf().find((each) => each.id === given.field);
+    expect(markCondition(given, field as SheetField).problems).toHaveLength(problems);
+    expect(fittingLayout(layout({ marks: [given] }), fieldsOf()).marks).toHaveLength(shows ? 1 : 0);
+  });
+
+  test('can name a total for every field of a wide dataset, and no more levels than six', () => {
+    const totals = Array.from({ length: 1_600 }, (_, at) => ({ field: `f${at}`, aggregate: 'sum' as const }));
+    expect(layoutShape.safeParse(layout({ totals })).success).toBe(true);
+    expect(layoutShape.safeParse(layout({ levels: Array.from({ length: 7 }, () => level('grade')) })).success).toBe(false);
+    const wide: Definition = { ...definition, proof: layout({ totals }) };
+    const fewer = applyEdits(wide, [{ kind: 'set proof', property: 'totals', from: totals, to: totals.slice(1) }]);
+    expect(fewer.proof.totals).toHaveLength(1_599);
+  });
+});
+
+describe('where a field comes from', () => {
+  const calculate: Step = {
+    id: 'k',
+    kind: 'calculate',
+    name: 'Shares',
+    off: false,
+    inputs: ['c'],
+    fields: [
+      { id: 'half', name: 'half', expression: { text: 'kilos /\n 2', refs: [{ kind: 'field', id: 'kilos', from: 0, to: 5 }] } },
+      { id: 'share', name: 'share', expression: { text: 'half / 100', refs: [{ kind: 'field', id: 'half', from: 0, to: 4 }] } },
+    ],
+  };
+  const trail = checkTrail({ ...definition, steps: [...definition.steps, calculate] });
+
+  test('is told down to the columns of the source, through earlier calculated fields', () => {
+    expect(lineageOf(trail, 'share')).toMatchObject({
+      columns: [{ step: 't', source: 's', table: 'coop.harvests', column: 'kilos' }],
+      madeIn: [
+        { step: 't', how: 'reads kilos' },
+        { step: 'k', title: 'Shares', how: 'half = kilos / 2' },
+        { step: 'k', title: 'Shares', how: 'share = half / 100' },
+      ],
+    });
+  });
+
+  test('and which steps ask about it', () => {
+    expect(lineageOf(trail, 'half').usedIn.map((each) => each.step)).toEqual(['k']);
+    expect(lineageOf(trail, 'grade').usedIn).toEqual([]);
+    expect(lineageOf(trail, 'nowhere')).toEqual({ columns: [], madeIn: [], usedIn: [] });
+  });
+
+  test('is no part of the sheet: a column that is not taken is not handed over', () => {
+    expect(table.kind === 'table' && table.taken).not.toContain('grade');
+    expect(
+      handedOver(trail)
+        .filter((each) => !each.forUseOnly)
+        .map((each) => each.id),
+    ).toEqual(['id', 'kilos', 'half', 'share']);
+  });
+});
