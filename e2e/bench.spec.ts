@@ -207,6 +207,9 @@ test('a long run shows its progress and can be stopped while the page goes on', 
   await signIn('analyst');
   await newDataset(page, 'scale_readings');
   await page.getByRole('button', { name: 'Take all' }).click();
+  // Otherwise the run of the table alone might be the one that is stopped.
+  await expect(trail(page)).toContainText(thin(240_000));
+  await expect(page.getByRole('button', { name: 'Stop' })).toHaveCount(0);
   await addStep(page, 'Criteria');
   const heavy = Array.from({ length: 120 }, (_, at) => `(reading_no * ${at + 2} / 7) <> ${at}.5`).join(' and ');
   await page.getByLabel('Field', { exact: true }).fill(heavy);

@@ -294,7 +294,7 @@ function Grain({ bench }: { readonly bench: Bench }) {
   if (!first || !last || first.step.kind !== 'table') return null;
   const keys = first.step.fields.filter((each) => each.role === 'key').map((each) => each.column);
   return (
-    <p className="border-t px-2 py-1.5 text-meta text-ink-soft">
+    <p className="line-clamp-4 shrink-0 border-t px-2 py-1.5 text-meta text-ink-soft">
       One row is a row of {first.step.table}
       {keys[0] !== undefined && `, known by ${keys[0]}`}. Handed over: {last.title}.
     </p>

@@ -40,7 +40,7 @@ export function ProofPage() {
           <div className="flex min-h-0 flex-1 flex-col px-4 pt-3">
             <h2 className="font-serif text-title">{title}</h2>
             {kept.map((each) => (
-              <p key={each} className="text-ink-soft">
+              <p key={each} title={each} className="line-clamp-2 shrink-0 text-ink-soft">
                 {each}
               </p>
             ))}
