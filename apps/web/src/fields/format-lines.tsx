@@ -29,7 +29,11 @@ export function FormatLines({ field, locked, say }: FormatLinesProps) {
   const now = field.format ?? usualFormat(field.field);
   const write = (format: Format | undefined) =>
     writerOf({ type: field.type, role: field.role }, format)(sampleOf(field.type, format?.pattern ?? ''));
-  const offers = useMemo(() => offeredFormats(field.type), [field.type]);
+  const used = now?.pattern;
+  const offers = useMemo(
+    () => toldApart(offeredFormats(field.type), used, (format) => writerOf(field.field, format)(sampleOf(field.type, format.pattern))),
+    [field, used],
+  );
   const set = (to: Format | undefined) => say('format', to && clean(to));
   const change = (part: Partial<Format>) => set({ pattern: now?.pattern ?? '', ...field.format, ...part });
   return (
@@ -105,4 +109,12 @@ export function FormatLines({ field, locked, say }: FormatLinesProps) {
 /** Without parts that say nothing. */
 function clean({ pattern, currency = '', unit = '' }: Format): Format {
   return { pattern, ...(currency === '' ? {} : { currency }), ...(unit === '' ? {} : { unit }) };
+}
+
+/** Formats whose samples look the same are one choice: the one in use, or else the plainer. */
+function toldApart(offers: readonly Format[], used: string | undefined, write: (format: Format) => string): readonly Format[] {
+  return offers.filter((each, index) => {
+    const twins = offers.filter((other) => write(other) === write(each));
+    return twins.some(({ pattern }) => pattern === used) ? each.pattern === used : offers.indexOf(twins[0] ?? each) === index;
+  });
 }
