@@ -160,8 +160,13 @@ test('a definition of a newer version and a broken one are told, and stay as the
 
 test('after many revisions the newest state and older ones can be opened', async () => {
   let dataset = await datasetOf(analyst, source, 'regions');
-  for (let count = 0; count < 60; count++) dataset = await edit(analyst, dataset, title(dataset.definition.title, `Title ${count}`));
-  expect((await analyst.get<DatasetBody>(`/datasets/${dataset.id}`)).definition.title).toBe('Title 59');
+  for (let count = 0; count < 120; count++) dataset = await edit(analyst, dataset, title(dataset.definition.title, `Title ${count}`));
+  expect((await analyst.get<DatasetBody>(`/datasets/${dataset.id}`)).definition.title).toBe('Title 119');
   expect((await analyst.get<DatasetBody>(`/datasets/${dataset.id}?revision=20`)).definition.title).toBe('Title 17');
   expect((await analyst.ask('GET', `/datasets/${dataset.id}?revision=999`)).status).toBe(404);
+  // A hundred at once, without gaps down to the first.
+  const numbers = async (before: number) =>
+    (await analyst.get<{ number: number }[]>(`/datasets/${dataset.id}/revisions?before=${before}`)).map((each) => each.number);
+  const all = [...(await numbers(dataset.revision + 1)), ...(await numbers(dataset.revision - 99))];
+  expect(all).toEqual(Array.from({ length: dataset.revision }, (_, at) => dataset.revision - at));
 });

@@ -35,7 +35,7 @@ export function FieldLines({ bench, fields, chosen, onChoose }: FieldLinesProps)
   const focusLine = (id: string | undefined) => {
     if (id === undefined) return;
     onChoose(id);
-    list.current?.querySelector<HTMLElement>(`[data-line="${CSS_ESCAPE(id)}"]`)?.focus();
+    list.current?.querySelector<HTMLElement>(`[data-line="${window.CSS.escape(id)}"]`)?.focus();
   };
   const onKeyDown = (event: React.KeyboardEvent, id: string) => {
     const all = [...ids, ...rest.map((each) => each.id)];
@@ -90,7 +90,6 @@ export function FieldLines({ bench, fields, chosen, onChoose }: FieldLinesProps)
 const COLUMNS =
   'grid grid-cols-[24px_minmax(8rem,1.2fr)_minmax(6rem,1fr)_6.5rem_5rem] items-center gap-2 px-3 @2xl:grid-cols-[24px_minmax(8rem,1.2fr)_minmax(6rem,1fr)_6.5rem_5rem_minmax(6rem,1fr)_minmax(6rem,1fr)]';
 const ROOMY = 'hidden @2xl:block';
-const CSS_ESCAPE = (id: string) => window.CSS.escape(id);
 
 /** Only what restricts its totals is worth a reader's time. */
 function totalsWords({ type, role, addsUp, aggregates }: SheetField): string {

@@ -11,7 +11,7 @@ import { Comparison } from './comparison';
 /** The revisions in words, with who and when. Two are compared, and one is gone back to. */
 export function HistoryDrawer({ bench }: { readonly bench: Bench }) {
   const newest = bench.bench.saved.revision;
-  const [before, setBefore] = useState<readonly number[]>([]);
+  const [pages, setPages] = useState(1);
   const [chosen, setChosen] = useState<readonly number[]>([]);
   const choose = (number: number) =>
     setChosen((old) => (old.includes(number) ? old.filter((each) => each !== number) : [...old.slice(-1), number]));
@@ -24,14 +24,15 @@ export function HistoryDrawer({ bench }: { readonly bench: Bench }) {
         <Comparison key={`${from} ${until}`} bench={bench} from={from} until={until ?? newest} onClose={() => setChosen([])} />
       )}
       <ol aria-label="Revisions">
-        {[newest + 1, ...before].map((each, index) => (
+        {/* Revisions are numbered without gaps, so pages follow from the newest one also when it changes. */}
+        {Array.from({ length: pages }, (_, page) => (
           <Revisions
-            key={each}
+            key={page}
             bench={bench}
-            before={each}
+            before={newest + 1 - page * PAGE}
             chosen={chosen}
             onChoose={choose}
-            onOlder={(next) => index === before.length && setBefore([...before, next])}
+            onOlder={page === pages - 1 ? () => setPages(pages + 1) : undefined}
           />
         ))}
       </ol>
@@ -44,7 +45,7 @@ interface RevisionsProps {
   readonly before: number;
   readonly chosen: readonly number[];
   readonly onChoose: (number: number) => void;
-  readonly onOlder: (before: number) => void;
+  readonly onOlder: (() => void) | undefined;
 }
 
 const PAGE = 100;
@@ -76,9 +77,9 @@ function Revisions({ bench, before, chosen, onChoose, onOlder }: RevisionsProps)
           </button>
         </li>
       ))}
-      {list.length === PAGE && last > 1 && (
+      {last > 1 && onOlder && (
         <li className="px-3 py-2">
-          <Button small onClick={() => onOlder(last)}>
+          <Button small onClick={onOlder}>
             Older revisions
           </Button>
         </li>
