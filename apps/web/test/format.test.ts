@@ -1,4 +1,4 @@
-import { changeAgainst, grouped } from '../src/ui/format';
+import { changeAgainst, clock, dated, grouped } from '../src/ui/format';
 import { failureOf } from '../src/api/problem';
 
 const thin = '\u202f';
@@ -17,6 +17,15 @@ test.each([
   ['5', '0', ''],
   ['5', undefined, ''],
 ])('%s against %s is %j', (count, before, shown) => expect(changeAgainst(count, before)).toBe(shown));
+
+test('a moment of today is a time on the screen, of another day a day too, and on paper always both', () => {
+  const now = new Date();
+  now.setHours(7, 5, 9, 0);
+  expect(clock(now.toISOString())).toBe('07:05:09');
+  expect(dated(now.toISOString())).toMatch(/^\d+ \w{3,4} \d{4} 07:05:09$/);
+  expect(clock(new Date(2025, 3, 3, 14, 30, 1).toISOString())).toBe('3 Apr 2025 14:30');
+  expect(dated(new Date(2025, 3, 3, 14, 30, 1).toISOString())).toBe('3 Apr 2025 14:30:01');
+});
 
 describe('a failed request', () => {
   test('carries the problems of the answer', () => {

@@ -9,7 +9,7 @@ import type { Bench } from '../bench/use-bench';
 import { useBench } from '../bench/use-bench';
 import { RunProgress } from '../runs/progress';
 import { Button } from '../ui/button';
-import { clock, grouped } from '../ui/format';
+import { clock, dated, grouped } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { LayoutSentence } from './layout-sentence';
@@ -106,7 +106,7 @@ function Result({ bench, run, result, title, kept, fields, layout }: ResultProps
               proof={made}
               table={table}
               title={title}
-              notes={[...kept, ...notes, `As of ${clock(result.asOf)}.`]}
+              notes={[...kept, ...notes, `As of ${dated(result.asOf)}.`]}
             />
           )}
           <TakeAway

@@ -11,9 +11,17 @@ export function changeAgainst(count: string, before: string | undefined): string
   return `${rounded.replace('-', '−')} %`.replace(/^(?=\d)/, '+');
 }
 
+/** A moment where it is read at once: the time alone today, else the day as well. */
 export function clock(iso: string): string {
   const at = new Date(iso);
-  const sameDay = at.toDateString() === new Date().toDateString();
-  const time = at.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
-  return sameDay ? time : `${at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })} ${time.slice(0, 5)}`;
+  return at.toDateString() === new Date().toDateString() ? timeOf(at) : `${dayOf(at)} ${timeOf(at).slice(0, 5)}`;
 }
+
+/** A moment where it is read on other days too, such as on paper. */
+export function dated(iso: string): string {
+  const at = new Date(iso);
+  return `${dayOf(at)} ${timeOf(at)}`;
+}
+
+const timeOf = (at: Date) => at.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+const dayOf = (at: Date) => at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
