@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import { In, LessThanOrEqual, MoreThan, Not, IsNull, Repository } from 'typeorm';
+import { In, LessThanOrEqual, Between, Not, IsNull, Repository } from 'typeorm';
 import type { EntityManager } from 'typeorm';
 import type { Catalogue, Definition, Edit, Step } from '@cendra/core';
 import { applyEdits, editSentence, editShape, emptyDefinition, ProblemError, readDefinition, recogniseRole, sourcesOf } from '@cendra/core';
@@ -224,8 +224,10 @@ async function documentAt(manager: EntityManager, id: string, number: number): P
     order: { number: 'DESC' },
   });
   if (!base) throw notFound('dataset');
-  const since = await manager.find(Revision, { where: { datasetId: id, number: MoreThan(base.number) }, order: { number: 'ASC' } });
-  const edits = since.filter((each) => each.number <= number).flatMap((each) => each.edits);
+  if (base.number === number) return base.snapshot;
+  const between = { datasetId: id, number: Between(base.number + 1, number) };
+  const since = await manager.find(Revision, { where: between, order: { number: 'ASC' } });
+  const edits = since.flatMap((each) => each.edits);
   return edits.length === 0 ? base.snapshot : applyEdits(readOrRefuse(base.snapshot), edits);
 }
 

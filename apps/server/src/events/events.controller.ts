@@ -29,7 +29,7 @@ export class EventsController {
     const token = (request.cookies as Record<string, string>)[SESSION_COOKIE];
     const listening = this.events
       .for(person.id)
-      .pipe(concatMap((event) => from(this.mayKnow(token, event.body).then((may) => (may ? event : undefined)))))
+      .pipe(concatMap((event) => from(this.mayKnow(person, token, event.body).then((may) => (may ? event : undefined)))))
       .subscribe((event) => {
         if (event) response.write(`event: ${event.kind}\ndata: ${JSON.stringify(event.body)}\n\n`);
       });
@@ -41,9 +41,9 @@ export class EventsController {
   }
 
   /** Asked for every event: the session may have ended, or a source been taken away, since the stream began. */
-  private async mayKnow(token: string | undefined, body: Readonly<Record<string, unknown>>): Promise<boolean> {
-    const found = await this.signIns.whoIs(token);
+  private async mayKnow(person: Person, token: string | undefined, body: Readonly<Record<string, unknown>>): Promise<boolean> {
     const sources = Array.isArray(body.sources) ? (body.sources as string[]) : [];
-    return found !== undefined && found.person.role !== 'reader' && (await this.sources.mayUse(found.person, sources));
+    const [found, may] = await Promise.all([this.signIns.whoIs(token), this.sources.mayUse(person, sources)]);
+    return found?.person.role === person.role && found.person.role !== 'reader' && may;
   }
 }

@@ -52,9 +52,13 @@ export class PreparingService {
         'for each parameter a list of texts',
       );
     const { definition } = await this.datasets.definition(given.dataset, given.revision);
-    await this.requireSources(person, definition);
-    const sources = new Map((await this.sources.byIds(sourcesOf(definition))).map((each) => [each.id, each]));
-    const catalogue = catalogueOf(await this.datasets.known(person, definition, false));
+    const [found, known] = await Promise.all([
+      this.sources.byIds(sourcesOf(definition)),
+      this.datasets.known(person, definition, false),
+      this.requireSources(person, definition),
+    ]);
+    const sources = new Map(found.map((each) => [each.id, each]));
+    const catalogue = catalogueOf(known);
     const trail = checkTrail(definition, catalogue);
     const now = new Date();
     const prepared = { definition, trail, catalogue, now, sources, binding: bound(definition, values, now) };

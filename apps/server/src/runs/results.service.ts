@@ -35,9 +35,9 @@ export class ResultsService {
     const result = await this.results.findOneBy({ id });
     if (!result) throw notFound('result');
     const ids = result.seal.sources.map((each) => each.id);
-    const logins = await this.sources.logins(ids);
+    const [logins, may] = await Promise.all([this.sources.logins(ids), this.sources.mayUse(person, ids)]);
     const sealed = result.seal.sources.every((each) => logins.get(each.id) === each.login);
-    if (!sealed || !(await this.sources.mayUse(person, ids))) throw notFound('result');
+    if (!sealed || !may) throw notFound('result');
     return result;
   }
 
