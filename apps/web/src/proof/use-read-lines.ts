@@ -1,4 +1,4 @@
-import { useCallback } from 'react';
+import { useCallback, useEffect, useRef } from 'react';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
 import { useAppDispatch } from '../app/store';
@@ -16,17 +16,23 @@ export interface ProofAsked {
  * Reads pages of a proof's lines; gives nothing for a page that could not be read. A server that was started anew,
  * or that dropped the oldest proofs of a result, answers that there is none: then it is made again first.
  */
-export function useReadLines({ result, dataset, revision }: ProofAsked, key: string) {
+export function useReadLines(asked: ProofAsked, key: string) {
+  const { result } = asked;
   const dispatch = useAppDispatch();
+  // A newer revision with the same lines is no reason to read them again.
+  const newest = useRef(asked);
+  useEffect(() => {
+    newest.current = asked;
+  });
   return useCallback(
     async (page: number): Promise<Page | undefined> => {
       const lines = () =>
         dispatch(api.endpoints.proofLines.initiate({ id: result, key, offset: page * PAGE, limit: PAGE }, { subscribe: false }));
       const answer = await lines();
       if (failureOf(answer.error)?.status !== 404) return answer.data as unknown as Page | undefined;
-      await dispatch(api.endpoints.proof.initiate({ result, dataset, revision }, { subscribe: false, forceRefetch: true }));
+      await dispatch(api.endpoints.proof.initiate(newest.current, { subscribe: false, forceRefetch: true }));
       return (await lines()).data as unknown as Page | undefined;
     },
-    [result, dataset, revision, key, dispatch],
+    [result, key, dispatch],
   );
 }
