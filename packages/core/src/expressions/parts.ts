@@ -14,11 +14,15 @@ export interface Part extends Span {
 
 /** The checked parts of a tree, nested as the text is; what has no value of its own gives way to what is inside it. */
 export function partOf(tree: Tree, nodes: ReadonlyMap<Tree, Expression>, expression: Expression): Part {
-  const within = (of: Tree): readonly Part[] =>
-    childrenOf(of).flatMap((child) => {
+  const parts: Part[] = [];
+  const collect = (of: Tree): void => {
+    for (const child of childrenOf(of)) {
       const node = nodes.get(child);
-      return node ? [partOf(child, nodes, node)] : within(child);
-    });
+      if (node) parts.push(partOf(child, nodes, node));
+      else collect(child);
+    }
+  };
+  collect(tree);
   const hasElse = tree.node === 'case' && tree.otherwise !== undefined;
-  return { from: tree.from, to: tree.to, expression, node: tree.node, hasElse, parts: within(tree) };
+  return { from: tree.from, to: tree.to, expression, node: tree.node, hasElse, parts };
 }

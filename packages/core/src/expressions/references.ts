@@ -17,7 +17,7 @@ interface Mention extends Span {
 /** Finds which spans of a typed text mean which field or parameter, also when the text does not parse. */
 export function linkReferences(text: string, scope: Scope): ExpressionText {
   const { tree, problems } = parseExpression(text);
-  const mentions = problems.length === 0 ? mentionsIn(tree) : mentionsTyped(text);
+  const mentions = problems.length === 0 ? mentionsIn(tree, []) : mentionsTyped(text);
   const refs = mentions.flatMap(({ kind, name, quoted, from, to }): Reference[] => {
     const found =
       kind === 'field'
@@ -28,11 +28,13 @@ export function linkReferences(text: string, scope: Scope): ExpressionText {
   return { text, refs };
 }
 
-function mentionsIn(tree: Tree): readonly Mention[] {
+/** One list for the whole tree, since this is done at every key. */
+function mentionsIn(tree: Tree, found: Mention[]): readonly Mention[] {
   const { from, to } = tree;
-  if (tree.node === 'name') return [{ kind: 'field', name: tree.name, quoted: tree.quoted, from, to }];
-  if (tree.node === 'parameter') return [{ kind: 'parameter', name: tree.name, quoted: false, from, to }];
-  return childrenOf(tree).flatMap(mentionsIn);
+  if (tree.node === 'name') found.push({ kind: 'field', name: tree.name, quoted: tree.quoted, from, to });
+  else if (tree.node === 'parameter') found.push({ kind: 'parameter', name: tree.name, quoted: false, from, to });
+  else for (const child of childrenOf(tree)) mentionsIn(child, found);
+  return found;
 }
 
 /** In a text that does not parse, every word that could be a name; a word before a parenthesis is a function. */
