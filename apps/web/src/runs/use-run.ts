@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Ask, GivenValues } from '@cendra/core';
 import type { RunDto } from '../api';
 import { api } from '../api';
@@ -58,11 +58,20 @@ export function useRun(slot: string, known?: string): RunState {
     return () => clearInterval(timer);
   }, [open, id, ask, dispatch]);
 
+  // One after the other: of two that overtook each other the older would stop the newer, and be followed instead of it.
+  const newest = useRef(0);
+  const turn = useRef<Promise<unknown>>(Promise.resolve());
   const start = useCallback(
     async ({ dataset, revision, step, size, values, ask: asked }: RunOf) => {
       setRefusal(undefined);
+      const mine = ++newest.current;
       const given = { dataset, revision, step, size, values: values as Record<string, string[]>, slot };
-      const answer = await startRun({ newRunDto: asked ? { ...given, ask: asked } : given });
+      const asking = turn.current.then(() =>
+        mine === newest.current ? startRun({ newRunDto: asked ? { ...given, ask: asked } : given }) : undefined,
+      );
+      turn.current = asking;
+      const answer = await asking;
+      if (!answer) return undefined;
       if (answer.data) {
         dispatch(runHeard(answer.data));
         setId(answer.data.id);
