@@ -84,7 +84,7 @@ export class Client {
     ]);
   }
 
-  /** Asks a question about the dataset's last step. */
+  /** ActiveClause a question about the dataset's last step. */
   answer(dataset: Dataset, question: object): Promise<unknown> {
     const step = dataset.definition.steps.at(-1)?.id;
     return this.ask('POST', '/answers', { dataset: dataset.id, revision: dataset.revision, values: {}, question: { step, ...question } });

@@ -30,14 +30,14 @@ export const TEN: readonly { readonly name: string; readonly expression: string;
 
 /** The statement a calculate step makes of the last step's rows, and what sets its values in a session. */
 export function statementOf(definition: unknown): { readonly text: string; readonly settings: readonly string[] } {
-  const { bindValues, checkTrail, compile, handedOn, planRows, postgresql, readDefinition, relationAfter } = core();
+  const { bindValues, checkTrail, compile, outputColumns, planRows, postgresql, readDefinition, relationAfter } = core();
   const read = readDefinition(definition);
   if ('problems' in read) throw new Error(JSON.stringify(read.problems));
   const trail = checkTrail(read.definition);
   const last = read.definition.steps.at(-1)?.id ?? '';
   const binding = bindValues([], {}, 0n);
   const dialect = postgresql('settings');
-  const plan = planRows(relationAfter(trail, last, binding), handedOn(trail, last), undefined, () => dialect);
+  const plan = planRows(relationAfter(trail, last, binding), outputColumns(trail, last), undefined, () => dialect);
   const [fragment] = plan.fragments;
   if (!fragment) throw new Error('the plan is empty');
   const { text: sql, values } = compile(fragment.relation, dialect, binding);

@@ -24,6 +24,7 @@ const DEFAULTS = {
   connectTime: limit(8_000, 'ms', 'time to connect to a source'),
   requestBytes: limit(4_000_000, 'bytes', 'size of one request, and so of edits and value lists'),
   definitionBytes: limit(2_000_000, 'bytes', 'size of one dataset definition'),
+  definitionsKept: limit(64_000_000, 'bytes', 'definitions kept in the server’s memory while they are in use'),
   listValues: limit(100_000, 'values', 'values of one parameter'),
   pageRows: limit(500, 'rows', 'rows of one page of a result'),
   cellBytes: limit(1_000, 'bytes', 'text of a cell sent with a page; the rest comes on demand'),
@@ -31,7 +32,8 @@ const DEFAULTS = {
   engineMemory: limit(2_000_000_000, 'bytes', 'memory of the combine engine'),
   engineSpill: limit(20_000_000_000, 'bytes', 'disk the combine engine may spill to'),
   filesAtOnce: limit(4, 'runs', 'downloads prepared at once'),
-  proofsAtOnce: limit(4, 'runs', 'proofs made at once; further ones are refused'),
+  proofsAtOnce: limit(4, 'runs', 'proofs made at once; further ones wait'),
+  proofsPerPerson: limit(2, 'runs', 'proofs of one person made at once; further ones wait'),
   proofsKept: limit(6, 'runs', 'proofs of one result kept beside it; the oldest go first'),
   deletedKept: limit(720, 'hours', 'time a deleted dataset can be taken back'),
 } as const satisfies Record<string, Limit>;

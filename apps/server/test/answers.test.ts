@@ -1,5 +1,5 @@
 import type { Answers, Clause, Definition, Parameter, Question } from '@cendra/core';
-import { addStepAfter } from '@cendra/core';
+import { addParameter, addStepAfter } from '@cendra/core';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, run } from './support/cendra';
 import { unique, withSuperuser } from './support/cluster';
@@ -137,11 +137,7 @@ test('choices come from another dataset, narrowed by a parameter, and the first 
     }),
   ];
   const own = await datasetOf(analyst, source, 'harvests');
-  const dataset = await edit(
-    analyst,
-    own,
-    ...parameters.map((each, index) => ({ kind: 'add parameter' as const, parameter: each, index })),
-  );
+  const dataset = await edit(analyst, own, ...parameters.map((each, at) => addParameter({ parameters: parameters.slice(0, at) }, each)));
   const expected = await inDemo<{ code: string; name: string; region_code: string }>(
     'select code, name, region_code from coop.districts order by code collate "C"',
   );
@@ -165,11 +161,11 @@ test('a row is followed to the clause that dropped it, and back to its source', 
   );
   const dataset = await withCriteria(written('kilos >= 5'));
   const identity = [{ field: fieldOf(dataset.definition, 'id'), value: small?.id ?? '' }];
-  const fate = await asking(dataset, { kind: 'fate', step: lastStep(dataset.definition), identity });
-  expect(fate.source.rows).toHaveLength(1);
-  expect(fate.source.rows[0]).toContain(small?.kilos);
-  expect(fate.steps[1]).toMatchObject({ arrived: 1, present: 0 });
-  expect(fate.steps[1]?.dropped[0]).toMatchObject({
+  const followed = await asking(dataset, { kind: 'follow', step: lastStep(dataset.definition), identity });
+  expect(followed.source.rows).toHaveLength(1);
+  expect(followed.source.rows[0]).toContain(small?.kilos);
+  expect(followed.steps[1]).toMatchObject({ arrived: 1, present: 0 });
+  expect(followed.steps[1]?.dropped[0]).toMatchObject({
     clauses: [{ number: '1', words: 'kilos >= 5' }],
     values: [{ name: 'kilos', value: small?.kilos }],
   });
@@ -192,12 +188,13 @@ test.each([
 });
 
 test('last values belong to one person, keep the choice, and private ones are not kept', async () => {
+  const period = parameter({ name: 'period', type: 'date', takes: 'range' });
   const own = await datasetOf(analyst, source, 'harvests');
   const dataset = await edit(
     analyst,
     own,
-    { kind: 'add parameter', parameter: parameter({ name: 'period', type: 'date', takes: 'range' }), index: 0 },
-    { kind: 'add parameter', parameter: parameter({ name: 'secret', type: 'text', isPrivate: true }), index: 1 },
+    addParameter({ parameters: [] }, period),
+    addParameter({ parameters: [period] }, parameter({ name: 'secret', type: 'text', isPrivate: true })),
   );
   const steward = await cendra.signIn('steward');
   const keep = (person: Person, name: string, values: string[]) =>

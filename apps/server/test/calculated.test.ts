@@ -1,7 +1,7 @@
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Dialect, Edit } from '@cendra/core';
-import { addStepAfter, bindValues, checkTrail, postgresql } from '@cendra/core';
+import type { Dialect, Edit, Step } from '@cendra/core';
+import { addItem, addStepAfter, bindValues, checkTrail, postgresql } from '@cendra/core';
 import { Engine, ResultStore } from '../src/engine';
 import type { StoredRows } from '../src/runs/execute';
 import { execute } from '../src/runs/execute';
@@ -96,7 +96,7 @@ describe('asked of a calculate step', () => {
 
   test('the rows in which a field failed are those, and all of them', async () => {
     const done = await run(analyst, inspections, 'full', {}, undefined, { kind: 'failed', field: 'f-varroa' });
-    expect(done).toMatchObject({ state: 'done', ask: 'failed', counts: null });
+    expect(done).toMatchObject({ state: 'done', inspection: 'failed', counts: null });
     expect(await cellsOf(done)).toEqual(
       await own("select id::text, varroa_count, null, null from coop.inspections i where varroa_count = 'n/a' order by i.id limit 500"),
     );
@@ -122,8 +122,8 @@ describe('asked of a calculate step', () => {
 
   test('the rows of a frame are those of the partition between its places', async () => {
     const expression = { text: 'sum(kilos) over (partition by season order by picked_on, id)', refs: [] };
-    const ask = { kind: 'frame' as const, field: 'f-share', expression, window: 0, partition: ['2023'], from: 3, until: 7 };
-    const done = await run(analyst, harvests, 'head', {}, undefined, ask);
+    const inspection = { kind: 'frame' as const, field: 'f-share', expression, window: 0, partition: ['2023'], from: 3, until: 7 };
+    const done = await run(analyst, harvests, 'head', {}, undefined, inspection);
     const columns = done.result?.columns.map((each) => each.name) ?? [];
     const ids = (await cellsOf(done)).map((row) => [row[columns.indexOf('place')], row[columns.indexOf('id')]]).sort();
     expect(ids).toEqual(
@@ -133,34 +133,30 @@ describe('asked of a calculate step', () => {
   });
 
   test('a field is looked at while it is written, also beside one with an error', async () => {
-    const broken = await edit(analyst, harvests, {
-      kind: 'add calculated',
-      step: harvests.definition.steps.at(-1)?.id ?? '',
-      field: { id: 'f-broken', name: 'broken', expression: { text: '', refs: [] } },
-      index: 0,
-    });
+    const field = { id: 'f-broken', name: 'broken', expression: { text: '', refs: [] } };
+    const broken = await edit(analyst, harvests, addItem(harvests.definition.steps.at(-1) as Step, 'fields', field, 0));
     const expression = { text: 'kilos * 2', refs: [] };
     const done = await run(analyst, broken, 'head', {}, undefined, { kind: 'live', field: 'f-broken', expression });
-    expect(done).toMatchObject({ state: 'done', ask: 'live' });
+    expect(done).toMatchObject({ state: 'done', inspection: 'live' });
   });
 
-  test('asks are not among the runs that are listed', async () => {
+  test('inspections are not among the runs that are listed', async () => {
     await run(analyst, inspections, 'head', {}, undefined, { kind: 'failed' });
     const listed = await analyst.get<RunBody[]>('/runs');
-    expect(listed.filter((each) => each.ask !== null)).toEqual([]);
+    expect(listed.filter((each) => each.inspection !== null)).toEqual([]);
   });
 
   test.each([
-    ['something that is no ask', { kind: 'magic' }, 400, 'ask-wrong'],
+    ['something that is no inspection', { kind: 'magic' }, 400, 'inspection-wrong'],
     ['a field that is not there', { kind: 'live', field: 'nowhere', expression: { text: '1', refs: [] } }, 422, 'field-gone'],
     ['an expression with an error', { kind: 'live', field: 'f-share', expression: { text: 'kilo', refs: [] } }, 422, 'field-unknown'],
     [
       'a frame of no window',
       { kind: 'frame', field: 'f-share', expression: { text: 'kilos', refs: [] }, window: 0, partition: [], from: 1, until: 2 },
       422,
-      'ask-unsuited',
+      'inspection-unsuited',
     ],
-  ])('%s is refused with what is wrong', async (_, ask, status, code) => {
+  ])('%s is refused with what is wrong', async (_, inspection, status, code) => {
     const { definition, id, revision } = harvests;
     const answer = await analyst.ask<ProblemBody>('POST', '/runs', {
       dataset: id,
@@ -169,7 +165,7 @@ describe('asked of a calculate step', () => {
       size: 'head',
       values: {},
       slot: 's',
-      ask,
+      inspection,
     });
     expect([answer.status, answer.body.problems[0]?.code]).toEqual([status, code]);
   });
@@ -186,7 +182,7 @@ describe('asked of a calculate step', () => {
       size: 'head',
       values: {},
       slot: 's',
-      ask: { kind: 'failed' },
+      inspection: { kind: 'failed' },
     };
     expect((await analyst.ask('POST', '/runs', asked)).status).toBe(403);
     expect((await analyst.ask('GET', `/results/${done.result?.id}/rows?offset=0&limit=10`)).status).toBe(404);
@@ -224,9 +220,8 @@ test('what a source cannot generate exactly runs in the combine engine, with the
         trail: checkTrail(dataset.definition),
         step: dataset.definition.steps.at(-1)?.id ?? '',
         size: 'full',
-        ask: undefined,
+        inspection: undefined,
         binding: bindValues([], {}, 0n),
-        catalogue: () => undefined,
         signal: new AbortController().signal,
         open: () =>
           postgresqlConnector.open(

@@ -1,3 +1,4 @@
+import { addStepAfter } from '@cendra/core';
 import type { Edit } from '@cendra/core';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra } from './support/cendra';
@@ -79,7 +80,7 @@ test.each([
     [
       {
         kind: 'add step',
-        after: null,
+        at: { after: null, before: null },
         heirs: [],
         step: { id: 'x', kind: 'criteria', name: '', off: false, inputs: ['x'], head: 'every one', clauses: [] },
       },
@@ -93,7 +94,7 @@ test.each([
     [
       {
         kind: 'add parameter',
-        index: 0,
+        at: { after: null, before: null },
         parameter: { id: 'p', name: 'a b', type: 'text', takes: 'one', leftBlank: 'matches empty', startsAs: [], hint: '' },
       },
     ],
@@ -127,9 +128,14 @@ test('a definition that would become too large is refused', async () => {
     head: 'every one' as const,
     clauses,
   };
-  const first = await send(dataset, dataset.revision, [{ kind: 'add step', step, after: tableOf(dataset.definition).id, heirs: [] }]);
+  const first = await send(dataset, dataset.revision, [addStepAfter(dataset.definition, tableOf(dataset.definition).id, step)]);
   const more = await send(dataset, dataset.revision, [
-    { kind: 'add step', step: { ...step, id: 'bigger' }, after: tableOf(dataset.definition).id, heirs: [] },
+    {
+      kind: 'add step',
+      step: { ...step, id: 'bigger' },
+      at: { after: tableOf(dataset.definition).id, before: 'big' },
+      heirs: [],
+    },
   ]);
   expect([first.status, more.status]).toEqual([201, 413]);
 });
@@ -150,7 +156,7 @@ test('a definition of a newer version and a broken one are told, and stay as the
   ] as const) {
     const dataset = await analyst.post<DatasetBody>('/datasets', { source, schema: 'coop', table: 'regions' });
     await withSuperuser(cendra.database, (client) =>
-      client.query('update revision set snapshot = $1 where dataset_id = $2', [document, dataset.id]),
+      client.query('update revision set document = $1 where dataset_id = $2', [document, dataset.id]),
     );
     const opened = await analyst.get<{ definition: null; problems: { code: string }[] }>(`/datasets/${dataset.id}`);
     expect([opened.definition, opened.problems[0]?.code]).toEqual([null, code]);

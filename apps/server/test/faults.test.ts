@@ -174,7 +174,7 @@ test('a dataset edited by two people at once keeps both', async () => {
     edit(analyst, dataset, { kind: 'set title', from: dataset.definition.title, to: 'By the analyst' }),
     edit(steward, dataset, {
       kind: 'add parameter',
-      index: 0,
+      at: { after: null, before: null },
       parameter: { id: 'p', name: 'p', type: 'text', takes: 'one', leftBlank: 'matches empty', startsAs: [], hint: '' },
     }),
   ]);

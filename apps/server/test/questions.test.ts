@@ -15,6 +15,7 @@ import {
 import { examples } from '../../../packages/core/test/support/examples';
 import { conditionExpression, wireRow } from '../../../packages/core/test/support/generate';
 import { answerIn } from '../../../packages/core/test/support/relations';
+import { ending } from '../../../packages/core/test/support/harvests';
 import { NOW } from '../../../packages/core/test/support/rows';
 import { claimedThroughout, Generated, landed, rowsOf, table } from './support/generated';
 
@@ -47,10 +48,11 @@ const clauses = fc
 const numbered = (clause: Clause, id: string): Clause =>
   clause.kind === 'group' ? { ...clause, id, clauses: clause.clauses.map((each, at) => numbered(each, `${id}.${at}`)) } : { ...clause, id };
 
-const datasetOf = (head: (typeof HEADS)[number], all: readonly Clause[]): Definition => ({
-  ...emptyDefinition('Generated'),
-  steps: [table, { id: 'c', kind: 'criteria', name: '', off: false, inputs: ['t'], head, clauses: all }],
-});
+const datasetOf = (head: (typeof HEADS)[number], all: readonly Clause[]): Definition =>
+  ending({
+    ...emptyDefinition('Generated'),
+    steps: [table, { id: 'c', kind: 'criteria', name: '', off: false, inputs: ['t'], head, clauses: all }],
+  });
 
 test('clause counts agree in core, pushed down and landed', async () => {
   let ranLanded = 0;
@@ -59,10 +61,9 @@ test('clause counts agree in core, pushed down and landed', async () => {
       await places.fill(rows);
       const definition = datasetOf(head, all);
       const binding = bindValues([], {}, NOW);
-      const asking = (): Questioning<unknown> =>
-        clauseCounts({ trail: checkTrail(definition), binding, catalogue: () => undefined, others: new Map() }, 'c');
+      const asking = (): Questioning<unknown> => clauseCounts({ trail: checkTrail(definition), binding, others: new Map() }, 'c');
       const planned = ({ relation, columns, limit }: WantedRows) =>
-        planRows(relation, columns, limit, (site) => (site.kind === 'combine' ? duckdb : postgresql('numbered'))).fragments[0]?.relation;
+        planRows(relation, columns, limit, (site) => (site.kind === 'combine' ? duckdb : postgresql('numbered'))).stages[0]?.relation;
       const pushed = async (wanted: WantedRows): Promise<readonly Row[]> => {
         const relation = planned(wanted);
         if (!relation) throw new Error('the plan is empty');

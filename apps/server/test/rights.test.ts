@@ -80,7 +80,7 @@ const BODIES: Record<string, () => object> = {
     dataset: dataset.id,
     revision: dataset.revision,
     values: {},
-    question: { kind: 'fate', step: dataset.definition.steps[1]?.id, identity: [{ field: 'x', value: '1' }] },
+    question: { kind: 'follow', step: dataset.definition.steps[1]?.id, identity: [{ field: 'x', value: '1' }] },
   }),
 };
 

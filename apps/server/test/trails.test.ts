@@ -12,7 +12,7 @@ import {
   emptyDefinition,
   evaluateTrail,
   floatText,
-  handedOn,
+  outputColumns,
   HEADS,
   planCounts,
   planRows,
@@ -28,6 +28,7 @@ import {
   windowExpression,
   wireRow,
 } from '../../../packages/core/test/support/generate';
+import { ending } from '../../../packages/core/test/support/harvests';
 import { NOW } from '../../../packages/core/test/support/rows';
 import { claimedThroughout, Generated, key, landed, rowsOf, table } from './support/generated';
 
@@ -86,7 +87,7 @@ function trailOf(steps: readonly Made[]): Definition {
     }));
     return { ...base, kind: 'calculate', fields: made };
   });
-  return { ...emptyDefinition('Generated'), steps: [table, ...trail] };
+  return ending({ ...emptyDefinition('Generated'), steps: [table, ...trail] });
 }
 
 test('rows and counts agree, pushed down and landed', async () => {
@@ -107,10 +108,10 @@ test('rows and counts agree, pushed down and landed', async () => {
           [...row].map(([id, value]) => asCore(typeOf.get(id), value === null ? null : writeValue(typeOf.get(id) ?? key.type, value))),
         );
 
-        const plan = planRows(relationAfter(trail, last, binding), handedOn(trail, last), undefined, (site) =>
+        const plan = planRows(relationAfter(trail, last, binding), outputColumns(trail, last), undefined, (site) =>
           site.kind === 'combine' ? duckdb : postgresql('numbered'),
         );
-        const relation = plan.fragments[0]?.relation as Relation;
+        const relation = plan.stages[0]?.relation as Relation;
         const statement = compile(relation, postgresql('numbered'), binding);
         const pushed = await places.client.query<(string | null)[]>({
           text: `select * from (${statement.text}) q order by n`,

@@ -14,12 +14,14 @@ beforeEach(() => {
       setItem: (key: string, value: string) => kept.set(key, value),
       removeItem: (key: string) => kept.delete(key),
     },
+    sessionStorage: { getItem: () => 'tab1', setItem: () => undefined },
   });
 });
 
 const definition = (title: string): Definition => emptyDefinition(title);
 const rename = (from: string, to: string): Edit => ({ kind: 'set title', from, to });
 const saved = (revision: number, title: string) => ({ id: 'd', revision, definition: definition(title), savedAt: '2025-06-01T10:00:00Z' });
+const openedAs = (given: ReturnType<typeof saved>, owner = 'ana') => opened({ ...given, owner });
 type Action = Parameters<typeof benchReducer>[1];
 
 function after(...actions: Action[]): OpenBench {
@@ -29,7 +31,7 @@ function after(...actions: Action[]): OpenBench {
   return bench;
 }
 
-const open = opened(saved(1, 'A'));
+const open = openedAs(saved(1, 'A'));
 const toB = edited({ id: 'd', batch: { editId: 'e1', edits: [rename('A', 'B')] } });
 
 test('an edit shows at once and waits to be saved', () => {
@@ -43,7 +45,7 @@ test('a confirmed edit is saved and no longer waits', () => {
 });
 
 test('an answer that comes late does not take the bench back', () => {
-  const bench = after(open, toB, opened(saved(5, 'B')), confirmed({ ...saved(2, 'B'), editId: 'e1' }));
+  const bench = after(open, toB, openedAs(saved(5, 'B')), confirmed({ ...saved(2, 'B'), editId: 'e1' }));
   expect(bench.saved.revision).toBe(5);
 });
 
@@ -72,12 +74,12 @@ test('what others saved is taken in under the pending edits where both fit', () 
       ],
     },
   };
-  const bench = after(open, toB, opened(theirs));
+  const bench = after(open, toB, opened({ ...theirs, owner: 'ana' }));
   expect([bench.definition.title, bench.definition.parameters.length, bench.conflict]).toEqual(['B', 1, null]);
 });
 
 describe('when both changed the same place', () => {
-  const met = [open, toB, opened(saved(2, 'Theirs'))];
+  const met = [open, toB, openedAs(saved(2, 'Theirs'))];
 
   test('theirs is shown, and the pending edit becomes the conflict instead of being lost', () => {
     const bench = after(...met);
@@ -104,10 +106,10 @@ describe('when both changed the same place', () => {
 
 test('unsent edits are kept in the browser until they are saved, and come back after a reload', () => {
   after(open, toB);
-  expect(kept.get('cendra.pending.d')).toContain('e1');
+  expect(kept.get('cendra.pending.ana.tab1.d')).toContain('e1');
   expect(after(open).definition.title).toBe('B');
   after(open, confirmed({ ...saved(2, 'B'), editId: 'e1' }));
-  expect(kept.has('cendra.pending.d')).toBe(false);
+  expect(kept.has('cendra.pending.ana.tab1.d')).toBe(false);
 });
 
 test('news of a revision is remembered, for the newest to be fetched', () => {

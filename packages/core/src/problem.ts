@@ -1,6 +1,8 @@
 /** Where something is wrong. Every part is optional; the screen shows the problem at the narrowest place it knows. */
 export interface Place {
   readonly step?: string;
+  /** The slot of an input, counted from 0. */
+  readonly input?: number;
   readonly clause?: string;
   readonly field?: string;
   readonly parameter?: string;

@@ -1,5 +1,6 @@
 import type { CalculatedField, CalculateStep, Definition, Edit, Step } from '../src';
 import {
+  addItem,
   applyEdit,
   applyEdits,
   bindValues,
@@ -18,15 +19,17 @@ import {
   planCounts,
   planRows,
   postgresql,
-  handedOn,
+  outputColumns,
   readDefinition,
   relationAfter,
+  removeItem,
+  setItem,
   trace,
   typeWord,
-  WORDINGS,
-  writeWording,
+  WINDOW_TEMPLATES,
+  writeWindowTemplate,
 } from '../src';
-import { definition, table } from './support/harvests';
+import { definition, ending, table } from './support/harvests';
 import { rowFrom } from './support/rows';
 import { schema } from './support/generate';
 
@@ -39,7 +42,7 @@ const calculate = (fields: readonly CalculatedField[], input = 't', id = 'k'): C
   inputs: [input],
   fields,
 });
-const withFields = (...fields: readonly CalculatedField[]): Definition => ({ ...definition, steps: [table, calculate(fields)] });
+const withFields = (...fields: readonly CalculatedField[]): Definition => ending({ ...definition, steps: [table, calculate(fields)] });
 const problemsOf = (of: Definition) => checkTrail(of).problems.filter((each) => each.code !== 'parameter-unused');
 const binding = bindValues([], {}, 0n);
 
@@ -108,7 +111,7 @@ describe('calculated fields', () => {
       fields: table.kind === 'table' ? table.fields.filter((each) => each.column !== 'kilos') : [],
       taken: ['id'],
     } as Step;
-    expect(problemsOf({ ...definition, steps: [gone, step] })).toMatchObject([
+    expect(problemsOf(ending({ ...definition, steps: [gone, step] }))).toMatchObject([
       { code: 'field-gone', place: { field: 'd', position: { from: 0, to: 5 } } },
     ]);
   });
@@ -130,7 +133,10 @@ describe('calculated fields', () => {
       head: 'every one',
       clauses: [{ id: 'x', kind: 'expression', off: false, expression: { text: 'rank() over (order by kilos) = 1', refs: [] } }],
     };
-    expect(problemsOf({ ...definition, steps: [table, step] })[0]).toMatchObject({ code: 'other-rows-misplaced', place: { clause: 'x' } });
+    expect(problemsOf(ending({ ...definition, steps: [table, step] }))[0]).toMatchObject({
+      code: 'other-rows-misplaced',
+      place: { clause: 'x' },
+    });
   });
 
   test('that pile up functions are refused before they become too large, and long ones are not', () => {
@@ -159,8 +165,8 @@ describe('calculated fields', () => {
     );
     const blank = bindValues(of.parameters, { p: [] }, 0n);
     const trail = checkTrail(of);
-    const plan = planRows(relationAfter(trail, 'k', blank), handedOn(trail, 'k'), undefined, () => postgresql('numbered'));
-    const { values } = compile(plan.fragments[0]?.relation ?? fail(), postgresql('numbered'), blank);
+    const plan = planRows(relationAfter(trail, 'k', blank), outputColumns(trail, 'k'), undefined, () => postgresql('numbered'));
+    const { values } = compile(plan.stages[0]?.relation ?? fail(), postgresql('numbered'), blank);
     expect(values).toEqual([]);
     const [row] = evaluateTrail(of, 'k', blank, () => [new Map([['kilos', { digits: 500n, scale: 2 }]])]).rows;
     expect(row?.get('f-b')).toEqual({ digits: 1n, scale: 0 });
@@ -173,11 +179,12 @@ const fail = (): never => {
 
 describe('edits of calculated fields', () => {
   const before = withFields(field('double', 'kilos * 2'), field('triple', 'kilos * 3'));
-  const [double] = (before.steps[1] as CalculateStep).fields as readonly [CalculatedField, CalculatedField];
+  const step = before.steps[1] as CalculateStep;
+  const [double] = step.fields as readonly [CalculatedField, CalculatedField];
   test.each<[Edit, string]>([
-    [{ kind: 'add calculated', step: 'k', field: field('half', 'kilos / 2'), index: 1 }, 'added the calculated field half'],
-    [{ kind: 'remove calculated', step: 'k', field: double, index: 0 }, 'removed the calculated field double'],
-    [{ kind: 'set calculated', step: 'k', from: double, to: field('double', 'kilos  +\n kilos') }, 'calculated double as kilos + kilos'],
+    [addItem(step, 'fields', field('half', 'kilos / 2'), 1), 'added the calculated field half'],
+    [removeItem(step, 'fields', double), 'removed the calculated field double'],
+    [setItem(step, 'fields', double, field('double', 'kilos  +\n kilos')), 'calculated double as kilos + kilos'],
     [{ kind: 'rename field', step: 'k', field: double.id, from: 'double', to: 'twice' }, 'renamed double to twice'],
     [
       { kind: 'set calendar', from: COMMON_CALENDAR, to: { ...COMMON_CALENDAR, firstDayOfWeek: 7, firstMonthOfYear: 4 } },
@@ -192,7 +199,7 @@ describe('edits of calculated fields', () => {
 
   test('renaming rewrites every expression that names the field, in this step and later ones', () => {
     const used = linkReferences('double + double', { schema: checkTrail(before).steps[1]?.schema ?? { fields: [] }, parameters: [] });
-    const later = { ...before, steps: [...before.steps, calculate([{ id: 'q', name: 'quadruple', expression: used }], 'k', 'l')] };
+    const later = ending({ ...before, steps: [...before.steps, calculate([{ id: 'q', name: 'quadruple', expression: used }], 'k', 'l')] });
     const after = applyEdits(later, [{ kind: 'rename field', step: 'k', field: double.id, from: 'double', to: 'two times' }]);
     expect((after.steps[2] as CalculateStep).fields[0]?.expression.text).toBe('"two times" + "two times"');
     expect(checkTrail(after).problems.filter((each) => each.severity === 'error')).toEqual([]);
@@ -200,14 +207,13 @@ describe('edits of calculated fields', () => {
 
   test('are refused where somebody else changed the same field', () => {
     const other = field('double', 'kilos * 4');
-    expect(() => applyEdits(before, [{ kind: 'set calculated', step: 'k', from: other, to: field('double', '1') }])).toThrow(
-      'Somebody changed the same place',
-    );
+    expect(() => applyEdits(before, [setItem(step, 'fields', other, field('double', '1'))])).toThrow('Somebody changed the same place');
   });
 
   test('a definition from before calendars is read with the common one', () => {
-    const { calendar: _, ...old } = definition;
-    expect(readDefinition({ ...old, version: 1 })).toEqual({ definition });
+    const { calendar: _, result: _r, ...old } = definition;
+    const read = readDefinition({ ...old, version: 1 });
+    expect('definition' in read && read.definition.calendar).toEqual(COMMON_CALENDAR);
   });
 
   test('two fields of one id are refused', () => {
@@ -284,10 +290,10 @@ describe('a trace', () => {
 });
 
 describe('what is said in words', () => {
-  test.each(WORDINGS.map((each) => [each]))('the %s is an expression that checks', (wording) => {
-    const text = writeWording(wording, { of: 'd2', each: 't1', by: 'day1', key: 'w1' });
+  test.each(WINDOW_TEMPLATES.map((each) => [each]))('the %s is an expression that checks', (template) => {
+    const text = writeWindowTemplate(template, { of: 'd2', each: 't1', by: 'day1', key: 'w1' });
     expect(checkExpression(text, { schema, parameters: [] }).problems).toEqual([]);
-    expect(text.includes('order by day1, w1')).toBe(needsOrder(wording));
+    expect(text.includes('order by day1, w1')).toBe(needsOrder(template));
   });
 });
 
@@ -324,7 +330,7 @@ describe('statements of calculated fields', () => {
       clauses: [{ id: 'x', kind: 'expression', off: false, expression: { text: 'kilos > 5', refs: [] } }],
     };
     const counts = (last: CalculateStep) =>
-      planCounts(checkTrail({ ...definition, steps: [table, keep, last] }), 'k', binding).segments.map((each) =>
+      planCounts(checkTrail(ending({ ...definition, steps: [table, keep, last] })), 'k', binding).segments.map((each) =>
         each.steps.map((step) => step.step),
       );
     expect(counts(calculate([field('a', 'sum(kilos) over ()')], 'c'))).toEqual([['t', 'c'], ['k']]);

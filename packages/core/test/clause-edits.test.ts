@@ -12,7 +12,7 @@ import {
   ungroupClauses,
   valuesToParameter,
 } from '../src';
-import { definition as plain, minKilos, table } from './support/harvests';
+import { definition as plain, ending, minKilos, table } from './support/harvests';
 
 const condition = (id: string, ...values: string[]): Condition => ({
   id,
@@ -34,7 +34,7 @@ const step: CriteriaStep = {
   head: 'every one',
   clauses: [condition('a', '1'), group, condition('d', '4')],
 };
-const dataset: Definition = { ...plain, steps: [table, step], parameters: [] };
+const dataset: Definition = ending({ ...plain, steps: [table, step], parameters: [] });
 let minted = 0;
 const mint = () => `m${++minted}`;
 
@@ -98,7 +98,7 @@ test('values become a parameter that starts as them, and values again', () => {
 
 test('a parameter somebody else uses stays when one clause takes values instead', () => {
   const ask = (id: string): Condition => ({ ...condition(id), operands: [{ kind: 'parameter', id: minKilos.id }] });
-  const twice: Definition = { ...plain, steps: [table, { ...step, clauses: [ask('a'), ask('b')] }], parameters: [minKilos] };
+  const twice: Definition = ending({ ...plain, steps: [table, { ...step, clauses: [ask('a'), ask('b')] }], parameters: [minKilos] });
   const edits = parameterToValues(twice, stepOf(twice), ask('a'), ['5']) ?? [];
   expect(applyEdits(twice, edits).parameters).toEqual([minKilos]);
 });

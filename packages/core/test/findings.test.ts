@@ -1,34 +1,41 @@
 import type { Catalogue, CatalogueColumn, Definition, Edit, Problem, SheetEntry, Step, TableStep } from '../src';
-import { applyEdits, checkTrail, date, fixesOf, invertEdits, PLAIN_LAYOUT, text, whyOf } from '../src';
-import { definition, minKilos, table } from './support/harvests';
+import { applyEdits, checkTrail, date, decimal, fixesOf, invertEdits, PLAIN_LAYOUT, text, whyOf } from '../src';
+import { definition, ending, minKilos, table } from './support/harvests';
 
 /** Findings are mended from their place: whatever a fix offers takes its finding away and can be undone. */
 
 const harvests = table as TableStep;
 const pickedOn = { id: 'picked', column: 'picked_on', sourceType: 'date', type: date, role: 'date', looseText: false } as const;
-const plain: Definition = { ...definition, steps: [harvests, ...definition.steps.slice(1)] };
+const plain: Definition = ending({ ...definition, steps: [harvests, ...definition.steps.slice(1)] });
 const withSheet = (...sheet: readonly SheetEntry[]): Definition => ({ ...plain, sheet });
-const withTable = (change: Partial<TableStep>): Definition => ({ ...plain, steps: [{ ...harvests, ...change }, ...plain.steps.slice(1)] });
-const calculating = (written: string): Definition => ({
-  ...plain,
-  steps: [
-    ...plain.steps,
-    {
-      id: 'k',
-      kind: 'calculate',
-      name: '',
-      off: false,
-      inputs: ['c'],
-      fields: [{ id: 'net', name: 'net', expression: { text: written, refs: [] } }],
-    } satisfies Step,
-  ],
-});
+const withTable = (change: Partial<TableStep>): Definition =>
+  ending({ ...plain, steps: [{ ...harvests, ...change }, ...plain.steps.slice(1)] });
+const calculating = (written: string): Definition =>
+  ending({
+    ...plain,
+    steps: [
+      ...plain.steps,
+      {
+        id: 'k',
+        kind: 'calculate',
+        name: '',
+        off: false,
+        inputs: ['c'],
+        fields: [{ id: 'net', name: 'net', expression: { text: written, refs: [] } }],
+      } satisfies Step,
+    ],
+  });
 
-const TYPES = harvests.fields.map(({ column, sourceType }) => ({ name: column, sourceType, looseText: false }));
+const TYPES = harvests.fields.map(({ column, sourceType, type }): CatalogueColumn => ({
+  name: column,
+  sourceType,
+  type,
+  nullable: false,
+  looseText: false,
+}));
 const knowing =
   (...columns: readonly CatalogueColumn[]): Catalogue =>
-  () =>
-    columns;
+  () => ({ columns, keys: [], relations: [] });
 const usual = knowing(...TYPES);
 
 const found = (given: Definition, code: string, catalogue: Catalogue = usual): Problem => {
@@ -50,7 +57,7 @@ const MENDED: readonly [code: string, given: Definition, says: string, catalogue
       sheet: [{ field: 'kilos', addsUp: 'over everything but dates, then last' }],
     },
     'The last by picked_on',
-    knowing(...TYPES, { name: 'picked_on', sourceType: 'date', looseText: false }),
+    knowing(...TYPES, { name: 'picked_on', sourceType: 'date', type: date, nullable: true, looseText: false }),
   ],
   [
     'proof-field-gone',
@@ -70,13 +77,13 @@ const MENDED: readonly [code: string, given: Definition, says: string, catalogue
     'Take it out of the proof',
   ],
   ['total-unsuited', { ...plain, proof: { ...PLAIN_LAYOUT, totals: [{ field: 'id', aggregate: 'sum' }] } }, 'Take it out of the proof'],
-  ['parameter-unused', { ...plain, steps: [harvests] }, 'Remove :min_kilos'],
+  ['parameter-unused', ending({ ...plain, steps: [harvests] }), 'Remove :min_kilos'],
   ['column-gone', plain, 'Leave the field out', knowing(...TYPES.filter((each) => each.name !== 'kilos'))],
   [
     'column-retyped',
     plain,
     'Take the new type over',
-    knowing(...TYPES.map((each) => (each.name === 'kilos' ? { ...each, sourceType: 'numeric(10,3)' } : each))),
+    knowing(...TYPES.map((each) => (each.name === 'kilos' ? { ...each, sourceType: 'numeric(10,3)', type: decimal(10, 3) } : each))),
   ],
   ['field-unknown', calculating('kilo * 2'), 'Write kilos'],
 ];
@@ -112,15 +119,15 @@ describe('a finding', () => {
   });
 
   test('whose target is gone meanwhile offers nothing', () => {
-    const unused = found({ ...plain, steps: [harvests] }, 'parameter-unused');
-    const without: Definition = { ...plain, steps: [harvests], parameters: [] };
+    const unused = found(ending({ ...plain, steps: [harvests] }), 'parameter-unused');
+    const without: Definition = ending({ ...plain, steps: [harvests], parameters: [] });
     expect(fixesOf(unused, checkTrail(without), usual)).toEqual([]);
     const renamed = found(withSheet({ field: 'kilos', name: 'select' }), 'name-reserved');
     expect(fixesOf({ ...renamed, place: { field: 'nowhere' } }, checkTrail(plain), usual)).toEqual([]);
   });
 
   test('of a retyped column keeps what was said of its field', () => {
-    const catalogue = knowing(...TYPES.map((each) => (each.name === 'kilos' ? { ...each, sourceType: 'text' } : each)));
+    const catalogue = knowing(...TYPES.map((each) => (each.name === 'kilos' ? { ...each, sourceType: 'text', type: text } : each)));
     const given = withSheet({ field: 'kilos', label: 'Net weight' });
     const [fix] = fixesOf(found(given, 'column-retyped', catalogue), checkTrail(given, catalogue), catalogue);
     const mended = applyEdits(given, fix?.edits ?? []);

@@ -5,7 +5,7 @@ import {
   date,
   decimal,
   fittingLayout,
-  handedOver,
+  reportFields,
   layoutProblems,
   layoutShape,
   lineageOf,
@@ -15,7 +15,7 @@ import {
   text,
   whole,
 } from '../src';
-import { definition, table } from './support/harvests';
+import { definition, ending, table } from './support/harvests';
 
 const field = (id: string, type: FieldType, role: Role): Field => ({
   id,
@@ -120,7 +120,7 @@ describe('where a field comes from', () => {
       { id: 'share', name: 'share', expression: { text: 'half / 100', refs: [{ kind: 'field', id: 'half', from: 0, to: 4 }] } },
     ],
   };
-  const trail = checkTrail({ ...definition, steps: [...definition.steps, calculate] });
+  const trail = checkTrail(ending({ ...definition, steps: [...definition.steps, calculate] }));
 
   test('is told down to the columns of the source, through earlier calculated fields', () => {
     expect(lineageOf(trail, 'share')).toMatchObject({
@@ -142,7 +142,7 @@ describe('where a field comes from', () => {
   test('is no part of the sheet: a column that is not taken is not handed over', () => {
     expect(table.kind === 'table' && table.taken).not.toContain('grade');
     expect(
-      handedOver(trail)
+      reportFields(trail)
         .filter((each) => !each.forUseOnly)
         .map((each) => each.id),
     ).toEqual(['id', 'kilos', 'half', 'share']);

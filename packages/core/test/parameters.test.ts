@@ -17,7 +17,7 @@ import {
   writeRelativeDay,
   writeStretch,
 } from '../src';
-import { criteria, definition, minKilos } from './support/harvests';
+import { criteria, definition, ending, minKilos } from './support/harvests';
 
 const day = (iso: string) => parseDate(iso) ?? Number.NaN;
 const at = (iso: string) => BigInt(day(iso)) * 86_400_000_000n + 36_000_000_000n;
@@ -187,7 +187,7 @@ describe('a finding tells', () => {
 
   test('one that is used with two types', () => {
     const both = criteria('d', 'c', 'grade = cast(:min_kilos as text)');
-    const mixed = { ...definition, steps: [...definition.steps, both], parameters: [minKilos] };
+    const mixed = ending({ ...definition, steps: [...definition.steps, both], parameters: [minKilos] });
     expect(checkTrail(mixed).problems.map((each) => each.code)).toContain('parameter-two-types');
   });
 

@@ -5,7 +5,7 @@ import {
   countsFrom,
   decimal,
   duckdb,
-  handedOn,
+  outputColumns,
   planCounts,
   planRelation,
   planRows,
@@ -14,17 +14,17 @@ import {
   text,
   whole,
 } from '../src';
-import { bind, criteria, definition } from './support/harvests';
+import { bind, criteria, definition, ending } from './support/harvests';
 
 const dialects = (site: Site): Dialect => (site.kind === 'combine' ? duckdb : postgresql('numbered'));
 const planOf = (given: Definition, binding: Binding, limit?: number) =>
-  planRows(relationAfter(checkTrail(given), 'c', binding), handedOn(checkTrail(given), 'c'), limit, dialects);
+  planRows(relationAfter(checkTrail(given), 'c', binding), outputColumns(checkTrail(given), 'c'), limit, dialects);
 
 describe('a plan of one source', () => {
   test('is one statement named after the steps, reads only what it needs, and binds its values', () => {
     const plan = planOf(definition, bind(), 1000);
-    expect(plan.fragments).toHaveLength(1);
-    const statement = compile(plan.fragments[0]?.relation as Relation, postgresql('numbered'), bind());
+    expect(plan.stages).toHaveLength(1);
+    const statement = compile(plan.stages[0]?.relation as Relation, postgresql('numbered'), bind());
     expect(statement.text).toContain('with "harvests" as');
     expect(statement.text).toContain('"kilos" >= $1::numeric');
     expect(statement.text).toContain('limit 1000');
@@ -33,16 +33,12 @@ describe('a plan of one source', () => {
   });
 
   test('leaves a condition out whose parameter is blank', () => {
-    const text = compile(
-      planOf(definition, bind({ p: [] })).fragments[0]?.relation as Relation,
-      postgresql('numbered'),
-      bind({ p: [] }),
-    ).text;
+    const text = compile(planOf(definition, bind({ p: [] })).stages[0]?.relation as Relation, postgresql('numbered'), bind({ p: [] })).text;
     expect(text).not.toContain('where');
   });
 
   test('counts a chain of criteria by the number of the first condition that is not true', () => {
-    const chain = { ...definition, steps: [...definition.steps, criteria('d', 'c', "grade = 'A'")] };
+    const chain = ending({ ...definition, steps: [...definition.steps, criteria('d', 'c', "grade = 'A'")] });
     const counting = planCounts(checkTrail(chain), 'd', bind());
     expect(counting.segments.map((each) => each.steps).flat()).toEqual([
       { step: 't', stage: 0 },
@@ -82,7 +78,7 @@ describe('a plan across sites', () => {
     ],
   });
   const places = (relation: Relation) =>
-    planRelation(relation, dialects).fragments.map((each) =>
+    planRelation(relation, dialects).stages.map((each) =>
       each.site.kind === 'combine'
         ? 'combine'
         : each.site.kind === 'session'
@@ -92,8 +88,10 @@ describe('a plan across sites', () => {
 
   test('neighbours of one source stay one statement', () => expect(places(union(leaf('a'), leaf('a')))).toEqual(['a']));
   test('two sources meet in the combine engine', () => expect(places(union(leaf('a'), leaf('b')))).toEqual(['a', 'b', 'combine']));
-  test('a session is a place of its own beside its source', () =>
-    expect(places(union(leaf('a'), leaf('a', 's1')))).toEqual(['a', 'a/s1', 'combine']));
+  test('a session sees its source’s tables too, so what meets them runs there', () =>
+    expect(places(union(leaf('a'), leaf('a', 's1')))).toEqual(['a/s1']));
+  test('two sessions of one source are two places', () =>
+    expect(places(union(leaf('a', 's1'), leaf('a', 's2')))).toEqual(['a/s1', 'a/s2', 'combine']));
   test('two sources and a session each bring only their part', () =>
     expect(places(union(leaf('a'), leaf('b'), leaf('b', 's1')))).toEqual(['a', 'b', 'b/s1', 'combine']));
 
@@ -107,14 +105,12 @@ describe('a plan across sites', () => {
     } as const;
     const filtered: Relation = { node: 'filter', input: union(leaf('a'), leaf('b')), condition };
     const plan = planRows(filtered, [{ id: 'u', name: 'id', type: whole }], undefined, dialects);
-    const texts = plan.fragments
-      .slice(0, 2)
-      .map((each) => compile(each.relation, postgresql('numbered'), { bound: new Map(), now: 0n }).text);
+    const texts = plan.stages.slice(0, 2).map((each) => compile(each.relation, postgresql('numbered'), { bound: new Map(), now: 0n }).text);
     for (const each of texts) {
-      expect(each).toContain('where ("id" > 5)');
+      expect(each).toContain('where ("rows"."id" > 5)');
       expect(each).not.toContain('word');
     }
-    expect(plan.fragments.at(-1)?.site.kind).toBe('combine');
+    expect(plan.stages.at(-1)?.site.kind).toBe('combine');
   });
 
   test('what no place can compute exactly is refused, not approximated', () => {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { Clause, Definition, Head, Parameter, Question, Step, Value } from '../src';
 import {
-  ask,
+  beginQuestion,
   bindValues,
   checkTrail,
   clauseLines,
@@ -16,6 +16,7 @@ import {
   TRIED_CLAUSES,
   whole,
 } from '../src';
+import { ending } from './support/harvests';
 import { answerIn } from './support/relations';
 
 const columns = { id: whole, kilos: decimal(8, 2), grade: text, region: text };
@@ -29,6 +30,7 @@ const table: Step = {
   schema: 'coop',
   table: 'harvests',
   taken: ['id', 'kilos'],
+  keys: [['id']],
   fields: Object.entries(columns).map(([id, type]) => ({
     id,
     column: id,
@@ -52,13 +54,13 @@ const rowsOf = (rows: readonly Wire[]) =>
 
 function datasetOf(head: Head, clauses: readonly Clause[], parameters: readonly Parameter[] = []): Definition {
   const criteria: Step = { id: 'c', kind: 'criteria', name: '', off: false, inputs: ['t'], head, clauses };
-  return { ...emptyDefinition('Harvests'), steps: [table, criteria], parameters };
+  return ending({ ...emptyDefinition('Harvests'), steps: [table, criteria], parameters });
 }
 
 function asked<Q extends Question>(definition: Definition, question: Q, rows: readonly Wire[], given: Record<string, string[]> = {}) {
   const binding = bindValues(definition.parameters, given, 0n);
   const trail = checkTrail(definition);
-  return answerIn(ask<Q>({ trail, binding, catalogue: () => undefined, others: new Map() }, question), rowsOf(rows), binding);
+  return answerIn(beginQuestion<Q>({ trail, binding, others: new Map() }, question), rowsOf(rows), binding);
 }
 
 let minted = 0;
@@ -338,23 +340,23 @@ describe('choices', () => {
   });
 });
 
-describe('the fate of a row', () => {
+describe('a followed row', () => {
   const clauses = [written('kilos >= 5'), written("grade = 'A'")];
   const rows: readonly Wire[] = [
     ['4.2', 'B', 'x'],
     ['9', 'A', 'x'],
   ];
   const follow = (id: string | null) =>
-    asked(datasetOf('every one', clauses), { kind: 'fate', step: 'c', identity: [{ field: 'id', value: id }] }, rows).answer;
+    asked(datasetOf('every one', clauses), { kind: 'follow', step: 'c', identity: [{ field: 'id', value: id }] }, rows).answer;
 
   test('tells the clauses that dropped it, with its values', () => {
-    const fate = follow('1');
-    expect(fate.source.rows).toEqual([['1', '4.20', 'B', 'x']]);
-    expect(fate.steps.map(({ step, present }) => [step, present])).toEqual([
+    const followed = follow('1');
+    expect(followed.source.rows).toEqual([['1', '4.20', 'B', 'x']]);
+    expect(followed.steps.map(({ step, present }) => [step, present])).toEqual([
       ['t', 1],
       ['c', 0],
     ]);
-    expect(fate.steps[1]?.dropped[0]).toEqual({
+    expect(followed.steps[1]?.dropped[0]).toEqual({
       clauses: [
         { id: clauses[0]?.id, number: '1', words: 'kilos >= 5' },
         { id: clauses[1]?.id, number: '2', words: "grade = 'A'" },

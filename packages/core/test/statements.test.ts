@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { Clause, Definition, Dialect, Operand, Relation, Statement, Step, TableStep } from '../src';
-import { bindValues, checkTrail, compile, duckdb, handedOn, planCounts, planRows, postgresql, relationAfter } from '../src';
-import { definition, minKilos, table } from './support/harvests';
+import { bindValues, checkTrail, compile, duckdb, outputColumns, planCounts, planRows, postgresql, relationAfter } from '../src';
+import { definition, ending, minKilos, table } from './support/harvests';
 
 /** Whatever things are called and whatever is typed: a statement is one statement, names are quoted and values are bound. */
 
@@ -59,16 +59,16 @@ function trailOf({ schema, table: name, column, step, typed }: Named): Definitio
     asking('d', 'is not', { kind: 'value', text: typed }),
   ];
   const kept: Step = { id: 'c', kind: 'criteria', name: step.slice(0, 200), off: false, inputs: ['t'], head: 'at least one', clauses };
-  return { ...definition, steps: [read, kept], parameters: [{ ...minKilos, type: 'text', takes: 'several', startsAs: [] }] };
+  return ending({ ...definition, steps: [read, kept], parameters: [{ ...minKilos, type: 'text', takes: 'several', startsAs: [] }] });
 }
 
 function statementsOf(names: Named, dialect: Dialect): readonly Statement[] {
   const given = trailOf(names);
   const trail = checkTrail(given);
   const binding = bindValues(given.parameters, { p: [names.value, `${names.value}2`] }, 0n);
-  const rows = planRows(relationAfter(trail, 'c', binding), handedOn(trail, 'c'), 1_000, () => dialect);
+  const rows = planRows(relationAfter(trail, 'c', binding), outputColumns(trail, 'c'), 1_000, () => dialect);
   const relations: readonly Relation[] = [
-    ...rows.fragments.map((each) => each.relation),
+    ...rows.stages.map((each) => each.relation),
     ...planCounts(trail, 'c', binding).segments.map((each) => each.relation),
   ];
   return relations.map((each) => compile(each, dialect, binding));
@@ -116,10 +116,10 @@ test('lists are bound as one value each, however long they are', () => {
   const given = trailOf(names);
   const many = Array.from({ length: 50_000 }, (_, at) => `SM-${at}`);
   const binding = bindValues(given.parameters, { p: many }, 0n);
-  const plan = planRows(relationAfter(checkTrail(given), 'c', binding), handedOn(checkTrail(given), 'c'), 1_000, () =>
+  const plan = planRows(relationAfter(checkTrail(given), 'c', binding), outputColumns(checkTrail(given), 'c'), 1_000, () =>
     postgresql('numbered'),
   );
-  const long = compile(plan.fragments[0]?.relation as Relation, postgresql('numbered'), binding);
+  const long = compile(plan.stages[0]?.relation as Relation, postgresql('numbered'), binding);
   expect(long.text).toBe(short?.text);
   expect(long.values.some(({ value }) => typeof value !== 'string' && value.length >= 50_000)).toBe(true);
 });

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
-import type { Binding, Definition, Edit, Parameter, Step, TableRows, Value } from '../src';
+import type { Binding, Condition, Definition, Edit, FieldType, Parameter, Step, TableRows, Value } from '../src';
 import {
+  addItem,
+  addParameter,
   addStepAfter,
   applyEdits,
   bindValues,
@@ -8,19 +10,22 @@ import {
   checkTrail,
   criteriaStep,
   datasetSentence,
+  decimal,
   editSentence,
   evaluateTrail,
   fixedConditions,
-  handedOn,
+  outputColumns,
   invertEdits,
   parameterFor,
   ProblemError,
   readDefinition,
   removeStepEdit,
   sentenceText,
+  text,
+  whole,
   withoutValues,
 } from '../src';
-import { bind, criteria, definition, minKilos, table } from './support/harvests';
+import { bind, criteria, definition, ending, minKilos, table } from './support/harvests';
 
 describe('a definition', () => {
   test('is read back as it was written', () => {
@@ -32,7 +37,7 @@ describe('a definition', () => {
     ['no version', {}, 'definition-broken', '/version'],
     ['a newer version', { ...definition, version: 99 }, 'definition-newer', '/version'],
     ['an unknown kind of step', { ...definition, steps: [{ kind: 'magic' }] }, 'definition-broken', '/steps/0'],
-    ['a step before its input', { ...definition, steps: [...definition.steps].reverse() }, 'definition-broken', '/steps/0/inputs'],
+    ['a step before its input', ending({ ...definition, steps: [...definition.steps].reverse() }), 'definition-broken', '/steps/0/inputs'],
     [
       'two parameters of one name',
       { ...definition, parameters: [minKilos, { ...minKilos, id: 'q' }] },
@@ -61,12 +66,12 @@ const edits: readonly (readonly [Edit, string])[] = [
   [{ kind: 'set step', step: 'c', property: 'off', from: false, to: true }, 'disabled kilos >= :min_kilos'],
   [{ kind: 'set step', step: 'c', property: 'name', from: '', to: 'worth it' }, 'named kilos >= :min_kilos worth it'],
   [
-    {
-      kind: 'add clause',
-      step: 'c',
-      clause: { ...blankCondition(() => 'new'), field: 'kilos', operator: 'below', operands: [{ kind: 'value', text: '9' }] },
-      index: 1,
-    },
+    addItem(
+      definition.steps[1] as Step,
+      'clauses',
+      { ...blankCondition(() => 'new'), field: 'kilos', operator: 'below', operands: [{ kind: 'value', text: '9' }] } as Condition,
+      1,
+    ),
     'added the clause kilos below 9',
   ],
   [
@@ -74,7 +79,7 @@ const edits: readonly (readonly [Edit, string])[] = [
     'changed what blank means of :min_kilos',
   ],
   [{ kind: 'rename parameter', parameter: 'p', from: 'min_kilos', to: 'least' }, 'renamed :min_kilos to :least'],
-  [{ kind: 'add parameter', parameter: { ...minKilos, id: 'q', name: 'most' }, index: 1 }, 'added the parameter :most'],
+  [addParameter(definition, { ...minKilos, id: 'q', name: 'most' }), 'added the parameter :most'],
 ];
 
 describe('an edit', () => {
@@ -135,16 +140,28 @@ describe('an edit', () => {
   });
 });
 
+const TYPES: Record<string, FieldType> = { integer: whole, 'numeric(8,2)': decimal(8, 2) };
+
 describe('a checked trail', () => {
   test('hands on taken fields and offers the others for use only', () => {
     const trail = checkTrail(definition);
-    expect(handedOn(trail, 'c').map((each) => each.name)).toEqual(['id', 'kilos']);
+    expect(outputColumns(trail, 'c').map((each) => each.name)).toEqual(['id', 'kilos']);
     expect(trail.steps[1]?.schema.fields.find((each) => each.name === 'grade')?.forUseOnly).toBe(true);
   });
 
   test('marks a column that is gone or retyped, and what stands behind it, and still opens', () => {
     const known = (columns: readonly (readonly [string, string])[]) =>
-      checkTrail(definition, () => columns.map(([name, sourceType]) => ({ name, sourceType, looseText: false })));
+      checkTrail(definition, () => ({
+        columns: columns.map(([name, sourceType]) => ({
+          name,
+          sourceType,
+          type: TYPES[sourceType] ?? text,
+          nullable: false,
+          looseText: false,
+        })),
+        keys: [],
+        relations: [],
+      }));
     expect(
       known([
         ['id', 'integer'],
@@ -168,7 +185,7 @@ describe('a checked trail', () => {
   });
 
   test('finds a parameter nobody uses', () => {
-    const unused = { ...definition, steps: [table] };
+    const unused = ending({ ...definition, steps: [table] });
     expect(checkTrail(unused).problems).toMatchObject([{ code: 'parameter-unused', severity: 'warning' }]);
   });
 
@@ -199,9 +216,16 @@ describe('a checked trail', () => {
   });
 
   test('tells the conditions that no parameter stands in apart from it', () => {
-    const clause = (id: string, text: string, off = false) => ({ id, kind: 'expression' as const, off, expression: { text, refs: [] } });
+    const clause = (id: string, source: string, off = false) => ({
+      id,
+      kind: 'expression' as const,
+      off,
+      expression: { text: source, refs: [] },
+    });
     const asking = (...clauses: readonly ReturnType<typeof clause>[]) =>
-      fixedConditions(checkTrail({ ...definition, steps: [table, { ...(definition.steps[1] as Step & { kind: 'criteria' }), clauses }] }));
+      fixedConditions(
+        checkTrail(ending({ ...definition, steps: [table, { ...(definition.steps[1] as Step & { kind: 'criteria' }), clauses }] })),
+      );
     expect(asking(clause('a', "grade = 'A'"), clause('b', 'kilos >= :min_kilos'))).toHaveLength(1);
     expect(asking(clause('a', 'kilos >= :min_kilos'), clause('b', "grade = 'A'", true))).toEqual([]);
   });
@@ -272,7 +296,7 @@ describe('binding values', () => {
 
 test('criteria steps begin with one empty clause that asks nothing', () => {
   const step = criteriaStep(() => 'x', 't');
-  expect(checkTrail({ ...definition, steps: [table, step] }).steps[1]).toMatchObject({
+  expect(checkTrail(ending({ ...definition, steps: [table, step] })).steps[1]).toMatchObject({
     title: 'an empty clause',
     problems: [],
     blocked: false,

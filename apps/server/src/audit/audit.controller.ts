@@ -1,6 +1,6 @@
 import { Controller, Get } from '@nestjs/common';
 import { ApiOkResponse, ApiProperty, ApiTags } from '@nestjs/swagger';
-import { Access } from '../people';
+import { Access, NeedsNoSource } from '../people';
 import { AuditService } from './audit.service';
 
 class AuditEntryDto {
@@ -13,6 +13,7 @@ class AuditEntryDto {
 
 @ApiTags('audit')
 @Controller('audit')
+@NeedsNoSource()
 @Access('steward')
 export class AuditController {
   constructor(private readonly audit: AuditService) {}

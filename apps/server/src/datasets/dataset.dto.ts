@@ -12,7 +12,9 @@ import {
   Min,
   MinLength,
 } from 'class-validator';
+import type { FieldType } from '@cendra/core';
 import { ProblemDto } from '../problems';
+import { KeyDto, RelationDto } from '../sources';
 
 /** A dataset begins with a table; its title is made of the table and the date unless given. */
 export class NewDatasetDto {
@@ -49,6 +51,9 @@ export class DatasetLineDto {
 export class KnownColumnDto {
   @ApiProperty() name!: string;
   @ApiProperty() sourceType!: string;
+  /** Of our closed list, as the kind of source maps its own. */
+  @ApiProperty({ type: 'object', additionalProperties: true }) type!: FieldType;
+  @ApiProperty() nullable!: boolean;
   @ApiProperty() looseText!: boolean;
 }
 
@@ -58,7 +63,9 @@ export class KnownTableDto {
   @ApiProperty() schema!: string;
   @ApiProperty() table!: string;
   @ApiProperty({ enum: ['known', 'gone', 'unreachable'] }) state!: 'known' | 'gone' | 'unreachable';
-  @ApiProperty({ type: [KnownColumnDto] }) columns!: KnownColumnDto[];
+  @ApiProperty({ type: [KnownColumnDto] }) columns!: readonly KnownColumnDto[];
+  @ApiProperty({ type: [KeyDto] }) keys!: readonly KeyDto[];
+  @ApiProperty({ type: [RelationDto] }) relations!: readonly RelationDto[];
   @ApiProperty({ required: false, type: ProblemDto }) problem?: ProblemDto;
 }
 
@@ -71,6 +78,15 @@ export class DatasetDto {
   /** Values are left out because the person lacks a source it reads. */
   @ApiProperty() withoutValues!: boolean;
   @ApiProperty({ type: [ProblemDto] }) problems!: readonly ProblemDto[];
+}
+
+/** What became of edits: the revision they are now. */
+export class EditedDto {
+  @ApiProperty() id!: string;
+  @ApiProperty() revision!: number;
+  @ApiProperty() savedAt!: string;
+  /** Null where it is the base with just these edits applied, which the sender has. */
+  @ApiProperty({ type: 'object', additionalProperties: true, nullable: true }) definition!: object | null;
 }
 
 export class RevisionDto {

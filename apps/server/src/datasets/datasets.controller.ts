@@ -4,12 +4,16 @@ import { IsInt, IsOptional, Min } from 'class-validator';
 import { Type } from 'class-transformer';
 import { readDefinition, withoutValues } from '@cendra/core';
 import { AuditService } from '../audit/audit.service';
-import { Access, Person, SignedInPerson } from '../people';
-import { refused } from '../problems';
-import { DatasetDto, DatasetLineDto, EditsDto, KnownTableDto, NewDatasetDto, RevisionDto } from './dataset.dto';
-import type { OpenDataset } from './datasets.service';
-import { DatasetsService } from './datasets.service';
-import { KeepingService } from './keeping.service';
+import { Access, Held, Needs, NeedsNoSource, Person, SignedInPerson } from '../people';
+import { DatasetDto, DatasetLineDto, EditedDto, EditsDto, KnownTableDto, NewDatasetDto, RevisionDto } from './dataset.dto';
+import { DatasetLifeService } from './dataset-life.service';
+import { DatasetListService } from './dataset-list.service';
+import { EditingService } from './editing.service';
+import type { HeldDatasetOf } from './held-dataset';
+import { DatasetRights, HeldDataset, HeldEvenDeleted } from './held-dataset';
+import { KnownTablesService } from './known-tables.service';
+import type { OpenDataset } from './revisions.service';
+import { RevisionsService } from './revisions.service';
 
 class RevisionQueryDto {
   @ApiProperty({ required: false }) @IsOptional() @Type(() => Number) @IsInt() @Min(1) revision?: number;
@@ -24,109 +28,116 @@ class HistoryQueryDto {
 @Access('analyst', 'steward')
 export class DatasetsController {
   constructor(
-    private readonly datasets: DatasetsService,
-    private readonly keeping: KeepingService,
+    private readonly revisions: RevisionsService,
+    private readonly rights: DatasetRights,
+    private readonly lists: DatasetListService,
+    private readonly life: DatasetLifeService,
+    private readonly editing: EditingService,
+    private readonly known: KnownTablesService,
     private readonly audit: AuditService,
   ) {}
 
   @Get()
+  @NeedsNoSource()
   @ApiOkResponse({ type: [DatasetLineDto] })
   async list(): Promise<DatasetLineDto[]> {
-    return (await this.datasets.list()).map(lineOf);
+    return (await this.lists.list()).map(lineOf);
   }
 
   /** Those that were deleted and can still be taken back. */
   @Get('deleted')
+  @NeedsNoSource()
   @ApiOkResponse({ type: [DatasetLineDto] })
   async deleted(): Promise<DatasetLineDto[]> {
-    return (await this.datasets.list(true)).map(lineOf);
+    return (await this.lists.list(true)).map(lineOf);
   }
 
+  /** The source is asked for by the body, and found for the person where the dataset begins. */
   @Post()
+  @NeedsNoSource()
   @ApiCreatedResponse({ type: DatasetDto })
   async create(@SignedInPerson() person: Person, @Body() body: NewDatasetDto): Promise<DatasetDto> {
-    const dataset = await this.datasets.create(person, body);
+    const dataset = await this.life.create(person, body);
     await this.audit.note(person, 'began dataset', dataset.title);
-    return this.shown(person, await this.datasets.open(dataset.id));
+    return this.shown(person, await this.revisions.open(dataset.id));
   }
 
   @Post(':id/copies')
+  @Needs(HeldDataset)
   @ApiCreatedResponse({ type: DatasetDto })
-  async duplicate(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<DatasetDto> {
-    const copy = await this.keeping.duplicate(person, id);
+  async duplicate(@SignedInPerson() person: Person, @Held(HeldDataset) held: HeldDatasetOf): Promise<DatasetDto> {
+    const copy = await this.life.duplicate(person, held);
     await this.audit.note(person, 'copied dataset', copy.title);
-    return this.shown(person, await this.datasets.open(copy.id));
+    return this.shown(person, await this.revisions.open(copy.id));
   }
 
   @Delete(':id')
   @HttpCode(204)
-  async delete(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
-    const { title } = await this.keeping.delete(person, id);
+  @Needs(HeldDataset)
+  async delete(@SignedInPerson() person: Person, @Held(HeldDataset) held: HeldDatasetOf): Promise<void> {
+    const { title } = await this.life.delete(held);
     await this.audit.note(person, 'deleted dataset', title);
   }
 
   @Post(':id/taking-back')
   @HttpCode(200)
+  @Needs(HeldEvenDeleted)
   @ApiOkResponse({ type: DatasetDto })
-  async takeBack(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<DatasetDto> {
-    const { title } = await this.keeping.takeBack(person, id);
+  async takeBack(@SignedInPerson() person: Person, @Held(HeldEvenDeleted) held: HeldDatasetOf): Promise<DatasetDto> {
+    const { id, title } = await this.life.takeBack(held);
     await this.audit.note(person, 'took back dataset', title);
-    return this.shown(person, await this.datasets.open(id));
+    return this.shown(person, await this.revisions.open(id));
   }
 
+  /** Who lacks a source sees the shape, without what was typed into it. */
   @Get(':id')
+  @NeedsNoSource()
   @ApiOkResponse({ type: DatasetDto })
   async one(
     @SignedInPerson() person: Person,
     @Param('id', ParseUUIDPipe) id: string,
     @Query() query: RevisionQueryDto,
   ): Promise<DatasetDto> {
-    return this.shown(person, await this.datasets.open(id, query.revision));
+    return this.shown(person, await this.revisions.open(id, query.revision));
   }
 
+  /** The definition is given only where it is not the base with just these edits applied, which the sender has. */
   @Post(':id/edits')
-  @ApiCreatedResponse({ type: DatasetDto })
-  async edit(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Body() body: EditsDto): Promise<DatasetDto> {
-    return this.shown(person, await this.datasets.edit(person, id, body));
+  @Needs(HeldDataset)
+  @ApiCreatedResponse({ type: EditedDto })
+  async edit(@SignedInPerson() person: Person, @Held(HeldDataset) held: HeldDatasetOf, @Body() body: EditsDto): Promise<EditedDto> {
+    const { dataset, revision, definition, savedAt } = await this.editing.edit(person, held, body);
+    const asSent = revision === body.baseRevision + 1;
+    return { id: dataset.id, revision, savedAt: savedAt.toISOString(), definition: asSent ? null : definition };
   }
 
+  /** The sentences of a history hold typed values, so they need the sources as rows do. */
   @Get(':id/revisions')
+  @Needs(HeldDataset)
   @ApiOkResponse({ type: [RevisionDto] })
-  async revisions(
-    @SignedInPerson() person: Person,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Query() query: HistoryQueryDto,
-  ): Promise<RevisionDto[]> {
-    await this.requireRights(person, id);
-    const history = await this.datasets.history(id, query.before);
+  async history(@Param('id', ParseUUIDPipe) id: string, @Query() query: HistoryQueryDto): Promise<RevisionDto[]> {
+    const history = await this.lists.history(id, query.before);
     return history.map(({ number, sentence, madeAt, person: name }) => ({ number, sentence, madeAt: madeAt.toISOString(), person: name }));
   }
 
   /** The tables it reads as the sources describe them now. */
   @Get(':id/tables')
+  @Needs(HeldDataset)
   @ApiOkResponse({ type: [KnownTableDto] })
-  async tables(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<KnownTableDto[]> {
-    const definition = await this.requireRights(person, id);
-    return this.datasets.known(person, definition, true);
-  }
-
-  /** The sentences of a history hold typed values, so they need the sources as rows do. */
-  private async requireRights(person: Person, id: string) {
-    const { definition } = await this.datasets.definition(id);
-    if (await this.datasets.mayUse(person, definition)) return definition;
-    throw refused(403, 'source-missing', 'You lack a source this dataset reads.', {}, 'a steward who gives you the source');
+  tables(@Held(HeldDataset) { definition, sources }: HeldDatasetOf): Promise<KnownTableDto[]> {
+    return this.known.of(definition, sources, true);
   }
 
   private async shown(person: Person, { dataset, revision, document, savedAt }: OpenDataset): Promise<DatasetDto> {
     const common = { id: dataset.id, revision, savedAt: savedAt.toISOString() };
     const read = readDefinition(document);
     if ('problems' in read) return { ...common, definition: null, withoutValues: false, problems: read.problems };
-    const may = await this.datasets.mayUse(person, read.definition);
-    return { ...common, definition: may ? read.definition : withoutValues(read.definition), withoutValues: !may, problems: [] };
+    const holds = await this.rights.holds(person, read.definition);
+    return { ...common, definition: holds ? read.definition : withoutValues(read.definition), withoutValues: !holds, problems: [] };
   }
 }
 
-function lineOf({ dataset, changedBy }: Awaited<ReturnType<DatasetsService['list']>>[number]): DatasetLineDto {
+function lineOf({ dataset, changedBy }: Awaited<ReturnType<DatasetListService['list']>>[number]): DatasetLineDto {
   const { id, title, revision, changedAt, description, tags } = dataset;
   return { id, title, revision, changedAt: changedAt.toISOString(), changedBy, description, tags };
 }

@@ -2,18 +2,23 @@ import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { SourcesModule } from '../sources/sources.module';
 import { Dataset } from './dataset.entity';
+import { DatasetLifeService } from './dataset-life.service';
+import { DatasetListService } from './dataset-list.service';
 import { DatasetsController } from './datasets.controller';
-import { DatasetsService } from './datasets.service';
+import { EditingService } from './editing.service';
+import { DatasetRights, HeldDataset, HeldEvenDeleted } from './held-dataset';
+import { KnownTablesService } from './known-tables.service';
 import { LastValue } from './last-value.entity';
 import { LastValuesController } from './last-values.controller';
-import { KeepingService } from './keeping.service';
 import { Revision } from './revision.entity';
-import { SheetService } from './sheet.service';
+import { RevisionsService } from './revisions.service';
+
+const SHARED = [RevisionsService, DatasetRights, KnownTablesService, DatasetLifeService, DatasetListService];
 
 @Module({
   imports: [TypeOrmModule.forFeature([Dataset, Revision, LastValue]), SourcesModule],
   controllers: [DatasetsController, LastValuesController],
-  providers: [DatasetsService, KeepingService, SheetService],
-  exports: [DatasetsService, SheetService],
+  providers: [...SHARED, HeldDataset, HeldEvenDeleted, EditingService],
+  exports: [...SHARED, HeldDataset],
 })
 export class DatasetsModule {}

@@ -4,9 +4,10 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { ArrayMaxSize, IsArray, IsString, MaxLength } from 'class-validator';
 import { Repository } from 'typeorm';
 import { LIMITS } from '../limits';
-import { Access, Person, SignedInPerson } from '../people';
+import { Access, Held, Needs, Person, SignedInPerson } from '../people';
 import { notFound, refused } from '../problems';
-import { DatasetsService } from './datasets.service';
+import type { HeldDatasetOf } from './held-dataset';
+import { HeldDataset } from './held-dataset';
 import { LastValue } from './last-value.entity';
 
 export class LastValueDto {
@@ -26,20 +27,17 @@ export class LastValuesDto {
   >;
 }
 
-/** The values a person used last, remembered for that person only. */
+/** The values a person used last, remembered for that person only, while they may see the rows the values ask for. */
 @ApiTags('datasets')
 @Controller('datasets/:id/last-values')
 @Access('analyst', 'steward')
+@Needs(HeldDataset)
 export class LastValuesController {
-  constructor(
-    @InjectRepository(LastValue) private readonly lastValues: Repository<LastValue>,
-    private readonly datasets: DatasetsService,
-  ) {}
+  constructor(@InjectRepository(LastValue) private readonly lastValues: Repository<LastValue>) {}
 
   @Get()
   @ApiOkResponse({ type: LastValuesDto })
   async all(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<LastValuesDto> {
-    await this.permitted(person, id);
     const known = await this.lastValues.findBy({ personId: person.id, datasetId: id });
     return { values: Object.fromEntries(known.map((each) => [each.parameterId, each.given])) };
   }
@@ -51,8 +49,8 @@ export class LastValuesController {
     @Param('id', ParseUUIDPipe) id: string,
     @Param('parameter') parameterId: string,
     @Body() body: LastValueDto,
+    @Held(HeldDataset) { definition }: HeldDatasetOf,
   ): Promise<LastValuesDto> {
-    const definition = await this.permitted(person, id);
     const parameter = definition.parameters.find((each) => each.id === parameterId);
     if (!parameter) throw notFound('parameter');
     if (parameter.isPrivate)
@@ -63,12 +61,5 @@ export class LastValuesController {
       'parameterId',
     ]);
     return this.all(person, id);
-  }
-
-  /** Values are remembered for those who may see the rows they ask for. */
-  private async permitted(person: Person, id: string) {
-    const { definition } = await this.datasets.definition(id);
-    if (await this.datasets.mayUse(person, definition)) return definition;
-    throw refused(403, 'source-missing', 'You lack a source this dataset reads.', {}, 'a steward who gives you the source');
   }
 }

@@ -1,7 +1,7 @@
 import { Column, Entity, PrimaryColumn } from 'typeorm';
-import type { Definition, Edit } from '@cendra/core';
+import type { Edit } from '@cendra/core';
 
-/** One saved change. Append-only; every fiftieth carries the whole definition. */
+/** One saved change, append-only: the whole document after it, with its edits beside it for words and rebasing. */
 @Entity('revision')
 export class Revision {
   @PrimaryColumn('uuid', { name: 'dataset_id' }) datasetId!: string;
@@ -9,7 +9,8 @@ export class Revision {
   @Column('text', { name: 'edit_id' }) editId!: string;
   @Column('jsonb') edits!: readonly Edit[];
   @Column('text') sentence!: string;
-  @Column('jsonb', { nullable: true }) snapshot!: Definition | null;
+  /** As it was stored; it may be of an older version, and is migrated when it is read. */
+  @Column('jsonb') document!: unknown;
   @Column('uuid', { name: 'person_id', nullable: true }) personId!: string | null;
   @Column('timestamptz', { name: 'made_at' }) madeAt!: Date;
 }

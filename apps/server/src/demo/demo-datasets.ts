@@ -1,5 +1,5 @@
 import type { Clause, Condition, Definition, Parameter, Step } from '@cendra/core';
-import { checkCalculated, checkedStep, checkTrail, emptyDefinition, linkReferences } from '@cendra/core';
+import { arrivingAt, checkedOf, checkedStep, checkTrail, emptyDefinition, linkReferences, ofKind } from '@cendra/core';
 import { mintId } from '../datasets';
 
 /** A dataset of the demo: which columns of a table it takes, and what it does with them. */
@@ -340,6 +340,7 @@ export function definitionOf(dataset: DemoDataset, described: Step, other: Other
   return linked({
     ...emptyDefinition(dataset.title),
     steps,
+    result: steps.at(-1)?.id ?? null,
     parameters: dataset.parameters?.(field, other) ?? [],
     ...dataset.says?.(field),
   });
@@ -347,8 +348,9 @@ export function definitionOf(dataset: DemoDataset, described: Step, other: Other
 
 /** The fields of a table step by their columns. */
 export function fieldsOf(step: Step | undefined): FieldOf {
-  if (step?.kind !== 'table') throw new RangeError('a demo dataset stands on a table');
-  return (column) => step.fields.find((each) => each.column === column)?.id ?? '';
+  const table = ofKind('table', step);
+  if (!table) throw new RangeError('a demo dataset stands on a table');
+  return (column) => table.fields.find((each) => each.column === column)?.id ?? '';
 }
 
 function made(step: DemoStep, input: string): Step {
@@ -363,14 +365,20 @@ function linked(definition: Definition): Definition {
   const trail = checkTrail(definition);
   const { parameters } = definition;
   const steps = definition.steps.map((step): Step => {
-    const input = checkedStep(trail, step.inputs[0] ?? '')?.schema ?? { fields: [] };
-    if (step.kind === 'criteria')
-      return { ...step, clauses: step.clauses.map((each) => linkedClause(each, { schema: input, parameters })) };
-    if (step.kind !== 'calculate') return step;
-    const { fields } = checkCalculated(step, input, definition);
+    const checked = checkedStep(trail, step.id);
+    const criteria = checkedOf('criteria', checked);
+    if (criteria) {
+      const scope = { schema: arrivingAt(trail, step.id), parameters };
+      return { ...criteria.step, clauses: criteria.step.clauses.map((each) => linkedClause(each, scope)) };
+    }
+    const calculation = checkedOf('calculate', checked);
+    if (!calculation) return step;
     return {
-      ...step,
-      fields: fields.map(({ field, scope }) => ({ ...field, expression: linkReferences(field.expression.text, { ...scope, parameters }) })),
+      ...calculation.step,
+      fields: calculation.checked.map(({ field, scope }) => ({
+        ...field,
+        expression: linkReferences(field.expression.text, { ...scope, parameters }),
+      })),
     };
   });
   return { ...definition, steps };

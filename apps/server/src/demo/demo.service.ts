@@ -3,7 +3,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { hash } from '@node-rs/argon2';
 import { Repository } from 'typeorm';
-import { DatasetsService, tableStep } from '../datasets';
+import { DatasetLifeService, DatasetListService, tableStep } from '../datasets';
 import { DEMO_PEOPLE, Person } from '../people';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
@@ -16,7 +16,8 @@ export class DemoService implements OnApplicationBootstrap {
   constructor(
     @InjectRepository(Person) private readonly people: Repository<Person>,
     private readonly sources: SourcesService,
-    private readonly datasets: DatasetsService,
+    private readonly lists: DatasetListService,
+    private readonly life: DatasetLifeService,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -45,7 +46,7 @@ export class DemoService implements OnApplicationBootstrap {
       if (known.settings.port !== demo.port) await this.sources.change(known.id, { ...address, password: demo.password });
       return;
     }
-    if ((await this.datasets.list()).length > 0) return;
+    if ((await this.lists.list()).length > 0) return;
     const source = await this.sources.add({
       name,
       mark: 'CO',
@@ -62,7 +63,7 @@ export class DemoService implements OnApplicationBootstrap {
       const described = await this.sources.describe(source, 'coop', dataset.table);
       if (!described) continue;
       const definition = definitionOf(dataset, tableStep(source.id, described), other);
-      const { id } = await this.datasets.begin(analyst, definition);
+      const { id } = await this.life.begin(analyst, definition);
       made.set(dataset.title, { id, field: fieldsOf(definition.steps[0]) });
     }
   }

@@ -2,7 +2,7 @@ import { statSync } from 'node:fs';
 import type { DuckDBConnection } from '@duckdb/node-api';
 import { duckdbTypeName } from '@cendra/core';
 import type { EngineWork, Landed, StoredColumn } from './messages';
-import { literal, MARKS, quoted } from './stored-text';
+import { literal, markOf, MARKS, quoted } from './stored-text';
 
 type Land = EngineWork & { work: 'land' };
 
@@ -16,8 +16,9 @@ export async function land(connection: DuckDBConnection, task: Land): Promise<La
   const fits = await tryPlain(connection, task);
   if (!fits && (await copy(connection, carefulSelect(task), task.out)) !== task.rows)
     throw new Error('rows were lost between the source and the store');
-  const misfits = fits ? {} : await countMarks(connection, task);
-  const measuredScales = await measureScales(connection, task);
+  const ids = task.columns.map((each) => each.id);
+  const misfits = fits ? {} : await countMarks(connection, task.out, ids);
+  const measuredScales = await measureScales(connection, task.out, task.columns);
   return { bytes: statSync(task.out).size, misfits, measuredScales };
 }
 
@@ -86,22 +87,24 @@ function conversion(column: StoredColumn): string {
   return `try_cast(${name} as ${type})`;
 }
 
-async function countMarks(connection: DuckDBConnection, task: Land): Promise<Record<string, number>> {
-  const counts = task.columns.map(({ id }) => `count(json_extract_string(${MARKS}, ${literal(`$."${id}"`)}))::varchar`);
-  const [row = []] = await rowsOf(
-    connection,
-    `select ${counts.join(', ')} from read_parquet(${literal(task.out)}) where ${MARKS} is not null`,
-  );
-  const pairs = task.columns.map(({ id }, index) => [id, Number(row[index] ?? 0)] as const);
+/** How many values of each field are kept as marks; fields without any are left out. */
+export async function countMarks(connection: DuckDBConnection, file: string, ids: readonly string[]): Promise<Record<string, number>> {
+  const counts = ids.map((id) => `count(${markOf(id)})::varchar`);
+  const [row = []] = await rowsOf(connection, `select ${counts.join(', ')} from read_parquet(${literal(file)}) where ${MARKS} is not null`);
+  const pairs = ids.map((id, index) => [id, Number(row[index] ?? 0)] as const);
   return Object.fromEntries(pairs.filter(([, count]) => count > 0));
 }
 
 /** Numbers without a fixed scale stay their own text; the most decimals met is noted, to sort by. */
-async function measureScales(connection: DuckDBConnection, task: Land): Promise<Record<string, number>> {
-  const open = task.columns.filter(({ type }) => type.kind === 'decimal' && type.open);
+export async function measureScales(
+  connection: DuckDBConnection,
+  file: string,
+  columns: readonly StoredColumn[],
+): Promise<Record<string, number>> {
+  const open = columns.filter(({ type }) => type.kind === 'decimal' && type.open);
   if (open.length === 0) return {};
   const scales = open.map(({ id }) => `coalesce(max(length(split_part(${quoted(id)}, '.', 2))), 0)::varchar`);
-  const [row = []] = await rowsOf(connection, `select ${scales.join(', ')} from read_parquet(${literal(task.out)})`);
+  const [row = []] = await rowsOf(connection, `select ${scales.join(', ')} from read_parquet(${literal(file)})`);
   return Object.fromEntries(open.map(({ id }, index) => [id, Number(row[index] ?? 0)]));
 }
 

@@ -1,7 +1,7 @@
 import type { FieldType } from '@cendra/core';
 
 /** Both sides say this; a child of another build is not used. */
-export const ENGINE_VERSION = 3;
+export const ENGINE_VERSION = 4;
 
 /** A column as it lies in a stored result: named by field id. */
 export interface StoredColumn {
@@ -21,6 +21,8 @@ export interface LandedFile {
   readonly file: string;
   /** Its row numbers under this name, where they are asked for. */
   readonly numbered?: string;
+  /** Fields whose marks are read beside them, as `field mark`. */
+  readonly marked?: readonly string[];
 }
 
 /** What a stored result is written to for taking away. */
@@ -60,7 +62,11 @@ export type EngineWork =
       readonly landed: readonly LandedFile[];
       readonly text: string;
       readonly values: readonly (string | readonly string[])[];
-      readonly columns: readonly StoredColumn[];
+      /** What the statement's columns are, in their order: fields, and marks of some of them. */
+      readonly columns: readonly string[];
+      readonly fields: readonly StoredColumn[];
+      /** Fields whose marks are among the columns. */
+      readonly marked: readonly string[];
       /** Rows beyond this are left out. */
       readonly most: number;
       readonly out: string;
@@ -153,9 +159,8 @@ export interface Landed {
   readonly measuredScales: Readonly<Record<string, number>>;
 }
 
-export interface Combined {
+export interface Combined extends Landed {
   readonly rows: number;
-  readonly bytes: number;
 }
 
 /** What each work answers with. Pages come as encoded JSON, so rows never cross as objects. */

@@ -6,10 +6,10 @@ import type { EngineReply, EngineRequest, EngineWork } from './messages';
 import { ENGINE_VERSION } from './messages';
 import { combine, smallRows } from './combining';
 import { land } from './landing';
-import { extent, find, profile } from './looking';
-import { cell, page, sort } from './reading';
+import { extent, find, profile } from './find-and-profile';
+import { cell, page, sort } from './result-pages';
 import { literal } from './stored-text';
-import { write } from './writing';
+import { write } from './export-files';
 
 /** The engine's side: a process of its own that holds no secrets, works on files, and ends with its parent. */
 const memory = process.env.ENGINE_MEMORY ?? '2GB';

@@ -78,7 +78,17 @@ export class ResultStore {
     await rm(join(this.resultsFolder, result), { recursive: true, force: true });
   }
 
-  async size(file: string): Promise<number> {
-    return (await stat(file)).size;
+  /** Everything a result takes on disk: its rows, sorted views, proofs. */
+  async sizeOf(result: string): Promise<number> {
+    const names = await readdir(this.folder(result), { recursive: true }).catch(() => []);
+    const sizes = await Promise.all(
+      names.map((name) =>
+        stat(this.file(result, name)).then(
+          (each) => (each.isFile() ? each.size : 0),
+          () => 0,
+        ),
+      ),
+    );
+    return sizes.reduce((sum, each) => sum + each, 0);
   }
 }

@@ -8,6 +8,9 @@ export const ROW = 'cendra_row';
 export const quoted = (name: string) => `"${name.replaceAll('"', '""')}"`;
 export const literal = (value: string) => `'${value.replaceAll("'", "''")}'`;
 
+/** SQL for the mark of a field. */
+export const markOf = (id: string) => `json_extract_string(${MARKS}, ${literal(`$."${id}"`)})`;
+
 /** SQL for a stored value's wire text, written as PostgreSQL writes it. */
 export function storedText(column: StoredColumn): string {
   const name = quoted(column.id);

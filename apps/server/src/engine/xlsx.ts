@@ -2,7 +2,7 @@ import type { DuckDBConnection } from '@duckdb/node-api';
 import type { CellValue, Worksheet } from 'exceljs';
 import ExcelJS from 'exceljs';
 import type { EngineWork, StoredColumn, Written, WrittenColumn } from './messages';
-import { source } from './reading';
+import { source } from './result-pages';
 import { MARKS, quoted, storedText } from './stored-text';
 
 type Write = EngineWork & { work: 'write' };

@@ -3,7 +3,7 @@ import { ApiExcludeController } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { concatMap, from } from 'rxjs';
 import type { PersonRequest } from '../people';
-import { Access, Person, SESSION_COOKIE, SignedInPerson } from '../people';
+import { Access, NeedsNoSource, Person, SESSION_COOKIE, SignedInPerson } from '../people';
 import { SignInService } from '../people/sign-in.service';
 import { SourcesService } from '../sources';
 import { EventsService } from './events.service';
@@ -13,6 +13,7 @@ const KEEP_ALIVE = 20_000;
 /** One stream per browser: the leading tab holds it and passes events on to the others. */
 @ApiExcludeController()
 @Controller('events')
+@NeedsNoSource()
 @Access('analyst', 'steward', 'reader')
 export class EventsController {
   constructor(

@@ -1,20 +1,22 @@
 import { createReadStream } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
-import { Controller, Get, Param, ParseUUIDPipe, Query, Req, Res } from '@nestjs/common';
+import { Controller, Get, Query, Req, Res } from '@nestjs/common';
 import { ApiProduces, ApiProperty, ApiTags } from '@nestjs/swagger';
 import { IsIn, IsInt, IsOptional, IsString, IsUUID, MaxLength, Min, ValidateIf } from 'class-validator';
 import { Type } from 'class-transformer';
 import type { Request, Response } from 'express';
 import { AuditService } from '../audit/audit.service';
-import { SheetService } from '../datasets/sheet.service';
+import { checkTrail, reportFields } from '@cendra/core';
+import { DatasetRights } from '../datasets';
 import type { FileFormat } from '../engine';
 import { FILE_FORMATS } from '../engine';
 import { LIMITS } from '../limits';
-import { Access, Person, SignedInPerson } from '../people';
+import { Access, Held, Needs, Person, SignedInPerson } from '../people';
 import { refused } from '../problems';
-import { ResultsService } from '../runs/results.service';
-import { WritingService } from './writing.service';
+import { HeldResult } from '../runs/held-result';
+import type { Result } from '../runs/result.entity';
+import { ExportFilesService } from './export-files.service';
 import { plainColumns, sheetColumns } from './written-columns';
 
 class TakeAwayQueryDto {
@@ -43,13 +45,13 @@ const MEDIA: Readonly<Record<FileFormat, string>> = {
 @ApiTags('exports')
 @Controller('results')
 @Access('analyst', 'steward')
+@Needs(HeldResult)
 export class ExportsController {
   private preparing = 0;
 
   constructor(
-    private readonly results: ResultsService,
-    private readonly sheets: SheetService,
-    private readonly writing: WritingService,
+    private readonly rights: DatasetRights,
+    private readonly files: ExportFilesService,
     private readonly audit: AuditService,
   ) {}
 
@@ -58,16 +60,12 @@ export class ExportsController {
   @ApiProduces(...Object.values(MEDIA))
   async file(
     @SignedInPerson() person: Person,
-    @Param('id', ParseUUIDPipe) id: string,
+    @Held(HeldResult) result: Result,
     @Query() query: TakeAwayQueryDto,
     @Req() request: Request,
     @Res() response: Response,
   ): Promise<void> {
-    const result = await this.results.forPerson(person, id);
-    const columns =
-      query.dataset === undefined
-        ? plainColumns(result.columns)
-        : sheetColumns(result.columns, (await this.sheets.of(person, query.dataset, query.revision ?? 1)).fields);
+    const columns = await this.columnsOf(person, result, query);
     if (columns.length === 0)
       throw refused(
         422,
@@ -84,7 +82,7 @@ export class ExportsController {
     const { format } = query;
     let file: string | undefined;
     try {
-      file = await this.writing.write(result, format, columns, query.title ?? query.name ?? '', gone.signal);
+      file = await this.files.write(result, format, columns, query.title ?? query.name ?? '', gone.signal);
       const name = `${(query.name ?? 'rows').replaceAll(/[^\p{L}\p{N} ._,-]/gu, '').trim() || 'rows'}.${format}`;
       response.set({
         'content-type': MEDIA[format],
@@ -92,7 +90,7 @@ export class ExportsController {
         'x-cendra-complete': String(result.complete),
       });
       await pipeline(createReadStream(file), response, { signal: gone.signal });
-      await this.audit.note(person, 'took away', `result ${id}`, { format, rows: result.rows });
+      await this.audit.note(person, 'took away', `result ${result.id}`, { format, rows: result.rows });
     } catch (error) {
       // A reader who went away is no failure; there is nobody left to tell.
       if (!gone.signal.aborted) throw error;
@@ -100,5 +98,12 @@ export class ExportsController {
       this.preparing--;
       if (file !== undefined) await rm(file, { force: true });
     }
+  }
+
+  /** As a dataset's field sheet says, for who holds that dataset; else as the rows are. */
+  private async columnsOf(person: Person, result: Result, { dataset, revision }: TakeAwayQueryDto) {
+    if (dataset === undefined) return plainColumns(result.columns);
+    const { definition } = await this.rights.hold(person, dataset, revision ?? 1);
+    return sheetColumns(result.columns, reportFields(checkTrail(definition)));
   }
 }

@@ -2,7 +2,7 @@ import { Module } from '@nestjs/common';
 import { DatasetsModule } from '../datasets/datasets.module';
 import { RunsModule } from '../runs/runs.module';
 import { ExportsController } from './exports.controller';
-import { WritingService } from './writing.service';
+import { ExportFilesService } from './export-files.service';
 
-@Module({ imports: [DatasetsModule, RunsModule], controllers: [ExportsController], providers: [WritingService] })
+@Module({ imports: [DatasetsModule, RunsModule], controllers: [ExportsController], providers: [ExportFilesService] })
 export class ExportsModule {}

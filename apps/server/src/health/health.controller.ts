@@ -4,7 +4,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
 import { Engine } from '../engine';
 import { LIMITS } from '../limits';
-import { Access } from '../people';
+import { Access, NeedsNoSource } from '../people';
 import { refused } from '../problems';
 import { RUNS_ENGINE } from '../runs/engines';
 
@@ -41,6 +41,7 @@ export class HealthController {
   }
 
   @Get('limits')
+  @NeedsNoSource()
   @Access('steward')
   @ApiOkResponse({ type: [LimitDto] })
   limits(): LimitDto[] {

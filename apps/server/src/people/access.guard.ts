@@ -1,17 +1,22 @@
-import type { CanActivate, ExecutionContext } from '@nestjs/common';
+import type { CanActivate, ExecutionContext, Type } from '@nestjs/common';
 import { Injectable } from '@nestjs/common';
-import { Reflector } from '@nestjs/core';
+import { ModuleRef, Reflector } from '@nestjs/core';
 import { refused } from '../problems';
-import type { PersonRequest } from './access';
-import { ACCESS, CSRF_HEADER, SESSION_COOKIE } from './access';
+import type { Holding, PersonRequest } from './access';
+import { ACCESS, CSRF_HEADER, NEEDS, SESSION_COOKIE } from './access';
+import type { Person } from './person.entity';
 import { sameToken, SignInService } from './sign-in.service';
 
-/** The one guard: who is asking, may they use this route, and does a change come from our own pages. */
+/**
+ * The one guard: who is asking, may they use this route, does a change come from our own pages, and do they hold the
+ * sources of what it is about. A route that does not state its roles and its needs is refused to everybody.
+ */
 @Injectable()
 export class AccessGuard implements CanActivate {
   constructor(
     private readonly reflector: Reflector,
     private readonly signIns: SignInService,
+    private readonly modules: ModuleRef,
   ) {}
 
   async canActivate(context: ExecutionContext): Promise<boolean> {
@@ -36,6 +41,16 @@ export class AccessGuard implements CanActivate {
     }
     request.person = found.person;
     request.csrf = found.csrf;
+    request.held = await this.held(context, found.person, request);
     return true;
+  }
+
+  private async held(context: ExecutionContext, person: Person, request: PersonRequest): Promise<ReadonlyMap<unknown, unknown>> {
+    const at = [context.getHandler(), context.getClass()];
+    const needs = this.reflector.getAllAndOverride<readonly Type<Holding<unknown>>[] | undefined>(NEEDS, at);
+    if (!needs) throw refused(403, 'not-allowed', 'This route does not say what it needs, so nobody may use it.');
+    const found = new Map<unknown, unknown>();
+    for (const need of needs) found.set(need, await this.modules.get(need, { strict: false }).find(person, request));
+    return found;
   }
 }

@@ -8,7 +8,7 @@ import { AuditService } from '../audit/audit.service';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
 import type { PersonRequest } from './access';
-import { Access, SESSION_COOKIE } from './access';
+import { Access, NeedsNoSource, SESSION_COOKIE } from './access';
 import { DEMO_PEOPLE } from './demo-people';
 import { DemoSignInDto, MeDto, PersonDto, SignInDto } from './person.dto';
 import { Person } from './person.entity';
@@ -38,6 +38,7 @@ export class PeopleController {
 
   @Post('sign-out')
   @HttpCode(204)
+  @NeedsNoSource()
   @Access('reader', 'analyst', 'steward')
   async signOut(@Req() request: PersonRequest, @Res({ passthrough: true }) response: Response): Promise<void> {
     await this.signIns.signOut((request.cookies as Record<string, string>)[SESSION_COOKIE] ?? '');
@@ -45,6 +46,7 @@ export class PeopleController {
   }
 
   @Get('me')
+  @NeedsNoSource()
   @Access('reader', 'analyst', 'steward')
   @ApiOkResponse({ type: MeDto })
   me(@Req() request: PersonRequest): MeDto {
@@ -62,6 +64,7 @@ export class PeopleController {
   }
 
   @Get('people')
+  @NeedsNoSource()
   @Access('steward')
   @ApiOkResponse({ type: [PersonDto] })
   async list(): Promise<PersonDto[]> {

@@ -1,29 +1,35 @@
-import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Res } from '@nestjs/common';
+import { Controller, Get, Header, HttpCode, Param, Post, Body, Query, Req, Res } from '@nestjs/common';
 import { ApiOkResponse, ApiTags } from '@nestjs/swagger';
-import type { Response } from 'express';
-import { SheetService } from '../datasets/sheet.service';
-import { Access, Person, SignedInPerson } from '../people';
-import { ResultsService } from '../runs/results.service';
+import type { Request, Response } from 'express';
+import type { HeldDatasetOf } from '../datasets';
+import { HeldDataset } from '../datasets';
+import { Access, Held, Needs, Person, SignedInPerson } from '../people';
+import { HeldResult } from '../runs/held-result';
+import type { Result } from '../runs/result.entity';
+import { goneOf } from '../runs/runs.controller';
 import { LinesQueryDto, NewProofDto, ProofDto } from './proof.dto';
 import { ProofService } from './proof.service';
 
 @ApiTags('proof')
 @Controller('results/:id/proofs')
 @Access('analyst', 'steward')
+@Needs(HeldResult)
 export class ProofController {
-  constructor(
-    private readonly results: ResultsService,
-    private readonly sheets: SheetService,
-    private readonly proofs: ProofService,
-  ) {}
+  constructor(private readonly proofs: ProofService) {}
 
-  /** Makes the lines, or gives those already made. */
+  /** Makes the lines, or gives those already made. Who goes away stops what nobody else waits for. */
   @Post()
   @HttpCode(200)
+  @Needs(HeldResult, HeldDataset)
   @ApiOkResponse({ type: ProofDto })
-  async make(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string, @Body() body: NewProofDto): Promise<ProofDto> {
-    const result = await this.results.forPerson(person, id);
-    return this.proofs.of(result, await this.sheets.of(person, body.dataset, body.revision));
+  make(
+    @SignedInPerson() person: Person,
+    @Held(HeldResult) result: Result,
+    @Held(HeldDataset) { definition }: HeldDatasetOf,
+    @Body() _body: NewProofDto,
+    @Req() request: Request,
+  ): Promise<ProofDto> {
+    return this.proofs.of(person, result, definition, goneOf(request));
   }
 
   /** Lines as `[[line number, cell, …], …]`. */
@@ -31,13 +37,11 @@ export class ProofController {
   @Header('content-type', 'application/json')
   @ApiOkResponse({ schema: { type: 'array', items: { type: 'array', items: {} } } })
   async lines(
-    @SignedInPerson() person: Person,
-    @Param('id', ParseUUIDPipe) id: string,
+    @Held(HeldResult) result: Result,
     @Param('key') key: string,
     @Query() query: LinesQueryDto,
     @Res() response: Response,
   ): Promise<void> {
-    const result = await this.results.forPerson(person, id);
     response.end(Buffer.from(await this.proofs.lines(result, key, query.offset, query.limit)));
   }
 }

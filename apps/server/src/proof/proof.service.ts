@@ -1,13 +1,15 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
-import type { Column, ProofRelations, Statement } from '@cendra/core';
-import { compile, duckdb, fittingLayout, proofRelations } from '@cendra/core';
-import type { Sheet } from '../datasets/sheet.service';
+import type { Column, Definition, ProofRelations, Statement } from '@cendra/core';
+import { checkTrail, compile, duckdb, fittingLayout, proofRelations, reportFields } from '@cendra/core';
 import { Engine, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
+import type { Person } from '../people';
 import { notFound, refused } from '../problems';
 import { isMarked } from '../runs/results.service';
 import { RUNS_ENGINE, PAGES_ENGINE } from '../runs/engines';
+import { Gate } from '../runs/gate';
+import { SharedWork } from '../runs/shared-work';
 import type { Result, ResultColumn } from '../runs/result.entity';
 import type { ProofDto } from './proof.dto';
 
@@ -23,19 +25,20 @@ const NAME = /^[a-f0-9]{24}$/;
  */
 @Injectable()
 export class ProofService {
-  private readonly making = new Map<string, Promise<ProofDto>>();
+  private readonly making = new SharedWork<ProofDto>();
+  private readonly gate = new Gate();
   /** What was made, by result and key; the files are on disk, this is what a screen has to know of them. */
   private readonly made = new Map<string, ProofDto>();
   private readonly extents = new Map<string, ReadonlyMap<string, string | null>>();
-  private working = 0;
-
   constructor(
     private readonly store: ResultStore,
     @Inject(RUNS_ENGINE) private readonly engine: Engine,
     @Inject(PAGES_ENGINE) private readonly pages: Engine,
   ) {}
 
-  async of(result: Result, { definition, fields: all }: Sheet): Promise<ProofDto> {
+  /** The lines of a result as a definition's proof lays them out. Others wait for their turn; who goes away stops it. */
+  async of(person: Person, result: Result, definition: Definition, signal: AbortSignal): Promise<ProofDto> {
+    const all = reportFields(checkTrail(definition));
     const stored = new Map(result.columns.map((each) => [each.id, each]));
     const fields = all.filter((each) => !each.forUseOnly && stored.has(each.id));
     if (fields.length === 0)
@@ -56,16 +59,10 @@ export class ProofService {
     const known = `${result.id}/${key}`;
     const done = this.made.get(known);
     if (done && this.store.has(this.file(result, key))) return done;
-    const making =
-      this.making.get(known) ??
-      this.make(
-        result,
-        relations,
-        key,
-        fields.flatMap(({ id }) => stored.get(id) ?? []),
-      ).finally(() => this.making.delete(known));
-    this.making.set(known, making);
-    const proof = await making;
+    const shown = fields.flatMap(({ id }) => stored.get(id) ?? []);
+    const proof = await this.making.do(known, signal, (stop) =>
+      this.inTurn(person, stop, () => this.make(result, relations, key, shown, stop)),
+    );
     this.made.set(known, proof);
     // The oldest are forgotten; whoever still asks for one makes it again.
     for (const old of [...this.made.keys()].slice(0, Math.max(0, this.made.size - MOST_KNOWN))) this.made.delete(old);
@@ -104,27 +101,50 @@ export class ProofService {
     return all;
   }
 
-  private async make(result: Result, relations: ProofRelations, key: string, stored: readonly ResultColumn[]): Promise<ProofDto> {
-    if (this.working >= LIMITS.proofsAtOnce.value)
-      throw refused(429, 'too-many-proofs', 'Too many proofs are being made.', {}, 'to try again in a moment');
-    this.working++;
+  /** One person's proofs do not keep everybody else's waiting. */
+  private async inTurn<T>(person: Person, signal: AbortSignal, work: () => Promise<T>): Promise<T> {
+    const keys = new Map([
+      ['all', LIMITS.proofsAtOnce.value],
+      [`person ${person.id}`, LIMITS.proofsPerPerson.value],
+    ]);
+    const leave = await this.gate.enter(keys, signal);
+    try {
+      return await work();
+    } finally {
+      leave();
+    }
+  }
+
+  private async make(
+    result: Result,
+    relations: ProofRelations,
+    key: string,
+    stored: readonly ResultColumn[],
+    signal: AbortSignal,
+  ): Promise<ProofDto> {
     const run = randomUUID();
     const groupsFile = this.store.file(result.id, `groups-${run}.parquet`);
     const rows = { handle: 'rows', file: this.store.rows(result.id), numbered: 'line_row' };
     const groups = { handle: 'groups', file: groupsFile };
     const combine = (statement: Statement, landed: readonly { readonly handle: string; readonly file: string }[], out: string) =>
-      this.engine.do({
-        work: 'combine',
-        run,
-        landed,
-        text: statement.text,
-        values: statement.values.map((each) => each.value),
-        columns: statement.columns,
-        most: Number.MAX_SAFE_INTEGER,
-        out,
-      });
+      this.engine.do(
+        {
+          work: 'combine',
+          run,
+          landed,
+          text: statement.text,
+          values: statement.values.map((each) => each.value),
+          columns: statement.columns.map(({ id }) => id),
+          fields: statement.columns,
+          // The marks of the rows travel as a column of their own.
+          marked: [],
+          most: Number.MAX_SAFE_INTEGER,
+          out,
+        },
+        signal,
+      );
     try {
-      await this.engine.do({ work: 'open', run, folder: this.store.folder(result.id) });
+      await this.engine.do({ work: 'open', run, folder: this.store.folder(result.id) }, signal);
       const grouped = await combine(compile(relations.groups, duckdb, UNBOUND), [rows], groupsFile);
       const out = this.store.file(result.id, `making-${run}.parquet`);
       const { rows: lines } = await combine(compile(relations.lines, duckdb, UNBOUND), [rows, groups], out);
@@ -143,7 +163,6 @@ export class ProofService {
         extents: Object.fromEntries(stored.map(({ id }) => [id, measured.get(id) ?? null])),
       };
     } finally {
-      this.working--;
       await this.engine.do({ work: 'close', run }).catch(() => undefined);
       await this.store.discard(groupsFile);
     }

@@ -2,7 +2,9 @@ import { Body, Controller, HttpCode, Post, Req } from '@nestjs/common';
 import { ApiOkResponse, ApiProperty, ApiTags } from '@nestjs/swagger';
 import { IsInt, IsObject, IsUUID, Min } from 'class-validator';
 import type { Request } from 'express';
-import { Access, Person, SignedInPerson } from '../people';
+import type { HeldDatasetOf } from '../datasets';
+import { HeldDataset } from '../datasets';
+import { Access, Held, Needs, Person, SignedInPerson } from '../people';
 import { AnswersService } from './answers.service';
 
 export class QuestionDto {
@@ -27,10 +29,16 @@ export class AnswersController {
   /** A reader who goes away stops what runs for the answer, at the source. */
   @Post()
   @HttpCode(200)
+  @Needs(HeldDataset)
   @ApiOkResponse({ schema: { type: 'object', additionalProperties: true } })
-  ask(@SignedInPerson() person: Person, @Body() body: QuestionDto, @Req() request: Request): Promise<object> {
+  answer(
+    @SignedInPerson() person: Person,
+    @Held(HeldDataset) held: HeldDatasetOf,
+    @Body() body: QuestionDto,
+    @Req() request: Request,
+  ): Promise<object> {
     const abort = new AbortController();
     request.res?.on('close', () => abort.abort(new Error('the reader has gone')));
-    return this.answers.ask(person, body, abort.signal);
+    return this.answers.answer(person, held, body, abort.signal);
   }
 }

@@ -1,6 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import type { Question } from '@cendra/core';
-import { ask, checkedStep, ProblemError, questionShape, stepAsked } from '@cendra/core';
+import { beginQuestion, checkedStep, ProblemError, questionShape, stepOfQuestion } from '@cendra/core';
+import type { HeldDatasetOf } from '../datasets';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { ProblemException, refused } from '../problems';
@@ -15,10 +16,10 @@ export class AnswersService {
 
   constructor(private readonly preparing: PreparingService) {}
 
-  /** The answer to a question, under the rights of the person who asks and at one moment of each source. */
-  async ask(person: Person, given: QuestionDto, signal: AbortSignal): Promise<object> {
+  /** The answer to a question about a dataset the person holds, at one moment of each source. */
+  async answer(person: Person, held: HeldDatasetOf, given: QuestionDto, signal: AbortSignal): Promise<object> {
     const question = readQuestion(given.question);
-    const prepared = await this.preparing.prepare(person, given, signal);
+    const prepared = await this.preparing.prepare(person, held, given.values, signal);
     requireAnswerable(prepared, question);
     const context = await this.preparing.contextOf(person, prepared);
     const keys = new Map([
@@ -27,7 +28,7 @@ export class AnswersService {
     ]);
     const leave = await this.gate.enter(keys, signal);
     try {
-      return await this.preparing.answer(context, ask(context, question), signal);
+      return await this.preparing.answer(context, beginQuestion(context, question), signal);
     } catch (error) {
       throw error instanceof ProblemError ? new ProblemException(422, error.problems) : error;
     } finally {
@@ -38,11 +39,13 @@ export class AnswersService {
 
 /** Choices can be asked for while other values are still missing; rows after criteria cannot. */
 function requireAnswerable({ trail, binding }: Prepared, question: Question): void {
-  const step = stepAsked(question);
+  const step = stepOfQuestion(question);
   if (step === undefined) return;
   const checked = checkedStep(trail, step);
   if (!checked) throw refused(404, 'step-gone', 'This step is not in the dataset.', { step });
-  const before = question.kind === 'clauses' || question.kind === 'fate' ? checked : checkedStep(trail, checked.step.inputs[0] ?? '');
+  const [input] = checked.step.inputs;
+  const ofItself = question.kind === 'clauses' || question.kind === 'follow';
+  const before = ofItself || typeof input !== 'string' ? checked : checkedStep(trail, input);
   if (before?.blocked)
     throw new ProblemException(
       422,

@@ -1,35 +1,35 @@
 import { randomUUID } from 'node:crypto';
-import type { Ask, Binding, Catalogue, CheckedTrail, ClauseCounts, Plan, StepCount } from '@cendra/core';
+import type { Binding, CheckedTrail, ClauseCounts, Inspection, Plan, StepCount } from '@cendra/core';
 import {
   answered,
-  askedRows,
+  checkedOf,
   checkedStep,
   clauseCounts,
   countsFrom,
-  handedOn,
-  HEAD_ROWS,
+  inspectedRows,
+  outputColumns,
   planCounts,
   planRelation,
   planRows,
   relationAfter,
 } from '@cendra/core';
 import type { Engine, ResultStore } from '../engine';
+import { LIMITS } from '../limits';
 import { refused } from '../problems';
 import { wantedRows } from './answering';
-import type { Extracted, PlacesOf } from './places';
-import { Places } from './places';
 import type { ResultColumn } from './result.entity';
 import type { RunSize } from './run.entity';
+import type { RunSitesOf, StageRecord } from './run-sites';
+import { RunSites } from './run-sites';
 
 /** Everything one execution needs, gathered before anything runs. */
-export interface Execution extends Omit<PlacesOf, 'folder'> {
+export interface Execution extends Omit<RunSitesOf, 'folder'> {
   readonly trail: CheckedTrail;
   readonly step: string;
   readonly size: RunSize;
-  /** What is asked instead of the step's rows; then nothing is counted. */
-  readonly ask: Ask | undefined;
+  /** What is looked at instead of the step's rows; then nothing is counted. */
+  readonly inspection: Inspection | undefined;
   readonly binding: Binding;
-  readonly catalogue: Catalogue;
   /** Rows are stored; counts follow. */
   onRows(rows: StoredRows): Promise<void>;
   /** Clause counts are those of the step itself, where it is one of criteria. */
@@ -44,47 +44,49 @@ export interface StoredRows {
   readonly cut: 'rows' | 'bytes' | undefined;
   readonly misfits: Readonly<Record<string, number>>;
   readonly bytes: number;
-  readonly asOf: Date;
+  /** When each source's snapshot was taken. */
+  readonly moments: ReadonlyMap<string, Date>;
+  readonly stages: readonly StageRecord[];
 }
 
 /**
- * Plan, statements, rows, result; then the counts, from the same moment. Leaves nothing behind: the run's
+ * Plan, statements, rows, result; then the counts, from the same snapshots. Leaves nothing behind: the run's
  * folder, its engine instance and its transactions are gone when this settles, however it settles.
  */
 export async function execute(execution: Execution, engine: Engine, store: ResultStore): Promise<void> {
   const { run, signal } = execution;
   const folder = await store.openRun(run);
-  const places = new Places({ ...execution, folder }, engine);
-  void places.open();
-  const cancel = () => places.cancel();
+  const sites = new RunSites({ ...execution, folder }, engine);
+  void sites.open();
+  const cancel = () => sites.cancel();
   signal.addEventListener('abort', cancel, { once: true });
   try {
-    await execution.onRows(await stored(await places.rows(planOf(execution, places)), execution, store));
-    if (!execution.ask) await execution.onCounts(await counted(execution, places), await clausesCounted(execution, places));
+    await execution.onRows(await stored(sites, execution, store));
+    if (!execution.inspection) await execution.onCounts(await counted(execution, sites), await clausesCounted(execution, sites));
   } finally {
     signal.removeEventListener('abort', cancel);
-    await places.close().finally(() => store.closeRun(run));
+    await sites.close().finally(() => store.closeRun(run));
   }
 }
 
-function planOf({ trail, step, size, ask, binding, catalogue }: Execution, places: Places): Plan {
-  const dialects = places.dialect.bind(places);
-  const head = size === 'head' ? HEAD_ROWS : undefined;
-  if (ask) {
-    const { relation, columns, limit } = askedRows(trail, step, ask, binding, catalogue);
+function planOf({ trail, step, size, inspection, binding }: Execution, sites: RunSites): Plan {
+  const dialects = sites.dialect.bind(sites);
+  const head = size === 'head' ? LIMITS.headRows.value : undefined;
+  if (inspection) {
+    const { relation, columns, limit } = inspectedRows(trail, step, inspection, binding);
     return planRows(relation, columns, limit ?? head, dialects);
   }
-  const columns = handedOn(trail, step);
+  const columns = outputColumns(trail, step);
   if (columns.length === 0)
     throw refused(422, 'nothing-taken', 'No field is chosen yet.', { step }, 'at least one field taken in the table step');
-  return planRows(relationAfter(trail, step, binding, catalogue), columns, head, dialects);
+  return planRows(relationAfter(trail, step, binding), columns, head, dialects);
 }
 
-async function counted({ trail, step, binding, catalogue }: Execution, places: Places): Promise<readonly StepCount[]> {
-  const counting = planCounts(trail, step, binding, catalogue);
+async function counted({ trail, step, binding }: Execution, sites: RunSites): Promise<readonly StepCount[]> {
+  const counting = planCounts(trail, step, binding);
   const groups = [];
   for (const { relation } of counting.segments) {
-    const rows = await places.few(planRelation(relation, places.dialect.bind(places)));
+    const rows = await sites.few(planRelation(relation, sites.dialect.bind(sites)));
     groups.push(
       rows.map(([stage, count, ...failed]) => ({
         stage: Number(stage),
@@ -96,14 +98,15 @@ async function counted({ trail, step, binding, catalogue }: Execution, places: P
   return countsFrom(counting, groups);
 }
 
-async function clausesCounted({ trail, step, binding, catalogue }: Execution, places: Places): Promise<ClauseCounts | undefined> {
-  const asked = checkedStep(trail, step)?.step;
-  if (asked?.kind !== 'criteria' || asked.off) return undefined;
-  return answered(clauseCounts({ trail, binding, catalogue, others: new Map() }, step), (wanted) => wantedRows(places, wanted));
+async function clausesCounted({ trail, step, binding }: Execution, sites: RunSites): Promise<ClauseCounts | undefined> {
+  const criteria = checkedOf('criteria', checkedStep(trail, step));
+  if (!criteria || criteria.step.off) return undefined;
+  return answered(clauseCounts({ trail, binding, others: new Map() }, step), (wanted) => wantedRows(sites, wanted));
 }
 
-async function stored(extracted: Extracted, { size }: Execution, store: ResultStore): Promise<StoredRows> {
-  const { file, rows, cut, misfits, measuredScales, bytes, statement, asOf } = extracted;
+async function stored(sites: RunSites, execution: Execution, store: ResultStore): Promise<StoredRows> {
+  const { size } = execution;
+  const { file, rows, cut, misfits, measuredScales, bytes, statement, stages } = await sites.rows(planOf(execution, sites));
   const result = randomUUID();
   await store.keep(result, file);
   return {
@@ -115,10 +118,11 @@ async function stored(extracted: Extracted, { size }: Execution, store: ResultSt
       ...(measuredScales[id] === undefined ? {} : { measuredScale: measuredScales[id] }),
     })),
     rows: String(rows),
-    complete: cut === undefined && (size === 'full' || rows < HEAD_ROWS),
+    complete: cut === undefined && (size === 'full' || rows < LIMITS.headRows.value),
     cut,
     misfits,
     bytes,
-    asOf,
+    moments: await sites.moments(),
+    stages,
   };
 }

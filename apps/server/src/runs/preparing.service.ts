@@ -1,7 +1,9 @@
 import { Inject, Injectable } from '@nestjs/common';
-import type { Binding, Catalogue, CheckedTrail, Definition, GivenValues, QuestionContext } from '@cendra/core';
-import { bindDefinition, checkTrail, choices, sourcesOf } from '@cendra/core';
-import { catalogueOf, DatasetsService } from '../datasets';
+import type { Binding, CheckedTrail, Definition, GivenValues, QuestionContext } from '@cendra/core';
+import { bindDefinition, catalogueOf, checkTrail, choices, sourcesOf } from '@cendra/core';
+import type { HeldDatasetOf } from '../datasets';
+import { DatasetRights, KnownTablesService } from '../datasets';
+import type { KnownTableDto } from '../datasets/dataset.dto';
 import { Engine, ResultStore } from '../engine';
 import type { Person } from '../people';
 import { ProblemException, refused } from '../problems';
@@ -10,38 +12,38 @@ import { SourcesService } from '../sources';
 import { answer } from './answering';
 import { RUNS_ENGINE } from './engines';
 
-/** A revision of a dataset with values, as a person asks for it. */
-export interface Given {
-  readonly dataset: string;
-  readonly revision: number;
-  readonly values: Readonly<Record<string, readonly string[]>>;
-}
+/** Values as they come with a request. */
+export type WireValues = Readonly<Record<string, readonly string[]>>;
 
 /** Everything that has to be known before something of a dataset runs. */
 export interface Prepared {
   readonly definition: Definition;
   readonly trail: CheckedTrail;
   readonly binding: Binding;
-  readonly catalogue: Catalogue;
   /** The moment of it: what the current date and time are. */
   readonly now: Date;
   /** The sources of the dataset that still exist, by id. */
   readonly sources: ReadonlyMap<string, Source>;
 }
 
-/** Reads, checks and binds a dataset under the rights of the person who asks. */
+type Answerable = Omit<QuestionContext, 'others'> & { readonly sources: ReadonlyMap<string, Source> };
+
+/** Checks and binds a dataset that a person holds. */
 @Injectable()
 export class PreparingService {
+  /** Trails by their definition, while the tables are known to look alike. */
+  private readonly checked = new WeakMap<Definition, { readonly known: string; readonly trail: CheckedTrail }>();
+
   constructor(
-    private readonly datasets: DatasetsService,
+    private readonly rights: DatasetRights,
+    private readonly known: KnownTablesService,
     private readonly sources: SourcesService,
     private readonly store: ResultStore,
     @Inject(RUNS_ENGINE) private readonly engine: Engine,
   ) {}
 
-  /** Refuses values of a wrong form and a person who lacks a source; what is wrong with values is told by the binding. */
-  async prepare(person: Person, given: Given, signal: AbortSignal): Promise<Prepared> {
-    const values = given.values;
+  /** Refuses values of a wrong form; what is wrong with values is told by the binding. */
+  async prepare(person: Person, { definition, sources }: HeldDatasetOf, values: WireValues, signal: AbortSignal): Promise<Prepared> {
     const shaped = Object.values(values).every((each) => Array.isArray(each) && each.every((item) => typeof item === 'string'));
     if (!shaped)
       throw refused(
@@ -51,24 +53,11 @@ export class PreparingService {
         { pointer: '/values' },
         'for each parameter a list of texts',
       );
-    const { definition } = await this.datasets.definition(given.dataset, given.revision);
-    const [found, known] = await Promise.all([
-      this.sources.byIds(sourcesOf(definition)),
-      this.datasets.known(person, definition, false),
-      this.requireSources(person, definition),
-    ]);
-    const sources = new Map(found.map((each) => [each.id, each]));
-    const catalogue = catalogueOf(known);
-    const trail = checkTrail(definition, catalogue);
+    const trail = this.check(definition, await this.known.of(definition, sources, false));
     const now = new Date();
-    const prepared = { definition, trail, catalogue, now, sources, binding: bound(definition, values, now) };
+    const prepared = { definition, trail, now, sources, binding: bound(definition, values, now) };
     const started = await this.firstChoices(person, prepared, values, signal);
     return started ? { ...prepared, binding: bound(definition, { ...started, ...values }, now) } : prepared;
-  }
-
-  async requireSources(person: Person, definition: Definition): Promise<void> {
-    if (await this.sources.mayUse(person, sourcesOf(definition))) return;
-    throw refused(403, 'source-missing', 'You lack a source this dataset reads.', {}, 'a steward who gives you the source');
   }
 
   /** The datasets that choices of the parameters come from, in their newest revision, with what they start as. */
@@ -80,22 +69,41 @@ export class PreparingService {
       const other = await this.other(person, id, prepared.now);
       if (!other) continue;
       others.set(id, other);
-      for (const each of other.sources) sources.set(each.id, each);
+      for (const [source, each] of other.sources) sources.set(source, each);
     }
-    return { trail: prepared.trail, binding: prepared.binding, catalogue: prepared.catalogue, others, sources };
+    return { trail: prepared.trail, binding: prepared.binding, others, sources };
   }
 
-  private async other(person: Person, id: string, now: Date) {
-    const open = await this.datasets.definition(id).catch((error: unknown) => {
-      if (error instanceof ProblemException) return undefined;
+  /** Carries a question out where its rows are. */
+  answer<A>(context: Answerable, question: Parameters<typeof answer<A>>[0], signal: AbortSignal): Promise<A> {
+    const sourceOf = (id: string) => context.sources.get(id) ?? gone();
+    const sites = {
+      binding: context.binding,
+      signal,
+      open: (id: string) => this.sources.open(sourceOf(id)),
+      dialect: (id: string) => this.sources.connector(sourceOf(id)).dialect,
+    };
+    return answer(question, sites, this.engine, this.store);
+  }
+
+  private check(definition: Definition, known: readonly KnownTableDto[]): CheckedTrail {
+    const remembered = this.checked.get(definition);
+    const key = JSON.stringify(known);
+    if (remembered?.known === key) return remembered.trail;
+    const trail = checkTrail(definition, catalogueOf(known));
+    this.checked.set(definition, { known: key, trail });
+    return trail;
+  }
+
+  private async other(person: Person, id: string, now: Date): Promise<Answerable | undefined> {
+    const open = await this.rights.hold(person, id).catch((error: unknown) => {
+      if (error instanceof ProblemException && error.getStatus() !== 403) return undefined;
       throw error;
     });
     if (!open) return undefined;
-    const { definition } = open;
-    await this.requireSources(person, definition);
-    const catalogue = catalogueOf(await this.datasets.known(person, definition, false));
-    const sources = await this.sources.byIds(sourcesOf(definition));
-    return { trail: checkTrail(definition, catalogue), catalogue, binding: bound(definition, {}, now), sources };
+    const { definition, sources } = open;
+    const trail = this.check(definition, await this.known.of(definition, sources, false));
+    return { trail, binding: bound(definition, {}, now), sources };
   }
 
   /** Parameters that start as the first of their choices, where no value is given. */
@@ -121,27 +129,15 @@ export class PreparingService {
     }
     return started;
   }
-
-  /** Carries a question out where its rows are. */
-  answer<A>(
-    context: Omit<QuestionContext, 'others'> & { readonly sources: ReadonlyMap<string, Source> },
-    question: Parameters<typeof answer<A>>[0],
-    signal: AbortSignal,
-  ): Promise<A> {
-    const sourceOf = (id: string) => {
-      const source = context.sources.get(id);
-      if (!source) throw refused(422, 'source-gone', 'A source this dataset reads was removed.');
-      return source;
-    };
-    const places = {
-      binding: context.binding,
-      signal,
-      open: (id: string) => this.sources.open(sourceOf(id)),
-      dialect: (id: string) => this.sources.connector(sourceOf(id)).dialect,
-    };
-    return answer(question, places, this.engine, this.store);
-  }
 }
+
+const gone = (): never => {
+  throw refused(422, 'source-gone', 'A source this dataset reads was removed.');
+};
+
+/** Which of the sources that steps read do not exist any more. */
+export const missingSources = (steps: Definition['steps'], sources: ReadonlyMap<string, Source>): readonly string[] =>
+  sourcesOf({ steps }).filter((id) => !sources.has(id));
 
 const bound = (definition: Definition, values: GivenValues, now: Date) =>
   bindDefinition(definition, values, BigInt(now.getTime()) * 1_000n);

@@ -14,6 +14,11 @@ export interface Seal {
   readonly sources: readonly { readonly id: string; readonly login: string }[];
 }
 
+export interface SourceMoment {
+  readonly source: string;
+  readonly asOf: string;
+}
+
 @Entity('result')
 export class Result {
   @PrimaryColumn('uuid') id!: string;
@@ -25,7 +30,12 @@ export class Result {
   /** Per field id: how many values did not fit their type and are shown as the source's text. */
   @Column('jsonb') misfits!: Readonly<Record<string, number>>;
   @Column('jsonb') seal!: Seal;
+  /** Whose run made it. */
+  @Column('uuid', { name: 'made_by', nullable: true }) madeBy!: string | null;
   @Column('bigint') bytes!: string;
+  /** The earliest of the sources' moments: nothing in it is older. */
   @Column('timestamptz', { name: 'as_of' }) asOf!: Date;
+  /** When each source's snapshot was taken, by the source's clock. */
+  @Column('jsonb') moments!: readonly SourceMoment[];
   @Column('timestamptz', { name: 'made_at' }) madeAt!: Date;
 }

@@ -1,29 +1,27 @@
 import { createHash } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import { LessThan, Repository } from 'typeorm';
+import { In, LessThan, Repository } from 'typeorm';
 import type { Found, Profile, SortBy } from '../engine';
 import { Engine, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { notFound, refused } from '../problems';
-import { SourcesService } from '../sources';
+import { loginOf, SourcesService } from '../sources';
 import { PAGES_ENGINE } from './engines';
+import { FirstPages } from './first-pages';
 import { Result } from './result.entity';
-
-const FIRST_READ_WITHIN = 120;
 
 @Injectable()
 export class ResultsService {
   /** Sorted views being made, so that two readers wait for one. */
   private readonly sorting = new Map<string, Promise<unknown>>();
 
-  private readonly awaited = new Map<string, () => void>();
-
   constructor(
     @InjectRepository(Result) private readonly results: Repository<Result>,
     private readonly sources: SourcesService,
     private readonly store: ResultStore,
+    private readonly firstPages: FirstPages,
     @Inject(PAGES_ENGINE) private readonly engine: Engine,
   ) {}
 
@@ -34,27 +32,39 @@ export class ResultsService {
   async forPerson(person: Person, id: string): Promise<Result> {
     const result = await this.results.findOneBy({ id });
     if (!result) throw notFound('result');
-    const ids = result.seal.sources.map((each) => each.id);
-    const [logins, may] = await Promise.all([this.sources.logins(ids), this.sources.mayUse(person, ids)]);
-    const sealed = result.seal.sources.every((each) => logins.get(each.id) === each.login);
-    if (!sealed || !may) throw notFound('result');
+    const held = await this.sources.held(
+      person,
+      result.seal.sources.map((each) => each.id),
+    );
+    const sealed = result.seal.sources.every(({ id: source, login }) => {
+      const { settings } = held.sources.get(source) ?? {};
+      return settings !== undefined && loginOf(settings) === login;
+    });
+    // Rows that came from no source are nobody's but whose who made them.
+    if (!sealed || (result.seal.sources.length === 0 && result.madeBy !== person.id)) throw notFound('result');
     return result;
   }
 
-  /** Settles when the result's first page was read, or after a moment: until then its run does not count, so that rows come first. */
-  async firstRead(id: string): Promise<void> {
-    await new Promise<void>((resolve) => {
-      const timer = setTimeout(resolve, FIRST_READ_WITHIN);
-      this.awaited.set(id, () => {
-        clearTimeout(timer);
-        resolve();
-      });
-    });
-    this.awaited.delete(id);
+  async keep(result: Result): Promise<Result> {
+    await this.results.insert(result as never);
+    return result;
+  }
+
+  /** Clears what an earlier process left behind: files without a result, and results without their file. */
+  async sweep(): Promise<void> {
+    const known = await this.results.find({ select: { id: true } });
+    await this.store.sweep(new Set(known.map((each) => each.id)));
+    const lost = known.filter(({ id }) => !this.store.has(this.store.rows(id))).map((each) => each.id);
+    if (lost.length > 0) await this.results.delete(lost);
   }
 
   byId(id: string): Promise<Result | null> {
     return this.results.findOneBy({ id });
+  }
+
+  async byIds(ids: readonly string[]): Promise<ReadonlyMap<string, Result>> {
+    const found = ids.length === 0 ? [] : await this.results.findBy({ id: In([...ids]) });
+    return new Map(found.map((each) => [each.id, each]));
   }
 
   /** One page as encoded JSON rows. */
@@ -70,7 +80,7 @@ export class ResultsService {
       limit,
       cellBytes: LIMITS.cellBytes.value,
     });
-    this.awaited.get(result.id)?.();
+    this.firstPages.read(result.id);
     return page;
   }
 
@@ -92,14 +102,18 @@ export class ResultsService {
     return this.engine.do({ work: 'profile', file: this.store.rows(result.id), column }, signal);
   }
 
-  /** Removes results that are too old, then the oldest while all together are too large. */
+  /** Removes results that are too old, then the oldest while all together, with what was made of them, are too large. */
   async tidy(): Promise<void> {
     const border = new Date(Date.now() - LIMITS.resultAge.value * 3_600_000);
-    const old = await this.results.findBy({ madeAt: LessThan(border) });
-    const rest = await this.results.find({ order: { madeAt: 'DESC' } });
+    const old = await this.results.find({ where: { madeAt: LessThan(border) }, select: { id: true } });
+    const rest = await this.results.find({ order: { madeAt: 'DESC' }, select: { id: true } });
     let total = 0;
-    const over = rest.filter((each) => (total += Number(each.bytes)) > LIMITS.storeBytes.value);
-    for (const id of new Set([...old, ...over].map((each) => each.id))) {
+    const over: string[] = [];
+    for (const { id } of rest) {
+      total += await this.store.sizeOf(id);
+      if (total > LIMITS.storeBytes.value) over.push(id);
+    }
+    for (const id of new Set([...old.map((each) => each.id), ...over])) {
       await this.results.delete(id);
       await this.store.remove(id);
     }

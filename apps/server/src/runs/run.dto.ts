@@ -17,7 +17,7 @@ export class NewRunDto {
     string[]
   >;
   /** Something else than the step's rows: where it failed, live rows, the frame of a value. Checked by core. */
-  @ApiPropertyOptional({ type: 'object', additionalProperties: true }) @IsOptional() @IsObject() ask?: object;
+  @ApiPropertyOptional({ type: 'object', additionalProperties: true }) @IsOptional() @IsObject() inspection?: object;
   /** A newer run of the same slot stops the older one at the source. */
   @ApiProperty() @IsString() @MaxLength(64) slot!: string;
 }
@@ -41,6 +41,22 @@ export class ResultColumnDto {
   @ApiProperty({ type: 'object', additionalProperties: true }) type!: object;
 }
 
+export class SourceMomentDto {
+  @ApiProperty() source!: string;
+  @ApiProperty() asOf!: string;
+}
+
+/** What ran at one place, and what was moved from there. */
+export class StageDto {
+  @ApiProperty() result!: string;
+  /** Null for the combine engine. */
+  @ApiProperty({ type: String, nullable: true }) source!: string | null;
+  @ApiProperty() rows!: number;
+  @ApiProperty() bytes!: number;
+  /** How many keys it was asked by, or `all` where there were too many. */
+  @ApiProperty({ required: false, oneOf: [{ type: 'number' }, { type: 'string', enum: ['all'] }] }) keys?: number | 'all';
+}
+
 export class ResultDto {
   @ApiProperty() id!: string;
   @ApiProperty({ type: [ResultColumnDto] }) columns!: readonly ResultColumnDto[];
@@ -48,7 +64,9 @@ export class ResultDto {
   @ApiProperty() complete!: boolean;
   @ApiProperty({ type: String, nullable: true }) cut!: string | null;
   @ApiProperty({ type: 'object', additionalProperties: { type: 'number' } }) misfits!: Readonly<Record<string, number>>;
+  /** The earliest of its sources' moments. */
   @ApiProperty() asOf!: string;
+  @ApiProperty({ type: [SourceMomentDto] }) moments!: readonly SourceMomentDto[];
 }
 
 export class RunDto {
@@ -57,7 +75,7 @@ export class RunDto {
   @ApiProperty() revision!: number;
   @ApiProperty() step!: string;
   @ApiProperty({ enum: ['head', 'full'] }) size!: RunSize;
-  @ApiProperty({ type: String, nullable: true }) ask!: string | null;
+  @ApiProperty({ type: String, nullable: true }) inspection!: string | null;
   @ApiProperty({ enum: STATES }) state!: RunState;
   @ApiProperty({ type: 'object', additionalProperties: { type: 'array', items: { type: 'string' } } }) values!: Readonly<
     Record<string, readonly string[]>
@@ -67,6 +85,7 @@ export class RunDto {
   @ApiProperty({ type: [StepCountDto], nullable: true }) counts!: readonly StepCountDto[] | null;
   /** Of a criteria step; as core gives it. */
   @ApiProperty({ type: 'object', additionalProperties: true, nullable: true }) clauses!: object | null;
+  @ApiProperty({ type: [StageDto], nullable: true }) stages!: readonly StageDto[] | null;
   @ApiProperty({ type: [ProblemDto] }) problems!: readonly ProblemDto[];
   @ApiProperty({ required: false }) detail?: string;
   @ApiProperty({ type: ResultDto, nullable: true }) result!: ResultDto | null;

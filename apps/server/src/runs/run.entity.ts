@@ -1,5 +1,6 @@
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
 import type { ClauseCounts, GivenValues, Problem } from '@cendra/core';
+import type { StageRecord } from './run-sites';
 
 export type RunState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
 export type RunSize = 'head' | 'full';
@@ -20,8 +21,8 @@ export class Run {
   @Column('int') revision!: number;
   @Column('text', { name: 'step_id' }) stepId!: string;
   @Column('text') size!: RunSize;
-  /** What was asked instead of the step's rows, such as the rows where it failed. */
-  @Column('text', { nullable: true }) ask!: string | null;
+  /** What was looked at instead of the step's rows, such as the rows where it failed. */
+  @Column('text', { nullable: true }) inspection!: string | null;
   @Column('text') state!: RunState;
   /** A newer run of the same slot replaces an older one. */
   @Column('text') slot!: string;
@@ -32,6 +33,8 @@ export class Run {
   @Column('jsonb', { nullable: true }) counts!: readonly RecordedCount[] | null;
   /** Of a criteria step: how many rows each clause passes, and why none is left. */
   @Column('jsonb', { nullable: true }) clauses!: ClauseCounts | null;
+  /** What ran where, and what was moved. */
+  @Column('jsonb', { nullable: true }) stages!: readonly StageRecord[] | null;
   @Column('jsonb', { nullable: true }) problems!: readonly Problem[] | null;
   @Column('text', { nullable: true }) detail!: string | null;
   @Column('uuid', { name: 'result_id', nullable: true }) resultId!: string | null;

@@ -9,7 +9,11 @@ import { AnswersService } from './answers.service';
 import { engineProviders, EXPORTS_ENGINE, PAGES_ENGINE, RUNS_ENGINE } from './engines';
 import { PreparingService } from './preparing.service';
 import { Result } from './result.entity';
+import { CarryingOutService } from './carrying-out.service';
+import { FirstPages } from './first-pages';
+import { HeldResult, HeldRun } from './held-result';
 import { ResultsService } from './results.service';
+import { RunRecordsService } from './run-records.service';
 import { Run } from './run.entity';
 import { ResultsController, RunsController } from './runs.controller';
 import { RunsService } from './runs.service';
@@ -17,8 +21,19 @@ import { RunsService } from './runs.service';
 @Module({
   imports: [TypeOrmModule.forFeature([Run, Result]), DatasetsModule, SourcesModule],
   controllers: [RunsController, ResultsController, AnswersController],
-  providers: [...engineProviders, ResultsService, PreparingService, RunsService, AnswersService],
-  exports: [ResultsService, ResultStore, RUNS_ENGINE, PAGES_ENGINE, EXPORTS_ENGINE],
+  providers: [
+    ...engineProviders,
+    FirstPages,
+    ResultsService,
+    HeldResult,
+    HeldRun,
+    RunRecordsService,
+    PreparingService,
+    CarryingOutService,
+    RunsService,
+    AnswersService,
+  ],
+  exports: [ResultsService, HeldResult, ResultStore, RUNS_ENGINE, PAGES_ENGINE, EXPORTS_ENGINE],
 })
 export class RunsModule implements OnApplicationShutdown {
   constructor(

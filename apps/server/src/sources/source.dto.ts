@@ -90,7 +90,12 @@ export class DescribedColumnDto {
   @ApiProperty() comment!: string;
 }
 
-export class RelationshipDto {
+export class KeyDto {
+  @ApiProperty({ type: [String] }) columns!: readonly string[];
+  @ApiProperty() primary!: boolean;
+}
+
+export class RelationDto {
   @ApiProperty({ enum: ['out', 'in'] }) direction!: 'out' | 'in';
   @ApiProperty({ type: [String] }) columns!: readonly string[];
   @ApiProperty() otherSchema!: string;
@@ -102,8 +107,8 @@ export class DescribedTableDto {
   @ApiProperty() schema!: string;
   @ApiProperty() name!: string;
   @ApiProperty({ type: [DescribedColumnDto] }) columns!: DescribedColumnDto[];
-  @ApiProperty({ type: 'array', items: { type: 'array', items: { type: 'string' } } }) keys!: readonly (readonly string[])[];
-  @ApiProperty({ type: [RelationshipDto] }) relationships!: readonly RelationshipDto[];
+  @ApiProperty({ type: [KeyDto] }) keys!: readonly KeyDto[];
+  @ApiProperty({ type: [RelationDto] }) relations!: readonly RelationDto[];
   @ApiProperty({ type: Number, nullable: true }) estimate!: number | null;
 }
 

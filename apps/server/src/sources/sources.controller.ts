@@ -2,11 +2,10 @@ import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Patch, P
 import { ApiCreatedResponse, ApiOkResponse, ApiProperty, ApiTags } from '@nestjs/swagger';
 import { IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 import { Type } from 'class-transformer';
-import { postgresql, recogniseRole, typeWord } from '@cendra/core';
 import type { Relation } from '@cendra/core';
-import { compile } from '@cendra/core';
+import { compile, recogniseRole, typeWord } from '@cendra/core';
 import { AuditService } from '../audit/audit.service';
-import { Access, Person, SignedInPerson } from '../people';
+import { Access, Held, Needs, NeedsNoSource, Person, SignedInPerson } from '../people';
 import { notFound } from '../problems';
 import type { DescribedTable } from './connectors/connector';
 import {
@@ -21,6 +20,7 @@ import {
   TestAnswerDto,
   TestSourceDto,
 } from './source.dto';
+import { HeldSource } from './held-source';
 import type { Source } from './source.entity';
 import { SourcesService } from './sources.service';
 
@@ -34,6 +34,7 @@ const SAMPLE_ROWS = 50;
 @ApiTags('sources')
 @Controller('sources')
 @Access('analyst', 'steward')
+@Needs(HeldSource)
 export class SourcesController {
   constructor(
     private readonly sources: SourcesService,
@@ -41,6 +42,7 @@ export class SourcesController {
   ) {}
 
   @Get()
+  @NeedsNoSource()
   @ApiOkResponse({ type: [SourceDto] })
   async list(@SignedInPerson() person: Person): Promise<SourceDto[]> {
     return (await this.sources.visibleTo(person)).map((source) => this.shown(source, person));
@@ -48,11 +50,12 @@ export class SourcesController {
 
   @Get(':id')
   @ApiOkResponse({ type: SourceDto })
-  async one(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<SourceDto> {
-    return this.shown(await this.sources.forPerson(person, id), person);
+  one(@SignedInPerson() person: Person, @Held(HeldSource) source: Source): SourceDto {
+    return this.shown(source, person);
   }
 
   @Post()
+  @NeedsNoSource()
   @Access('steward')
   @ApiCreatedResponse({ type: SourceDto })
   async add(@SignedInPerson() person: Person, @Body() body: NewSourceDto): Promise<SourceDto> {
@@ -64,6 +67,7 @@ export class SourcesController {
   /** Tries settings before they are saved. Stewards only: the answer tells what runs where. */
   @Post('test')
   @HttpCode(200)
+  @NeedsNoSource()
   @Access('steward')
   @ApiOkResponse({ type: TestAnswerDto })
   try(@Body() body: TestSourceDto): Promise<TestAnswerDto> {
@@ -94,15 +98,14 @@ export class SourcesController {
   @Post(':id/test')
   @HttpCode(200)
   @ApiOkResponse({ type: SourceDto })
-  async test(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<SourceDto> {
-    return this.shown(await this.sources.test(await this.sources.forPerson(person, id)), person);
+  async test(@SignedInPerson() person: Person, @Held(HeldSource) source: Source): Promise<SourceDto> {
+    return this.shown(await this.sources.test(source), person);
   }
 
   @Get(':id/access')
   @Access('steward')
   @ApiOkResponse({ type: SourceAccessDto })
-  async access(@SignedInPerson() person: Person, @Param('id', ParseUUIDPipe) id: string): Promise<SourceAccessDto> {
-    const source = await this.sources.forPerson(person, id);
+  async access(@Held(HeldSource) source: Source): Promise<SourceAccessDto> {
     return { people: await this.sources.people(source.id) };
   }
 
@@ -121,12 +124,8 @@ export class SourcesController {
 
   @Get(':id/tables')
   @ApiOkResponse({ type: TablesDto })
-  async tables(
-    @SignedInPerson() person: Person,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Query() query: TableSearchDto,
-  ): Promise<TablesDto> {
-    const all = await this.sources.tables(await this.sources.forPerson(person, id));
+  async tables(@Held(HeldSource) source: Source, @Query() query: TableSearchDto): Promise<TablesDto> {
+    const all = await this.sources.tables(source);
     const words = (query.search ?? '')
       .toLowerCase()
       .split(/\s+/)
@@ -138,12 +137,11 @@ export class SourcesController {
   @Get(':id/tables/:schema/:table')
   @ApiOkResponse({ type: DescribedTableDto })
   async describe(
-    @SignedInPerson() person: Person,
-    @Param('id', ParseUUIDPipe) id: string,
+    @Held(HeldSource) source: Source,
     @Param('schema') schema: string,
     @Param('table') table: string,
   ): Promise<DescribedTableDto> {
-    const described = await this.described(await this.sources.forPerson(person, id), schema, table);
+    const described = await this.described(source, schema, table);
     return {
       ...described,
       columns: described.columns.map(({ looseText: _, ...column }) => ({
@@ -156,13 +154,7 @@ export class SourcesController {
 
   @Get(':id/tables/:schema/:table/sample')
   @ApiOkResponse({ type: SampleDto })
-  async sample(
-    @SignedInPerson() person: Person,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Param('schema') schema: string,
-    @Param('table') table: string,
-  ): Promise<SampleDto> {
-    const source = await this.sources.forPerson(person, id);
+  async sample(@Held(HeldSource) source: Source, @Param('schema') schema: string, @Param('table') table: string): Promise<SampleDto> {
     const described = await this.described(source, schema, table);
     const input = relationOf(source.id, described);
     const { asOf, rows } = await this.ask(source, { node: 'limit', input, count: SAMPLE_ROWS });
@@ -172,13 +164,7 @@ export class SourcesController {
 
   @Get(':id/tables/:schema/:table/count')
   @ApiOkResponse({ type: ExactCountDto })
-  async count(
-    @SignedInPerson() person: Person,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Param('schema') schema: string,
-    @Param('table') table: string,
-  ): Promise<ExactCountDto> {
-    const source = await this.sources.forPerson(person, id);
+  async count(@Held(HeldSource) source: Source, @Param('schema') schema: string, @Param('table') table: string): Promise<ExactCountDto> {
     const input = relationOf(source.id, { ...(await this.described(source, schema, table)), columns: [] });
     const { asOf, rows } = await this.ask(source, { node: 'group', input, keys: [], counts: [{ id: 'rows' }] });
     return { rows: rows[0]?.[0] ?? '0', asOf };
@@ -191,12 +177,13 @@ export class SourcesController {
   }
 
   private async ask(source: Source, relation: Relation) {
-    const moment = await this.sources.open(source);
+    const snapshot = await this.sources.open(source);
     try {
-      const rows = await moment.rows(compile(relation, postgresql('settings'), { bound: new Map(), now: 0n }));
-      return { rows, asOf: moment.asOf.toISOString() };
+      const { dialect } = this.sources.connector(source);
+      const rows = await snapshot.rows(compile(relation, dialect, { bound: new Map(), now: 0n }));
+      return { rows, asOf: snapshot.asOf.toISOString() };
     } finally {
-      await moment.close();
+      await snapshot.close();
     }
   }
 

@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
+import { HeldSource } from './held-source';
 import { SourceGrant } from './source-grant.entity';
 import { Source } from './source.entity';
 import { SourcesController } from './sources.controller';
@@ -8,7 +9,7 @@ import { SourcesService } from './sources.service';
 @Module({
   imports: [TypeOrmModule.forFeature([Source, SourceGrant])],
   controllers: [SourcesController],
-  providers: [SourcesService],
+  providers: [SourcesService, HeldSource],
   exports: [SourcesService],
 })
 export class SourcesModule {}

@@ -7,7 +7,7 @@ import type { Person } from '../people';
 import { notFound, refused } from '../problems';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
-import type { ConnectionSettings, Connector, DescribedTable, Moment, TestAnswer } from './connectors/connector';
+import type { ConnectionSettings, Connector, DescribedTable, SourceSnapshot, TestAnswer } from './connectors/connector';
 import { connectorOf } from './connectors/registry';
 import { seal, unseal } from './secret-box';
 import { SourceGrant } from './source-grant.entity';
@@ -16,6 +16,13 @@ import { Source } from './source.entity';
 import type { ChangedSourceDto, NewSourceDto, TestSourceDto } from './source.dto';
 
 const DESCRIBED_FOR = 60_000;
+
+/** What a person holds of some sources. */
+export interface HeldSources {
+  /** They hold every one of them; for somebody but a steward that means each still exists. */
+  readonly all: boolean;
+  readonly sources: ReadonlyMap<string, Source>;
+}
 
 @Injectable()
 export class SourcesService {
@@ -38,24 +45,37 @@ export class SourcesService {
 
   /** The source, or a refusal that does not tell whether it exists. */
   async forPerson(person: Person, id: string): Promise<Source> {
-    const source = await this.sources.findOneBy({ id });
-    if (!source || !(await this.mayUse(person, [id]))) throw notFound('source');
+    const source = (await this.held(person, [id])).sources.get(id);
+    if (!source) throw notFound('source');
     return source;
   }
 
-  /** Whether the person may use all of these sources at this moment. Readers use none. */
-  async mayUse(person: Person, ids: readonly string[]): Promise<boolean> {
-    if (person.role === 'steward') return true;
-    if (person.role !== 'analyst') return false;
-    if (ids.length === 0) return true;
-    const held = await this.grants.countBy({ personId: person.id, sourceId: In([...ids]) });
-    return held === new Set(ids).size;
+  /**
+   * The sources among `ids` that exist and that the person holds at this moment, with their sign-in at hand, in one
+   * query. `all` says that none of them exists which the person does not hold. Readers hold none.
+   */
+  async held(person: Pick<Person, 'id' | 'role'>, ids: readonly string[]): Promise<HeldSources> {
+    if (person.role === 'reader') return { all: false, sources: new Map() };
+    if (ids.length === 0) return { all: true, sources: new Map() };
+    const asking = this.sources
+      .createQueryBuilder('source')
+      .addSelect('source.secret')
+      .where({ id: In([...new Set(ids)]) });
+    const granted = 'exists (select from source_grant g where g.source_id = source.id and g.person_id = :person)';
+    const { entities, raw } = await asking
+      .addSelect(granted, 'granted')
+      .setParameter('person', person.id)
+      .getRawAndEntities<{ granted: boolean }>();
+    const holds = entities.filter((_each, at) => person.role === 'steward' || raw[at]?.granted === true);
+    return {
+      all: holds.length === entities.length && (person.role === 'steward' || holds.length === new Set(ids).size),
+      sources: new Map(holds.map((each) => [each.id, each])),
+    };
   }
 
-  /** Logins now used for these sources; a removed source is missing. */
-  async logins(ids: readonly string[]): Promise<ReadonlyMap<string, string>> {
-    const found = ids.length === 0 ? [] : await this.sources.findBy({ id: In([...ids]) });
-    return new Map(found.map(({ id, settings }) => [id, loginOf(settings)]));
+  /** Whether the person may use all of these sources at this moment. */
+  async mayUse(person: Pick<Person, 'id' | 'role'>, ids: readonly string[]): Promise<boolean> {
+    return (await this.held(person, ids)).all;
   }
 
   async add(given: NewSourceDto): Promise<Source> {
@@ -137,12 +157,12 @@ export class SourcesService {
       source && source.settings.host === settings.host && source.settings.port === settings.port && source.settings.user === settings.user;
     if (!source || !same)
       throw refused(422, 'password-needed', 'These settings need their password.', { pointer: '/password' }, 'the user’s password');
-    return connectorOf(source.kind).test(settings, await this.secretOf(source.id));
+    return connectorOf(source.kind).test(settings, await this.secretOf(source));
   }
 
   /** Tests a saved source and records the answer with the settings it speaks of. */
   async test(source: Source): Promise<Source> {
-    const answer = await this.connector(source).test(source.settings, await this.secretOf(source.id));
+    const answer = await this.connector(source).test(source.settings, await this.secretOf(source));
     const test: RecordedTest = { answer, at: new Date().toISOString(), settingsHash: hashOf(source.settings) };
     await this.sources.update(source.id, { test: test as never });
     return { ...source, test };
@@ -157,7 +177,7 @@ export class SourcesService {
   }
 
   async tables(source: Source) {
-    return this.connector(source).tables(source.settings, await this.secretOf(source.id));
+    return this.connector(source).tables(source.settings, await this.secretOf(source));
   }
 
   /** A table's description, remembered for a minute. */
@@ -165,28 +185,26 @@ export class SourcesService {
     const key = JSON.stringify([source.id, schema, table]);
     const known = this.described.get(key);
     if (known && !fresh && Date.now() - known.at < DESCRIBED_FOR) return known.table;
-    const asked = this.secretOf(source.id).then((secret) => this.connector(source).describe(source.settings, secret, schema, table));
+    const asked = this.secretOf(source).then((secret) => this.connector(source).describe(source.settings, secret, schema, table));
     this.described.set(key, { at: Date.now(), table: asked });
     asked.catch(() => this.described.delete(key));
     return asked;
   }
 
-  async open(source: Source): Promise<Moment> {
-    return this.connector(source).open(source.settings, await this.secretOf(source.id));
-  }
-
-  byIds(ids: readonly string[]): Promise<Source[]> {
-    return ids.length === 0 ? Promise.resolve([]) : this.sources.findBy({ id: In([...ids]) });
+  async open(source: Source): Promise<SourceSnapshot> {
+    return this.connector(source).open(source.settings, await this.secretOf(source));
   }
 
   private forget(id: string): void {
     for (const key of this.described.keys()) if (key.includes(id)) this.described.delete(key);
   }
 
-  private async secretOf(id: string): Promise<string> {
-    const source = await this.sources.findOne({ where: { id }, select: { id: true, secret: true } });
-    if (!source) throw notFound('source');
-    return unseal(this.settings.secretKey, id, source.secret);
+  /** A source that was found for a person has it at hand; another one is read again. */
+  private async secretOf(source: Pick<Source, 'id'> & Partial<Pick<Source, 'secret'>>): Promise<string> {
+    const { id } = source;
+    const sealed = source.secret ?? (await this.sources.findOne({ where: { id }, select: { id: true, secret: true } }))?.secret;
+    if (!sealed) throw notFound('source');
+    return unseal(this.settings.secretKey, id, sealed);
   }
 
   private async refuseTakenName(name: string, own: string | undefined): Promise<void> {

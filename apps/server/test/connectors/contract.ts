@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Relation, Statement } from '@cendra/core';
 import { compile } from '@cendra/core';
 import { ProblemException } from '../../src/problems';
-import type { ConnectionSettings, Connector, Moment } from '../../src/sources/connectors/connector';
+import type { ConnectionSettings, Connector, SourceSnapshot } from '../../src/sources/connectors/connector';
 import { folderFor, unique } from '../support/cluster';
 
 /** What a kind of source brings to the contract. */
@@ -37,7 +37,7 @@ export function connectorContract(name: string, given: ContractCase): void {
     );
   const read = async (relation: Relation) => compile(relation, connector.dialect, { bound: new Map(), now: 0n });
 
-  async function withMoment<T>(use: (moment: Moment) => Promise<T>): Promise<T> {
+  async function withMoment<T>(use: (moment: SourceSnapshot) => Promise<T>): Promise<T> {
     const moment = await open();
     try {
       return await use(moment);

@@ -1,4 +1,4 @@
-import type { Ask, GivenValues, Definition, ClauseCounts } from '@cendra/core';
+import type { Inspection, GivenValues, Definition, ClauseCounts } from '@cendra/core';
 import type { StepCountDto } from '../../src/runs/run.dto';
 import type { RunningServer, ServerOptions } from '../../../../scripts/setup/server';
 import { startServer } from '../../../../scripts/setup/server';
@@ -66,7 +66,7 @@ export class Person {
 export interface RunBody {
   readonly id: string;
   readonly state: string;
-  readonly ask: string | null;
+  readonly inspection: string | null;
   readonly counts: readonly StepCountDto[] | null;
   readonly clauses: ClauseCounts | null;
   readonly problems: readonly { readonly code: string }[];
@@ -176,7 +176,7 @@ export async function run(
   size: 'head' | 'full',
   values: GivenValues = {},
   step?: string,
-  ask?: Ask,
+  inspection?: Inspection,
 ): Promise<RunBody> {
   const last = dataset.definition.steps[dataset.definition.steps.length - 1]?.id;
   const started = await person.post<RunBody>('/runs', {
@@ -186,7 +186,7 @@ export async function run(
     size,
     values,
     slot: 'test',
-    ...(ask ? { ask } : {}),
+    ...(inspection ? { inspection } : {}),
   });
   return ended(person, started.id);
 }

@@ -1,5 +1,5 @@
 import type { Definition, Edit, Parameter, Step } from '@cendra/core';
-import { addStepAfter } from '@cendra/core';
+import { addParameter, applyEdits, addStepAfter } from '@cendra/core';
 import type { DatasetBody, Person } from './cendra';
 import { unique } from './cluster';
 
@@ -38,7 +38,10 @@ export function fieldOf(definition: Definition, column: string): string {
 }
 
 export async function edit(person: Person, dataset: DatasetBody, ...edits: Edit[]): Promise<DatasetBody> {
-  return person.post<DatasetBody>(`/datasets/${dataset.id}/edits`, { editId: unique('edit'), baseRevision: dataset.revision, edits });
+  const sent = { editId: unique('edit'), baseRevision: dataset.revision, edits };
+  const answer = await person.post<DatasetBody & { definition: Definition | null }>(`/datasets/${dataset.id}/edits`, sent);
+  // Where nobody else saved meanwhile, the server knows that the sender has it.
+  return { ...answer, definition: answer.definition ?? applyEdits(dataset.definition, edits) };
 }
 
 /** Criteria by a written condition behind the last step. */
@@ -78,7 +81,7 @@ export function askingWith(definition: Definition, column: string, operator: str
     andNulls: false,
   };
   return [
-    { kind: 'add parameter', parameter: asked, index: definition.parameters.length },
+    addParameter(definition, asked),
     addStepAfter(definition, after, {
       id: unique('step'),
       kind: 'criteria',

@@ -45,6 +45,7 @@ export const table: Step = {
   table: 'trail_rows',
   fields: [key, ...fields],
   taken: ['n', 't1', 'd2'],
+  keys: [['n']],
 };
 
 /** The generated table in PostgreSQL, and the same rows landed in DuckDB. */

@@ -125,7 +125,7 @@ const injectedRtkApi = api
         query: (queryArg) => ({ url: `/api/datasets/${queryArg.id}/edits`, method: 'POST', body: queryArg.editsDto }),
         invalidatesTags: ['datasets'],
       }),
-      datasetsRevisions: build.query<DatasetsRevisionsApiResponse, DatasetsRevisionsApiArg>({
+      datasetsHistory: build.query<DatasetsHistoryApiResponse, DatasetsHistoryApiArg>({
         query: (queryArg) => ({
           url: `/api/datasets/${queryArg.id}/revisions`,
           params: {
@@ -211,7 +211,7 @@ const injectedRtkApi = api
         }),
         providesTags: ['results'],
       }),
-      answersAsk: build.mutation<AnswersAskApiResponse, AnswersAskApiArg>({
+      answersAnswer: build.mutation<AnswersAnswerApiResponse, AnswersAnswerApiArg>({
         query: (queryArg) => ({ url: `/api/answers`, method: 'POST', body: queryArg.questionDto }),
         invalidatesTags: ['answers'],
       }),
@@ -353,13 +353,13 @@ export type DatasetsTakeBackApiResponse = /** status 200  */ DatasetDto;
 export type DatasetsTakeBackApiArg = {
   id: string;
 };
-export type DatasetsEditApiResponse = /** status 201  */ DatasetDto;
+export type DatasetsEditApiResponse = /** status 201  */ EditedDto;
 export type DatasetsEditApiArg = {
   id: string;
   editsDto: EditsDto;
 };
-export type DatasetsRevisionsApiResponse = /** status 200  */ RevisionDto[];
-export type DatasetsRevisionsApiArg = {
+export type DatasetsHistoryApiResponse = /** status 200  */ RevisionDto[];
+export type DatasetsHistoryApiArg = {
   id: string;
   before?: number;
 };
@@ -420,10 +420,10 @@ export type ResultsCellApiArg = {
   row: string;
   field: string;
 };
-export type AnswersAskApiResponse = /** status 200  */ {
+export type AnswersAnswerApiResponse = /** status 200  */ {
   [key: string]: any;
 };
-export type AnswersAskApiArg = {
+export type AnswersAnswerApiArg = {
   questionDto: QuestionDto;
 };
 export type ProofMakeApiResponse = /** status 200  */ ProofDto;
@@ -593,7 +593,11 @@ export type DescribedColumnDto = {
   unique: boolean;
   comment: string;
 };
-export type RelationshipDto = {
+export type KeyDto = {
+  columns: string[];
+  primary: boolean;
+};
+export type RelationDto = {
   direction: 'out' | 'in';
   columns: string[];
   otherSchema: string;
@@ -604,8 +608,8 @@ export type DescribedTableDto = {
   schema: string;
   name: string;
   columns: DescribedColumnDto[];
-  keys: string[][];
-  relationships: RelationshipDto[];
+  keys: KeyDto[];
+  relations: RelationDto[];
   estimate: number | null;
 };
 export type SampleDto = {
@@ -642,6 +646,14 @@ export type NewDatasetDto = {
   table: string;
   title?: string;
 };
+export type EditedDto = {
+  id: string;
+  revision: number;
+  savedAt: string;
+  definition: {
+    [key: string]: any;
+  } | null;
+};
 export type EditsDto = {
   editId: string;
   baseRevision: number;
@@ -659,6 +671,10 @@ export type RevisionDto = {
 export type KnownColumnDto = {
   name: string;
   sourceType: string;
+  type: {
+    [key: string]: any;
+  };
+  nullable: boolean;
   looseText: boolean;
 };
 export type KnownTableDto = {
@@ -667,6 +683,8 @@ export type KnownTableDto = {
   table: string;
   state: 'known' | 'gone' | 'unreachable';
   columns: KnownColumnDto[];
+  keys: KeyDto[];
+  relations: RelationDto[];
   problem?: ProblemDto;
 };
 export type LastValuesDto = {
@@ -687,12 +705,23 @@ export type StepCountDto = {
   failed: string;
   fields: FieldCountDto[];
 };
+export type StageDto = {
+  result: string;
+  source: string | null;
+  rows: number;
+  bytes: number;
+  keys?: number | 'all';
+};
 export type ResultColumnDto = {
   id: string;
   name: string;
   type: {
     [key: string]: any;
   };
+};
+export type SourceMomentDto = {
+  source: string;
+  asOf: string;
 };
 export type ResultDto = {
   id: string;
@@ -704,6 +733,7 @@ export type ResultDto = {
     [key: string]: number;
   };
   asOf: string;
+  moments: SourceMomentDto[];
 };
 export type RunDto = {
   id: string;
@@ -711,7 +741,7 @@ export type RunDto = {
   revision: number;
   step: string;
   size: 'head' | 'full';
-  ask: string | null;
+  inspection: string | null;
   state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
   values: {
     [key: string]: string[];
@@ -722,6 +752,7 @@ export type RunDto = {
   clauses: {
     [key: string]: any;
   } | null;
+  stages: StageDto[] | null;
   problems: ProblemDto[];
   detail?: string;
   result: ResultDto | null;
@@ -736,7 +767,7 @@ export type NewRunDto = {
   values: {
     [key: string]: string[];
   };
-  ask?: {
+  inspection?: {
     [key: string]: any;
   };
   slot: string;
@@ -829,7 +860,7 @@ export const {
   useDatasetsOneQuery,
   useDatasetsTakeBackMutation,
   useDatasetsEditMutation,
-  useDatasetsRevisionsQuery,
+  useDatasetsHistoryQuery,
   useDatasetsTablesQuery,
   useLastValuesAllQuery,
   useLastValuesKeepMutation,
@@ -842,7 +873,7 @@ export const {
   useResultsFindQuery,
   useResultsProfileQuery,
   useResultsCellQuery,
-  useAnswersAskMutation,
+  useAnswersAnswerMutation,
   useProofMakeMutation,
   useProofLinesQuery,
   useExportsFileQuery,

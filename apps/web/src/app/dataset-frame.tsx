@@ -3,11 +3,12 @@ import { useEffect, useState } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
-import { opened, redid, undid } from '../bench/bench-slice';
+import { adopted, opened, redid, undid } from '../bench/bench-slice';
 import type { Batch, OpenBench } from '../bench/bench-slice';
 import { batchWords } from '../bench/history/batch-words';
 import { Conflict } from '../bench/conflict';
 import { mint } from '../bench/mint';
+import { takeOrphaned } from '../bench/orphaned-edits';
 import type { DatasetContext } from '../bench/use-bench';
 import { savedOf, useSaving } from '../bench/use-saving';
 import { Button } from '../ui/button';
@@ -27,11 +28,15 @@ export function DatasetFrame() {
   const dataset = api.useDatasetsOneQuery({ id });
   const tables = api.useDatasetsTablesQuery({ id }, { skip: !dataset.data?.definition || dataset.data.withoutValues });
   const lastValues = api.useLastValuesAllQuery({ id }, { skip: !dataset.data?.definition || dataset.data.withoutValues });
-  const bench = useAppSelector((state) => state.bench[id]);
+  const owner = api.usePeopleMeQuery().data?.id;
+  const shown = useAppSelector((state) => state.bench[id]);
+  const bench = shown?.owner === owner ? shown : undefined;
   useSaving(id);
   useEffect(() => {
-    if (dataset.data?.definition) dispatch(opened(savedOf(dataset.data)));
-  }, [dataset.data, dispatch]);
+    if (!dataset.data?.definition || owner === undefined) return;
+    dispatch(opened(savedOf(dataset.data, owner)));
+    void takeOrphaned(owner, id).then((batches) => batches.length > 0 && dispatch(adopted({ id, batches })));
+  }, [dataset.data, owner, id, dispatch]);
 
   const failure = failureOf(dataset.error);
   if (failure && !bench)

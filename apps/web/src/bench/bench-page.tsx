@@ -33,7 +33,7 @@ export function BenchPage() {
           onLayoutChange={across.onLayoutChange}
         >
           <Panel id="trail" defaultSize="272px" minSize="200px" maxSize="480px" groupResizeBehavior="preserve-pixel-size">
-            <TrailPanel bench={bench} counts={head.counts} countsCurrent={head.current} following={following} />
+            <TrailPanel bench={bench} counts={head.counts} countsCurrent={head.countCurrent} following={following} />
           </Panel>
           <Separator className={`w-px ${SEPARATOR}`} aria-label="Width of the trail" />
           <Panel id="step" minSize="400px">
@@ -41,6 +41,7 @@ export function BenchPage() {
               <Panel id="editor" defaultSize="46%" minSize="80px">
                 <StepEditor
                   bench={bench}
+                  checked={bench.selected}
                   counts={head.counts}
                   clauses={head.clauses}
                   countsCurrent={head.clausesCurrent}

@@ -2,6 +2,7 @@ import { createSlice, original } from '@reduxjs/toolkit';
 import type { PayloadAction } from '@reduxjs/toolkit';
 import type { Definition, Edit, Problem } from '@cendra/core';
 import { applyEdits, invertEdits, ProblemError } from '@cendra/core';
+import { tabId } from '../app/tab';
 
 /** Edits that belong together: one revision, one undo. */
 export interface Batch {
@@ -13,6 +14,8 @@ export interface Batch {
 
 export interface OpenBench {
   readonly id: string;
+  /** The person whose edits these are. */
+  readonly owner: string;
   readonly saved: { readonly revision: number; readonly definition: Definition; readonly savedAt: string };
   /** Not confirmed by the server yet, oldest first. */
   readonly pending: readonly Batch[];
@@ -35,25 +38,40 @@ interface Saved {
   readonly savedAt: string;
 }
 
-const pendingKey = (id: string) => `cendra.pending.${id}`;
+/** Unsent edits belong to a person and a tab: another person who signs in here does not send them, nor does a tab lose another's. */
+const pendingKey = ({ id, owner }: Pick<OpenBench, 'id' | 'owner'>) => `cendra.pending.${owner}.${tabId()}.${id}`;
 
 /** Unsent edits survive a reload; they are in the browser's own storage until the server has them. */
 function remember(bench: OpenBench): OpenBench {
   try {
-    if (bench.pending.length === 0) localStorage.removeItem(pendingKey(bench.id));
-    else localStorage.setItem(pendingKey(bench.id), JSON.stringify(bench.pending));
+    if (bench.pending.length === 0) localStorage.removeItem(pendingKey(bench));
+    else localStorage.setItem(pendingKey(bench), JSON.stringify(bench.pending));
   } catch {
     // A full or closed storage loses only the protection against a reload, not the edit.
   }
   return bench;
 }
 
-function remembered(id: string): readonly Batch[] {
+function remembered(of: Pick<OpenBench, 'id' | 'owner'>): readonly Batch[] {
   try {
-    return JSON.parse(localStorage.getItem(pendingKey(id)) ?? '[]') as readonly Batch[];
+    return JSON.parse(localStorage.getItem(pendingKey(of)) ?? '[]') as readonly Batch[];
   } catch {
     return [];
   }
+}
+
+/** The server's answer to a batch; without a definition it is the base with the batch applied, which this tab has. */
+interface Confirmed extends Omit<Saved, 'definition'> {
+  readonly editId: string;
+  readonly definition: Definition | null;
+}
+
+function savedAfter(bench: OpenBench, editId: string, { definition, ...answered }: Omit<Confirmed, 'editId'>): Saved {
+  const batch = bench.pending.find((each) => each.editId === editId);
+  // An answer that was overtaken by newer news is not what is saved any more.
+  const newer = bench.saved.revision >= answered.revision;
+  const own = definition ?? (newer || !batch ? bench.saved.definition : applyEdits(bench.saved.definition, batch.edits));
+  return { ...answered, definition: own };
 }
 
 /** The definition with pending edits on it; a batch that does not fit any more becomes the conflict. */
@@ -91,14 +109,16 @@ const slice = createSlice({
   name: 'bench',
   initialState: {} as Record<string, OpenBench>,
   reducers: {
-    opened: (state, { payload }: PayloadAction<Saved>) => {
-      const { id, ...saved } = payload;
-      const known = benchOf(state, id);
+    opened: (state, { payload }: PayloadAction<Saved & { owner: string }>) => {
+      const { id, owner, ...saved } = payload;
+      // Edits of somebody who was signed in here before stay theirs.
+      const known = benchOf(state, id)?.owner === owner ? benchOf(state, id) : undefined;
       if (known && known.saved.revision >= saved.revision) return;
       const base: OpenBench = known ?? {
         id,
+        owner,
         saved,
-        pending: remembered(id),
+        pending: remembered({ id, owner }),
         definition: saved.definition,
         done: [],
         undone: [],
@@ -107,6 +127,13 @@ const slice = createSlice({
         saving: 'saved',
       };
       put(state, rebase({ ...base, saved, heard: Math.max(base.heard, saved.revision) }));
+    },
+    /** Takes over what a tab that is gone had not sent yet, behind one's own. */
+    adopted: (state, { payload: { id, batches } }: PayloadAction<{ id: string; batches: readonly Batch[] }>) => {
+      change(state, id, (bench) => {
+        const own = new Set(bench.pending.map((each) => each.editId));
+        return rebase({ ...bench, pending: [...bench.pending, ...batches.filter((each) => !own.has(each.editId))] });
+      });
     },
     edited: (state, { payload: { id, batch } }: PayloadAction<{ id: string; batch: Batch }>) => {
       change(state, id, (bench) => rebase({ ...bench, pending: [...bench.pending, batch], done: [...bench.done, batch], undone: [] }));
@@ -128,8 +155,9 @@ const slice = createSlice({
       });
     },
     /** The server has taken a batch; its answer holds the newest definition, others' edits included. */
-    confirmed: (state, { payload: { editId, ...saved } }: PayloadAction<Saved & { editId: string }>) => {
-      change(state, saved.id, (bench) => {
+    confirmed: (state, { payload: { editId, ...answered } }: PayloadAction<Confirmed>) => {
+      change(state, answered.id, (bench) => {
+        const saved = savedAfter(bench, editId, answered);
         const pending = bench.pending.filter((each) => each.editId !== editId);
         const newer =
           saved.revision >= bench.saved.revision
@@ -171,5 +199,5 @@ const slice = createSlice({
   },
 });
 
-export const { opened, edited, undid, redid, confirmed, refused, dropped, retried, savingIs, datasetHeard } = slice.actions;
+export const { opened, adopted, edited, undid, redid, confirmed, refused, dropped, retried, savingIs, datasetHeard } = slice.actions;
 export const benchReducer = slice.reducer;

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { Definition, Edit } from '@cendra/core';
-import { editSentence } from '@cendra/core';
+import { editSentence, itemsOf } from '@cendra/core';
 import { useAppDispatch } from '../app/store';
 import { Button } from '../ui/button';
 import { ProblemLine } from '../ui/notice';
@@ -57,10 +57,14 @@ function currentOf(edit: Edit, definition: Definition): unknown {
       return definition.title;
     case 'set step':
       return (definition.steps.find((each) => each.id === edit.step) as unknown as Record<string, unknown> | undefined)?.[edit.property];
-    case 'set clause': {
+    case 'set item': {
       const step = definition.steps.find((each) => each.id === edit.step);
-      return step?.kind === 'criteria' ? step.clauses.find((each) => each.id === edit.from.id) : undefined;
+      return step && itemsOf(step, edit.list).find((each) => each.id === edit.from.id);
     }
+    case 'set input':
+      return definition.steps.find((each) => each.id === edit.step)?.inputs[edit.slot] ?? null;
+    case 'set result':
+      return definition.result;
     case 'set parameter':
       return definition.parameters.find((each) => each.id === edit.parameter)?.[edit.property];
     case 'rename parameter':

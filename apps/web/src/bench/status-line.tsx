@@ -1,6 +1,8 @@
+import { sourcesOf } from '@cendra/core';
 import type { RunDto } from '../api';
 import { api } from '../api';
 import type { Bench } from './use-bench';
+import { planWords, usePlan } from './use-plan';
 
 const DRAWERS = ['Parameters', 'Brief', 'Findings', 'History'] as const;
 export type Drawer = (typeof DRAWERS)[number];
@@ -16,9 +18,9 @@ interface StatusLineProps {
 export function StatusLine({ bench, run, drawer, onDrawer }: StatusLineProps) {
   const { trail, withoutValues } = bench;
   const sources = api.useSourcesListQuery().data ?? [];
-  const names = sources
-    .filter((each) => trail.definition.steps.some((step) => step.kind === 'table' && step.source === each.id))
-    .map((each) => each.name);
+  const read = sourcesOf(trail.definition);
+  const known = sources.filter((each) => read.includes(each.id));
+  const plan = usePlan(bench, bench.selected);
   const findings = trail.problems.length;
   const errors = trail.problems.filter((each) => each.severity === 'error').length;
   return (
@@ -26,9 +28,13 @@ export function StatusLine({ bench, run, drawer, onDrawer }: StatusLineProps) {
       <span>
         {withoutValues
           ? 'You lack a source of this dataset: its shape is shown, without rows and values.'
-          : names.length > 0
-            ? `Runs in ${names.join(', ')}, one statement`
-            : 'Its source was removed'}
+          : known.length < read.length
+            ? 'A source was removed'
+            : plan
+              ? planWords(plan)
+              : known.length > 0
+                ? `Reads ${known.map((each) => each.name).join(', ')}`
+                : 'Reads no source yet'}
       </span>
       {run?.ms !== null && run?.ms !== undefined && <span className="figures">last run {run.ms} ms</span>}
       <span className={errors > 0 ? 'text-rust' : ''}>

@@ -1,14 +1,20 @@
 import { Input } from '@headlessui/react';
 import { useState } from 'react';
-import type { Edit, TableField, TableStep } from '@cendra/core';
-import { kindOf, postgresqlType, typeWord } from '@cendra/core';
+import type { Edit, KnownTable, TableField, TableStep } from '@cendra/core';
+import { checkedOf, keysOf, kindOf, typeWord } from '@cendra/core';
+import type { KnownTableDto } from '../api';
 import { Button } from '../ui/button';
 import { RoleGlyph } from '../ui/glyphs';
 import { Tick } from '../ui/tick';
-import type { Bench } from './use-bench';
+import type { StepEditorProps } from './step-kinds';
 
 /** Which columns of the table are handed on. None is ticked to begin with; criteria may use the others. */
-export function TableEditor({ bench, step }: { readonly bench: Bench; readonly step: TableStep }) {
+export function TableEditor({ bench, checked }: StepEditorProps) {
+  const table = checkedOf('table', checked);
+  return table && <TableFields bench={bench} step={table.step} />;
+}
+
+function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonly step: TableStep }) {
   const { edit, withoutValues, known, trail } = bench;
   const [sought, setSought] = useState('');
   const [pasting, setPasting] = useState(false);
@@ -59,7 +65,7 @@ export function TableEditor({ bench, step }: { readonly bench: Bench; readonly s
         )}
       </div>
       {changed && !withoutValues && (
-        <Button small onClick={() => edit(takeTypesOver(step, columnNow))}>
+        <Button small onClick={() => now && edit(...takeTypesOver(step, now))}>
           Take the new types over
         </Button>
       )}
@@ -91,12 +97,17 @@ export function TableEditor({ bench, step }: { readonly bench: Bench; readonly s
   );
 }
 
-function takeTypesOver(step: TableStep, columnNow: (field: TableField) => string): Edit {
+/** The columns and keys of the step's fields as the source has them now. */
+function takeTypesOver(step: TableStep, now: KnownTableDto): readonly Edit[] {
   const to = step.fields.map((field) => {
-    const sourceType = columnNow(field);
-    return sourceType === 'gone' || sourceType === field.sourceType ? field : { ...field, sourceType, type: postgresqlType(sourceType) };
+    const column = now.columns.find((each) => each.name === field.column);
+    return column ? { ...field, sourceType: column.sourceType, type: column.type as TableField['type'] } : field;
   });
-  return { kind: 'set step', step: step.id, property: 'fields', from: step.fields, to };
+  const keys = keysOf(to, now as unknown as KnownTable);
+  return [
+    { kind: 'set step', step: step.id, property: 'fields', from: step.fields, to },
+    { kind: 'set step', step: step.id, property: 'keys', from: step.keys, to: keys },
+  ];
 }
 
 /** Takes fields by a pasted list of names; names that are no column are listed. */

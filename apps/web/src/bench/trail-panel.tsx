@@ -1,55 +1,54 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { MoreVertical, Plus } from 'lucide-react';
-import { useRef, useState } from 'react';
-import type { CheckedStep, Step, StepFate } from '@cendra/core';
-import { addStepAfter, calculateStep, criteriaStep, removeStepEdit } from '@cendra/core';
+import { useMemo, useRef, useState } from 'react';
+import type { CheckedStep, FollowedStep, LaneLine } from '@cendra/core';
+import { checkedStep, fieldById, knownBy, lanesOf, removeStepEdit, resultStep } from '@cendra/core';
 import type { StepCountDto } from '../api';
 import { api } from '../api';
-import { laneColour } from '../sources/source-mark';
 import { Button } from '../ui/button';
 import { changeAgainst, grouped } from '../ui/format';
 import { FollowSentence } from './follow/follow-sentence';
 import type { Following } from './follow/use-follow';
-import { fateWords } from './follow/use-follow';
+import { followWords } from './follow/use-follow';
+import type { LaneSource } from './lane-strip';
+import { LaneStrip } from './lane-strip';
 import { mint } from './mint';
+import type { Adding } from './step-kinds';
+import { BENCH_KINDS } from './step-kinds';
 import type { Bench } from './use-bench';
 
-const STEPS = [
-  { word: 'Criteria', says: 'keep the rows where something holds', make: criteriaStep },
-  { word: 'Calculate', says: 'add fields made from others', make: calculateStep },
-];
+const ADDINGS = Object.values(BENCH_KINDS).flatMap(({ adding }) => adding ?? []);
 
 interface TrailPanelProps {
   readonly bench: Bench;
   readonly counts: Readonly<Record<string, StepCountDto>>;
-  readonly countsCurrent: boolean;
+  /** Whether a step's count is of what is shown. */
+  readonly countsCurrent: (step: string) => boolean;
   readonly following: Following;
 }
 
-/** The trail as a ledger: one line a step with its exact row count and change; the lane tells the source. */
+/** The trail as a ledger: one line a step with its exact row count and change; lanes tell where rows come from. */
 export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPanelProps) {
   const { trail, selected, select, edit, bench: open, withoutValues } = bench;
   const sources = api.useSourcesListQuery().data ?? [];
   const list = useRef<HTMLOListElement>(null);
   const [renaming, setRenaming] = useState<string>();
-  const source = sources.find((each) => trail.definition.steps.some((step) => step.kind === 'table' && step.source === each.id));
-  const lane = Math.max(
-    0,
-    sources.findIndex((each) => each.id === source?.id),
-  );
+  const lines = useMemo(() => lanesOf(trail), [trail]);
+  const lanes = Math.max(1, ...lines.map(widthOf));
   const adding = useRef<HTMLButtonElement>(null);
-  const add = (make: (mint: () => string, input: string) => Step) => {
+  const add = ({ begin }: Adding) => {
     if (!selected) return;
-    const step = make(mint, selected.step.id);
-    edit(addStepAfter(open.definition, selected.step.id, step));
-    select(step.id);
+    const { edits, step } = begin(mint, open.definition, selected.step);
+    edit(...edits);
+    select(step);
   };
   const move = (by: number) => {
-    const at = trail.steps.findIndex((each) => each.step.id === selected?.step.id);
-    const next = trail.steps[Math.min(trail.steps.length - 1, Math.max(0, at + by))];
+    const at = lines.findIndex((each) => each.step === selected?.step.id);
+    const to = Math.min(lines.length - 1, Math.max(0, at + by));
+    const next = lines[to];
     if (!next) return;
-    select(next.step.id);
-    list.current?.querySelectorAll<HTMLElement>('[data-step]')[trail.steps.indexOf(next)]?.focus();
+    select(next.step);
+    list.current?.querySelectorAll<HTMLElement>('[data-step]')[to]?.focus();
   };
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (!(event.target instanceof HTMLElement) || event.target.dataset.step === undefined || event.ctrlKey || event.metaKey) return;
@@ -82,10 +81,10 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
               Add a step
             </MenuButton>
             <MenuItems anchor="bottom end" className="z-40 min-w-64 rounded border bg-paper py-1 shadow-md">
-              {STEPS.map(({ word, says, make }) => (
-                <MenuItem key={word}>
-                  <button type="button" className="block w-full px-3 py-1.5 text-left data-focus:bg-panel" onClick={() => add(make)}>
-                    {word} <span className="block text-meta text-ink-soft">{says}</span>
+              {ADDINGS.map((each) => (
+                <MenuItem key={each.word}>
+                  <button type="button" className="block w-full px-3 py-1.5 text-left data-focus:bg-panel" onClick={() => add(each)}>
+                    {each.word} <span className="block text-meta text-ink-soft">{each.says}</span>
                   </button>
                 </MenuItem>
               ))}
@@ -94,22 +93,29 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
         )}
       </div>
       <ol ref={list} onKeyDown={onKeyDown} className="min-h-0 flex-1 overflow-auto">
-        {trail.steps.map((checked, index) => (
-          <TrailLine
-            key={checked.step.id}
-            bench={bench}
-            checked={checked}
-            mark={index === 0 ? (source?.mark ?? '?') : undefined}
-            lane={lane}
-            last={index === trail.steps.length - 1}
-            count={counts[checked.step.id]}
-            before={counts[checked.step.inputs[0] ?? '']?.rows}
-            countsCurrent={countsCurrent}
-            fate={following.fate?.steps.find((each) => each.step === checked.step.id)}
-            renaming={renaming === checked.step.id}
-            onRename={setRenaming}
-          />
-        ))}
+        {lines.map((line) => {
+          const checked = checkedStep(trail, line.step);
+          const { inputs = [] } = checked?.step ?? {};
+          const [only] = inputs;
+          return (
+            checked && (
+              <TrailLine
+                key={line.step}
+                bench={bench}
+                checked={checked}
+                line={line}
+                lanes={lanes}
+                sources={sources}
+                count={counts[line.step]}
+                before={inputs.length === 1 && typeof only === 'string' ? counts[only]?.rows : undefined}
+                countsCurrent={countsCurrent(line.step)}
+                followed={following.followed?.steps.find((each) => each.step === line.step)}
+                renaming={renaming === line.step}
+                onRename={setRenaming}
+              />
+            )
+          );
+        })}
       </ol>
       <FollowSentence bench={bench} following={following} />
       <Grain bench={bench} />
@@ -120,19 +126,20 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
 interface TrailLineProps {
   readonly bench: Bench;
   readonly checked: CheckedStep;
-  readonly mark: string | undefined;
-  readonly lane: number;
-  readonly last: boolean;
+  readonly line: LaneLine;
+  readonly lanes: number;
+  readonly sources: readonly LaneSource[];
   readonly count: StepCountDto | undefined;
   readonly before: string | undefined;
   readonly countsCurrent: boolean;
   /** What became of the followed row at this step. */
-  readonly fate: StepFate | undefined;
+  readonly followed: FollowedStep | undefined;
   readonly renaming: boolean;
   readonly onRename: (step: string | undefined) => void;
 }
 
-function TrailLine({ bench, checked, mark, lane, last, count, before, countsCurrent, fate, renaming, onRename }: TrailLineProps) {
+function TrailLine(props: TrailLineProps) {
+  const { bench, checked, line, lanes, sources, count, before, countsCurrent, followed, renaming, onRename } = props;
   const { select, selected, withoutValues } = bench;
   const { step, title, problems, blocked } = checked;
   const wrong = problems.some((each) => each.severity === 'error');
@@ -140,7 +147,7 @@ function TrailLine({ bench, checked, mark, lane, last, count, before, countsCurr
   const on = selected?.step.id === step.id;
   return (
     <li className={`flex items-stretch border-b border-l-2 ${on ? 'border-l-ember bg-paper' : 'border-l-transparent'}`}>
-      <Lane mark={mark} lane={lane} last={last} off={step.off} />
+      <LaneStrip line={line} lanes={lanes} sources={sources} off={step.off} />
       <div className="min-w-0 flex-1 py-1.5">
         {renaming ? (
           <RenameField bench={bench} checked={checked} onDone={() => onRename(undefined)} />
@@ -164,11 +171,11 @@ function TrailLine({ bench, checked, mark, lane, last, count, before, countsCurr
               {step.off && ', disabled'}
               {!wrong && blocked && ', waits for the step before'}
             </span>
-            {fate && (
+            {followed && (
               <span
-                className={`block text-meta ${fate.present > 0 ? 'text-moss' : fate.dropped.length > 0 ? 'text-rust' : 'text-ink-faint'}`}
+                className={`block text-meta ${followed.present > 0 ? 'text-moss' : followed.dropped.length > 0 ? 'text-rust' : 'text-ink-faint'}`}
               >
-                {fateWords(fate)}
+                {followWords(followed)}
               </span>
             )}
           </button>
@@ -186,42 +193,8 @@ function TrailLine({ bench, checked, mark, lane, last, count, before, countsCurr
   );
 }
 
-/** The lane on the left edge: where the rows come from, with the source's two letters at its start. */
-function Lane({
-  mark,
-  lane,
-  last,
-  off,
-}: {
-  readonly mark: string | undefined;
-  readonly lane: number;
-  readonly last: boolean;
-  readonly off: boolean;
-}) {
-  return (
-    <div className={`relative w-9 shrink-0 ${laneColour(lane)}`}>
-      <svg className="absolute inset-0 h-full w-full" aria-hidden preserveAspectRatio="none">
-        <line
-          x1="16"
-          x2="16"
-          y1={mark === undefined ? '0' : '30'}
-          y2={last ? '16' : '100%'}
-          stroke="currentColor"
-          strokeWidth="2"
-          strokeDasharray={off ? '3 3' : undefined}
-        />
-      </svg>
-      {mark === undefined ? (
-        <span className="absolute top-3 left-3 size-2 bg-current" aria-hidden />
-      ) : (
-        <span className="absolute top-2 left-1 inline-flex h-5 w-6 items-center justify-center border border-current bg-panel font-mono text-meta font-medium">
-          <span className="sr-only">from source </span>
-          {mark}
-        </span>
-      )}
-    </div>
-  );
-}
+/** How many lanes stand side by side at a line. */
+const widthOf = ({ lane, joins, passes }: LaneLine) => 1 + Math.max(lane, ...[...joins, ...passes].map((each) => each.lane));
 
 function StepMenu({ bench, checked, onRename }: { readonly bench: Bench; readonly checked: CheckedStep; readonly onRename: () => void }) {
   const { edit, bench: open } = bench;
@@ -288,15 +261,14 @@ function RenameField({ bench, checked, onDone }: { readonly bench: Bench; readon
 
 /** The last line: what one row stands for, and which step is handed over. */
 function Grain({ bench }: { readonly bench: Bench }) {
-  const { trail } = bench;
-  const [first] = trail.steps;
-  const last = trail.steps[trail.steps.length - 1];
-  if (!first || !last || first.step.kind !== 'table') return null;
-  const keys = first.step.fields.filter((each) => each.role === 'key').map((each) => each.column);
+  const result = resultStep(bench.trail);
+  if (!result || result.grain.rows === '') return null;
+  const { grain, schema, title } = result;
+  const keys = knownBy(grain, schema).flatMap((id) => fieldById(schema, id)?.name ?? []);
   return (
     <p className="line-clamp-4 shrink-0 border-t px-2 py-1.5 text-meta text-ink-soft">
-      One row is a row of {first.step.table}
-      {keys[0] !== undefined && `, known by ${keys[0]}`}. Handed over: {last.title}.
+      One row is a row of {grain.rows}
+      {keys.length > 0 && `, known by ${keys.join(' and ')}`}. Handed over: {title}.
     </p>
   );
 }

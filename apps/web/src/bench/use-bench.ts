@@ -1,6 +1,6 @@
 import { useCallback, useMemo } from 'react';
-import type { Catalogue, CheckedStep, CheckedTrail, Edit, GivenValues } from '@cendra/core';
-import { checkTrail } from '@cendra/core';
+import type { Catalogue, CheckedStep, CheckedTrail, Edit, GivenValues, KnownTable } from '@cendra/core';
+import { catalogueOf, checkTrail, resultStep } from '@cendra/core';
 import { useOutletContext, useSearchParams } from 'react-router';
 import type { KnownTableDto } from '../api';
 import { useAppDispatch, useAppSelector } from '../app/store';
@@ -28,6 +28,7 @@ export interface Bench {
   readonly starting: boolean;
   readonly withoutValues: boolean;
   readonly known: readonly KnownTableDto[];
+  readonly catalogue: Catalogue;
   edit(...edits: Edit[]): void;
   /** Makes the dataset what it was at a revision, by edits that can be undone. */
   goBack(revision: number, edits: readonly Edit[]): void;
@@ -44,9 +45,11 @@ export function useBench(): Bench {
   if (!bench) throw new Error('the dataset is opened before its views are shown');
   const dispatch = useAppDispatch();
   const [search, setSearch] = useSearchParams();
-  const trail = useMemo(() => checkTrail(bench.definition, catalogueOf(known)), [bench.definition, known]);
+  // On the wire a type is any object.
+  const catalogue = useMemo(() => catalogueOf(known as unknown as readonly KnownTable[]), [known]);
+  const trail = useMemo(() => checkTrail(bench.definition, catalogue), [bench.definition, catalogue]);
   const wanted = search.get('step');
-  const selected = trail.steps.find((each) => each.step.id === wanted) ?? trail.steps[trail.steps.length - 1];
+  const selected = trail.steps.find((each) => each.step.id === wanted) ?? resultStep(trail);
   const { values, starting, setValues } = useValues(id, bench.saved.revision, bench.definition, lastValues, withoutValues);
 
   const edit = useCallback((...edits: Edit[]) => void dispatch(edited({ id, batch: { editId: mint(), edits } })), [dispatch, id]);
@@ -69,15 +72,7 @@ export function useBench(): Bench {
     [setSearch],
   );
   return useMemo(
-    () => ({ id, bench, trail, selected, values, starting, withoutValues, known, edit, goBack, undo, redo, select, setValues }),
-    [id, bench, trail, selected, values, starting, withoutValues, known, edit, goBack, undo, redo, select, setValues],
+    () => ({ id, bench, trail, selected, values, starting, withoutValues, known, catalogue, edit, goBack, undo, redo, select, setValues }),
+    [id, bench, trail, selected, values, starting, withoutValues, known, catalogue, edit, goBack, undo, redo, select, setValues],
   );
-}
-
-export function catalogueOf(known: readonly KnownTableDto[]): Catalogue {
-  return (source, schema, table) => {
-    const found = known.find((each) => each.source === source && each.schema === schema && each.table === table);
-    if (!found || found.state === 'unreachable') return undefined;
-    return found.state === 'gone' ? 'gone' : found.columns;
-  };
 }

@@ -2,7 +2,7 @@ import { nowMicros } from '../ui/now';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { ClauseCounts, GivenValues } from '@cendra/core';
 import { bindDefinition, equal } from '@cendra/core';
-import type { StepCountDto } from '../api';
+import type { RunDto, StepCountDto } from '../api';
 import type { RunOf, RunState } from '../runs/use-run';
 import type { Bench } from './use-bench';
 
@@ -12,8 +12,10 @@ const QUICK_MS = 2_000;
 export interface HeadRun {
   /** The rows shown are of this definition, step and these values. */
   readonly current: boolean;
-  /** Exact counts by step, of the rows shown. */
+  /** Exact counts by step, as they were told last. */
   readonly counts: Readonly<Record<string, StepCountDto>>;
+  /** Whether a step's count is of this definition and these values. */
+  countCurrent(step: string): boolean;
   /** Of the selected step, where it is one of criteria and its rows are shown. */
   readonly clauses: ClauseCounts | undefined;
   readonly clausesCurrent: boolean;
@@ -76,25 +78,49 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
 
   const current =
     settled && shown !== undefined && shown.revision === saved.revision && shown.step === step && sameValues(shown.values, binding.used);
-  // Rows that were asked for apart are not counted; the counts stay those of the step's rows.
-  const [counted, setCounted] = useState(shown?.counts);
-  if (shown && shown.ask === null && shown.counts !== counted) setCounted(shown.counts);
-  const counts = useMemo(() => Object.fromEntries((counted ?? []).map((each) => [each.step, each])), [counted]);
+  // Inspections are not counted; the counts stay those of the rows. A step on another lane keeps its own until it is counted anew.
+  const [counted, setCounted] = useState<Counted>(NOTHING_COUNTED);
+  if (shown && shown.inspection === null && shown.counts && counted.from !== shown.counts) setCounted(countedWith(counted, shown));
+  const countCurrent = useCallback(
+    (of: string) => {
+      const by = counted.by[of];
+      return settled && by?.revision === saved.revision && sameValues(by.values, binding.used);
+    },
+    [settled, counted, saved.revision, binding.used],
+  );
   // Clause counts come behind the rows; until then those of the run before stand, marked as old.
   const [told, setTold] = useState<{ readonly step: string; readonly of: string; readonly clauses: ClauseCounts }>();
-  const given = shown?.ask === null && shown.clauses ? (shown.clauses as ClauseCounts) : undefined;
+  const given = shown?.inspection === null && shown.clauses ? (shown.clauses as ClauseCounts) : undefined;
   if (shown && given && told?.clauses !== given) setTold({ step: shown.step, of: shown.id, clauses: given });
   const clauses = told?.step === step ? told.clauses : undefined;
   const clausesCurrent = current && told?.of === shown.id;
   const showFailed = useCallback(
     (field?: string) => {
       of.current = wanted;
-      void start({ ...wanted, size: 'head', ask: field === undefined ? { kind: 'failed' } : { kind: 'failed', field } });
+      void start({ ...wanted, size: 'head', inspection: field === undefined ? { kind: 'failed' } : { kind: 'failed', field } });
     },
     [start, wanted],
   );
   const waits = obstacle === undefined && !starting && settled && !quick && !current && !state.open;
-  return { current, counts, clauses, clausesCurrent, waits, obstacle, run, showFailed };
+  return { current, counts: counted.counts, countCurrent, clauses, clausesCurrent, waits, obstacle, run, showFailed };
+}
+
+/** Counts by step, and the run each was told by. */
+interface Counted {
+  readonly from: readonly StepCountDto[] | undefined;
+  readonly counts: Readonly<Record<string, StepCountDto>>;
+  readonly by: Readonly<Record<string, Pick<RunDto, 'revision' | 'values'>>>;
+}
+
+const NOTHING_COUNTED: Counted = { from: undefined, counts: {}, by: {} };
+
+function countedWith(known: Counted, { counts, revision, values }: RunDto): Counted {
+  const told = counts ?? [];
+  return {
+    from: told,
+    counts: { ...known.counts, ...Object.fromEntries(told.map((each) => [each.step, each])) },
+    by: { ...known.by, ...Object.fromEntries(told.map((each) => [each.step, { revision, values }])) },
+  };
 }
 
 /** Recorded values may leave out the tail of a very long list. */

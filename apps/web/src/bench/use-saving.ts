@@ -16,6 +16,7 @@ const RETRY_AFTER = 2_000;
 export function useSaving(id: string): void {
   const dispatch = useAppDispatch();
   const bench = useAppSelector((state) => state.bench[id]);
+  const owner = bench?.owner ?? '';
   const [send] = api.useDatasetsEditMutation();
   const [fetchNewest] = api.useLazyDatasetsOneQuery();
   const sending = useRef(false);
@@ -35,7 +36,8 @@ export function useSaving(id: string): void {
       const answer = await send({ id, editsDto });
       sending.current = false;
       if (answer.data) {
-        dispatch(confirmed({ ...savedOf(answer.data), editId: next.editId }));
+        const { definition, ...saved } = answer.data;
+        dispatch(confirmed({ ...saved, definition: definition as unknown as Definition | null, editId: next.editId }));
         return;
       }
       const failure = failureOf(answer.error);
@@ -46,7 +48,7 @@ export function useSaving(id: string): void {
         dispatch(savingIs({ id, saving: 'signed out' }));
       } else if (failure) {
         const newest = await fetchNewest({ id });
-        if (newest.data?.definition) dispatch(opened(savedOf(newest.data)));
+        if (newest.data?.definition) dispatch(opened(savedOf(newest.data, owner)));
         dispatch(refused({ id, editId: next.editId, problems: failure.problems }));
       }
     };
@@ -59,11 +61,11 @@ export function useSaving(id: string): void {
   useEffect(() => {
     if (heard <= revision || pendingCount > 0) return;
     void fetchNewest({ id }).then((newest) => {
-      if (newest.data?.definition) dispatch(opened(savedOf(newest.data)));
+      if (newest.data?.definition) dispatch(opened(savedOf(newest.data, owner)));
     });
-  }, [heard, revision, pendingCount, id, dispatch, fetchNewest]);
+  }, [heard, revision, pendingCount, id, owner, dispatch, fetchNewest]);
 }
 
-export function savedOf({ id, revision, savedAt, definition }: DatasetDto) {
-  return { id, revision, savedAt, definition: definition as unknown as Definition };
+export function savedOf({ id, revision, savedAt, definition }: DatasetDto, owner: string) {
+  return { id, owner, revision, savedAt, definition: definition as unknown as Definition };
 }

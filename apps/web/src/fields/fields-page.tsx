@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import type { SheetField } from '@cendra/core';
-import { handedOver } from '@cendra/core';
+import { reportFields } from '@cendra/core';
 import { WithDrawers } from '../bench/drawers';
 import { SentenceBar } from '../bench/sentence-bar';
 import { useBench } from '../bench/use-bench';
@@ -14,7 +14,7 @@ import { FieldLines } from './field-lines';
 export function FieldsPage() {
   const bench = useBench();
   const { trail } = bench;
-  const fields = useMemo(() => handedOver(trail), [trail]);
+  const fields = useMemo(() => reportFields(trail), [trail]);
   const [search, setSearch] = useSearchParams();
   const chosen = search.get('field');
   const setChosen = (field: string) =>

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { datasetSentence, fittingLayout, fixedConditions, handedOver, sentenceText } from '@cendra/core';
+import { datasetSentence, fittingLayout, fixedConditions, reportFields, sentenceText } from '@cendra/core';
 import type { ResultDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -25,7 +25,7 @@ export function ProofPage() {
   const bench = useBench();
   const run = useProofRun(bench);
   const { trail, values } = bench;
-  const fields = useMemo(() => handedOver(trail), [trail]);
+  const fields = useMemo(() => reportFields(trail), [trail]);
   const layout = useMemo(() => fittingLayout(trail.definition.proof, fields), [trail.definition.proof, fields]);
   const title = sentenceText(datasetSentence(trail, values));
   const conditions = fixedConditions(trail);
@@ -72,7 +72,7 @@ interface ResultProps {
   readonly title: string;
   /** What the title does not say of the conditions the rows met. */
   readonly kept: readonly string[];
-  readonly fields: ReturnType<typeof handedOver>;
+  readonly fields: ReturnType<typeof reportFields>;
   readonly layout: ReturnType<typeof fittingLayout>;
 }
 

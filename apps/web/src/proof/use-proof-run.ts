@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo } from 'react';
-import { bindDefinition } from '@cendra/core';
+import { bindDefinition, resultStep } from '@cendra/core';
 import { useAppDispatch, useAppSelector } from '../app/store';
 import { mint } from '../bench/mint';
 import type { Bench } from '../bench/use-bench';
@@ -17,7 +17,7 @@ export interface ProofRunState extends RunState {
   again(): void;
 }
 
-/** Keeps a full run of the last step; what only concerns how it is read does not run it again. */
+/** Keeps a full run of the step that is handed over; what only concerns how it is read does not run it again. */
 export function useProofRun(bench: Bench): ProofRunState {
   const { trail, values, id } = bench;
   const dispatch = useAppDispatch();
@@ -25,7 +25,7 @@ export function useProofRun(bench: Bench): ProofRunState {
   const ran = useAppSelector((state) => state.proofRuns[id]);
   const run = useRun(slot, ran?.run);
   const { start } = run;
-  const last = trail.steps.at(-1);
+  const last = resultStep(trail);
   const binding = useMemo(() => bindDefinition(trail.definition, values, nowMicros()), [trail.definition, values]);
   const { revision } = bench.bench.saved;
   const step = last?.step.id ?? '';

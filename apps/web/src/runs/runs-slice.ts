@@ -13,10 +13,27 @@ const slice = createSlice({
     runHeard: (state, { payload }: PayloadAction<RunDto>) => {
       const known = state[payload.id];
       if (known && ORDER[known.state] > ORDER[payload.state]) return;
-      state[payload.id] = { ...payload, result: payload.result ?? known?.result ?? null, counts: payload.counts ?? known?.counts ?? null };
+      state[payload.id] = {
+        ...payload,
+        // Values that are not kept with the run are known only to who began it.
+        values: { ...known?.values, ...payload.values },
+        result: payload.result ?? known?.result ?? null,
+        counts: payload.counts ?? known?.counts ?? null,
+      };
+      forgetOldest(state);
     },
   },
 });
+
+/** So many ended runs are remembered; screens show the newest ones. */
+const MOST = 200;
+
+function forgetOldest(runs: Record<string, RunDto>): void {
+  const ended = Object.values(runs).filter((each) => ORDER[each.state] === 2);
+  if (ended.length <= MOST) return;
+  const oldest = ended.toSorted((a, b) => (a.createdAt < b.createdAt ? -1 : 1)).slice(0, ended.length - MOST);
+  for (const { id } of oldest) delete runs[id];
+}
 
 export const { runHeard } = slice.actions;
 export const runsReducer = slice.reducer;

@@ -69,11 +69,11 @@ function inputsOf({ trail, values, bench }: Bench, question: Question | undefine
   if (!question) return '';
   const { definition } = trail;
   if (!('step' in question)) {
-    const tables = definition.steps.filter((each) => each.kind === 'table');
+    const tables = definition.steps.filter((each) => each.inputs.length === 0);
     return JSON.stringify([tables, definition.parameters, values]);
   }
-  const own = question.kind === 'fate' || question.kind === 'clauses';
-  const [before] = definition.steps.find((each) => each.id === question.step)?.inputs ?? [];
+  const own = question.kind === 'follow' || question.kind === 'clauses';
+  const before = definition.steps.find((each) => each.id === question.step)?.inputs.find((each) => each !== null);
   const steps = subTrail(definition, own ? question.step : (before ?? question.step)).map(({ name: _name, ...step }) => step);
   return JSON.stringify([steps, definition.calendar, valuesUsed(values, definition.parameters), bench.id]);
 }

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { Ask, GivenValues } from '@cendra/core';
+import type { Inspection, GivenValues } from '@cendra/core';
 import type { RunDto } from '../api';
 import { api } from '../api';
 import type { Failure } from '../api/problem';
@@ -18,7 +18,7 @@ export interface RunOf {
   readonly size: 'head' | 'full';
   readonly values: GivenValues;
   /** Something else than the step's rows. */
-  readonly ask?: Ask;
+  readonly inspection?: Inspection;
 }
 
 export interface RunState {
@@ -62,12 +62,12 @@ export function useRun(slot: string, known?: string): RunState {
   const newest = useRef(0);
   const turn = useRef<Promise<unknown>>(Promise.resolve());
   const start = useCallback(
-    async ({ dataset, revision, step, size, values, ask: asked }: RunOf) => {
+    async ({ dataset, revision, step, size, values, inspection }: RunOf) => {
       setRefusal(undefined);
       const mine = ++newest.current;
       const given = { dataset, revision, step, size, values: values as Record<string, string[]>, slot };
       const asking = turn.current.then(() =>
-        mine === newest.current ? startRun({ newRunDto: asked ? { ...given, ask: asked } : given }) : undefined,
+        mine === newest.current ? startRun({ newRunDto: inspection ? { ...given, inspection } : given }) : undefined,
       );
       turn.current = asking;
       const answer = await asking;

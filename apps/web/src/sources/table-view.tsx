@@ -136,12 +136,12 @@ function Columns({ table }: { readonly table: DescribedTableDto }) {
 }
 
 function Relations({ table }: { readonly table: DescribedTableDto }) {
-  if (table.relationships.length === 0) return <p className="text-ink-soft">No relation to another table is declared.</p>;
+  if (table.relations.length === 0) return <p className="text-ink-soft">No relation to another table is declared.</p>;
   return (
     <section aria-label="Relations">
       <h3 className="font-medium">Relations</h3>
       <ul>
-        {table.relationships.map((each, index) => {
+        {table.relations.map((each, index) => {
           const other = `${each.otherSchema}/${each.otherTable}`;
           return (
             <li key={index} className="border-b py-1">

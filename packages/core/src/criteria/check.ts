@@ -2,8 +2,8 @@ import type { Field, FieldType } from '../fields';
 import { fieldById, typeWord, yesno, float, date } from '../fields';
 import type { Expression, ExpressionText, Scope } from '../expressions';
 import { checkCondition, checkExpression, commonType } from '../expressions';
-import type { Parameter } from '../parameters';
-import { dayOfMoment, parameterType, parseRelativeDay, parseStretch, resolveRelativeDay, resolveStretch } from '../parameters';
+import type { Parameter, RelativeDay } from '../parameters';
+import { parameterType, parseRelativeDay, parseStretch } from '../parameters';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Value } from '../values';
@@ -17,6 +17,8 @@ export interface CheckedClause {
   /** Undefined for a clause that is off, unfinished or wrong. */
   readonly expression?: Expression;
   readonly problems: readonly Problem[];
+  /** Of a group: its clauses, each by itself. */
+  readonly inner?: readonly CheckedClause[];
 }
 
 /** Each clause as a typed condition over the scope's fields, or its problems at their place. */
@@ -32,7 +34,7 @@ export function checkClause(clause: Clause, scope: Scope): CheckedClause {
         clause.head,
         inner.flatMap((each) => each.expression ?? []),
       );
-      return expression ? { clause, expression, problems } : { clause, problems };
+      return expression ? { clause, expression, problems, inner } : { clause, problems, inner };
     }
     case 'condition':
       return checkSlots(clause, scope);
@@ -179,8 +181,7 @@ function readOperand(
   if (operand.text === '' && field.type.kind !== 'text') return undefined;
   const relative = familyOf(field.type) === 'day' ? parseRelativeDay(operand.text) : undefined;
   if (!relative) return readTyped(operand.text, field, place);
-  const day = resolveRelativeDay(relative, dayOfMoment(scope.now ?? 0n), scope.calendar ?? COMMON_CALENDAR);
-  return { expression: { op: 'literal', type: date, value: day ?? null } };
+  return { expression: relativeDay(relative, scope) };
 }
 
 /** Both ends of a range that one relative stretch, such as `last 3 months`, gives. */
@@ -188,9 +189,15 @@ function readDays(operands: readonly Operand[], scope: Scope): readonly Expressi
   const [first, second] = operands;
   if (first?.kind !== 'value' || (second !== undefined && (second.kind !== 'value' || second.text.trim() !== ''))) return undefined;
   const stretch = parseStretch(first.text);
-  const days = stretch && resolveStretch(stretch, dayOfMoment(scope.now ?? 0n), scope.calendar ?? COMMON_CALENDAR);
-  return days && [days.from, days.until].map((value): Expression => ({ op: 'literal', type: date, value }));
+  return stretch && (['start', 'end'] as const).map((at) => relativeDay({ at, of: stretch }, scope));
 }
+
+const relativeDay = (day: RelativeDay, { calendar = COMMON_CALENDAR }: Scope): Expression => ({
+  op: 'relativeDay',
+  type: date,
+  day,
+  calendar,
+});
 
 function readExpression(
   written: ExpressionText,

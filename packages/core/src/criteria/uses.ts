@@ -1,5 +1,5 @@
-import type { Reference } from '../expressions';
-import { linkReferences, renameReference } from '../expressions';
+import type { ExpressionText, Reference } from '../expressions';
+import { expressionIds, linkReferences, renameReference } from '../expressions';
 import type { Parameter } from '../parameters';
 import type { Clause } from './clause';
 import { clausesWithin } from './clause';
@@ -17,6 +17,29 @@ export function clauseUses(clauses: readonly Clause[], parameters: readonly Para
       return each.kind === 'expression' ? each.expression.refs : [{ kind: each.kind, id: each.id }];
     });
     return clause.field === '' ? operands : [{ kind: 'field', id: clause.field }, ...operands];
+  });
+}
+
+/** The expressions written in a clause, not in those inside it. */
+export function expressionsWritten(clause: Clause): readonly ExpressionText[] {
+  if (clause.kind === 'expression') return [clause.expression];
+  return clause.kind === 'group' ? [] : clause.operands.flatMap((each) => (each.kind === 'expression' ? [each.expression] : []));
+}
+
+/** The clauses with ids exchanged: their own, and those of fields and parameters they mention. */
+export function clauseIds(clauses: readonly Clause[], idOf: (id: string) => string): readonly Clause[] {
+  return clauses.map((clause): Clause => {
+    const own = { ...clause, id: idOf(clause.id) };
+    if (own.kind === 'group') return { ...own, clauses: clauseIds(own.clauses, idOf) };
+    if (own.kind === 'expression') return { ...own, expression: expressionIds(own.expression, idOf) };
+    const operands = own.operands.map((each) =>
+      each.kind === 'value'
+        ? each
+        : each.kind === 'expression'
+          ? { ...each, expression: expressionIds(each.expression, idOf) }
+          : { ...each, id: idOf(each.id) },
+    );
+    return { ...own, field: own.field === '' ? '' : idOf(own.field), operands };
   });
 }
 

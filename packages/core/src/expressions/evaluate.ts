@@ -1,4 +1,5 @@
 import type { FieldType } from '../fields';
+import { dayOfMoment, resolveRelativeDay } from '../parameters';
 import type { Decimal, Value } from '../values';
 import {
   addDecimals,
@@ -88,6 +89,8 @@ export function evaluate(node: Expression, row: Row): Value {
       return like(evaluate(node.of, row), evaluate(node.pattern, row), node.escape);
     case 'now':
       return nowValue(node.word, row.now);
+    case 'relativeDay':
+      return resolveRelativeDay(node.day, dayOfMoment(row.now), node.calendar) ?? null;
     case 'case': {
       const taken = node.branches.find((branch) => evaluate(branch.when, row) === true);
       return evaluate(taken?.then ?? node.otherwise, row);

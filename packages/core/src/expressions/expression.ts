@@ -1,6 +1,7 @@
 import type { FieldId, FieldType } from '../fields';
+import type { RelativeDay } from '../parameters';
 import type { Span } from '../problem';
-import type { ExtractUnit, ShiftUnit, Value } from '../values';
+import type { Calendar, ExtractUnit, ShiftUnit, Value } from '../values';
 import type { Arithmetic, Comparison, Frame, NowWord } from './tree';
 
 /**
@@ -130,6 +131,8 @@ export type Expression =
   | { readonly op: 'like'; readonly type: FieldType; readonly of: Expression; readonly pattern: Expression; readonly escape?: string }
   /** The moment of the run, the same in every row and statement of it; read in UTC. */
   | { readonly op: 'now'; readonly type: FieldType; readonly word: NowWord }
+  /** A day told from the moment of the run, such as the start of last season; null where it leaves the years 1 to 9999. */
+  | { readonly op: 'relativeDay'; readonly type: FieldType; readonly day: RelativeDay; readonly calendar: Calendar }
   | {
       readonly op: 'case';
       readonly type: FieldType;
@@ -159,6 +162,7 @@ export function operandsOf(node: Expression): readonly Expression[] {
     case 'field':
     case 'parameter':
     case 'now':
+    case 'relativeDay':
       return [];
     case 'arithmetic':
     case 'compare':
@@ -231,6 +235,7 @@ export function withOperands(node: Expression, operands: readonly Expression[]):
     case 'field':
     case 'parameter':
     case 'now':
+    case 'relativeDay':
       return node;
     case 'arithmetic':
     case 'compare':
@@ -259,4 +264,13 @@ export function withOperands(node: Expression, operands: readonly Expression[]):
     default:
       return { ...node, of: next() };
   }
+}
+
+/** The expression with field ids exchanged, structure and types untouched; ids that are not named stay. */
+export function withFields(node: Expression, ids: ReadonlyMap<FieldId, FieldId>): Expression {
+  if (node.op === 'field') return { ...node, id: ids.get(node.id) ?? node.id };
+  return withOperands(
+    node,
+    operandsOf(node).map((each) => withFields(each, ids)),
+  );
 }

@@ -18,5 +18,5 @@ export * from './tokens';
 export * from './trace';
 export * from './transform';
 export * from './tree';
-export * from './wordings';
+export * from './window-templates';
 export { LARGE_SUM, SUM_SCALE, windowValues } from './windows';

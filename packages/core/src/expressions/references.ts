@@ -49,6 +49,20 @@ function mentionsTyped(text: string): readonly Mention[] {
   });
 }
 
+/** The text with the ids its references mean exchanged. */
+export const expressionIds = ({ text, refs }: ExpressionText, idOf: (id: string) => string): ExpressionText => ({
+  text,
+  refs: refs.map((each) => ({ ...each, id: idOf(each.id) })),
+});
+
+/** Whether a span reads as a name, quoted or not and whatever its case. */
+const reads = (written: string, name: string) => written.replace(/^:/, '').replace(/^"|"$/g, '').toLowerCase() === name.toLowerCase();
+
+/** Whether some reference to `id` is written with another name than it has. */
+export function isMisnamed({ text, refs }: ExpressionText, kind: Reference['kind'], id: string, name: string): boolean {
+  return refs.some((ref) => ref.kind === kind && ref.id === id && !reads(text.slice(ref.from, ref.to), name));
+}
+
 /** The text with every reference to `id` written as `name`; other spans move along. */
 export function renameReference(source: ExpressionText, kind: Reference['kind'], id: string, name: string): ExpressionText {
   let text = '';

@@ -18,8 +18,6 @@ export interface Scope {
   readonly parameters: readonly Parameter[];
   /** Left out: weeks from Monday, years from January. */
   readonly calendar?: Calendar;
-  /** The moment of a run, in microseconds of UTC, where relative dates are to be resolved. */
-  readonly now?: bigint;
   /** Why values of other rows cannot be used at this place; left out where they can. */
   readonly withoutOtherRows?: string;
   /** Fields that are there by name and cannot be used at this place, with why. */

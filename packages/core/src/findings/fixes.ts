@@ -2,11 +2,10 @@ import { linkReferences } from '../expressions';
 import type { Problem } from '../problem';
 import { safeName } from '../sheet';
 import type { SheetEntry } from '../sheet';
-import type { CalculatedField, TableStep } from '../steps';
-import { postgresqlType } from '../sql';
-import type { Catalogue } from '../steps';
+import type { Catalogue, TableStep } from '../steps';
+import { checkedOf, ofKind } from '../steps';
 import type { CheckedTrail, Definition, Edit } from '../trail';
-import { checkedStep, handedOver } from '../trail';
+import { checkedStep, removeParameter, reportFields, setItem } from '../trail';
 
 /** A way to mend a finding: what it does, said as on a button, and the edits that do it. */
 export interface Fix {
@@ -26,9 +25,8 @@ const FIXES: Readonly<Record<string, Fixing>> = {
   'proof-field-gone': (found, { definition }) => withoutField(definition, found),
   'total-unsuited': withoutTotals,
   'parameter-unused': (found, { definition }) => {
-    const index = definition.parameters.findIndex((each) => each.id === found.place.parameter);
-    const parameter = definition.parameters[index];
-    return parameter ? [{ says: `Remove :${parameter.name}`, edits: [{ kind: 'remove parameter', parameter, index }] }] : [];
+    const parameter = definition.parameters.find((each) => each.id === found.place.parameter);
+    return parameter ? [{ says: `Remove :${parameter.name}`, edits: [removeParameter(definition, parameter)] }] : [];
   },
   'column-gone': (found, { definition }) => {
     const step = tableStep(definition, found);
@@ -39,11 +37,11 @@ const FIXES: Readonly<Record<string, Fixing>> = {
   },
   'column-retyped': (found, { definition }, catalogue) => {
     const step = tableStep(definition, found);
-    const known = step && catalogue(step.source, step.schema, step.table);
-    if (!step || !Array.isArray(known)) return [];
+    const known = step && catalogue({ kind: 'table', source: step.source, schema: step.schema, table: step.table });
+    if (!step || !known || known === 'gone') return [];
     const to = step.fields.map((field) => {
-      const now = known.find((each) => each.name === field.column)?.sourceType;
-      return field.id === found.place.field && now !== undefined ? { ...field, sourceType: now, type: postgresqlType(now) } : field;
+      const now = known.columns.find((each) => each.name === field.column);
+      return field.id === found.place.field && now ? { ...field, sourceType: now.sourceType, type: now.type } : field;
     });
     return [{ says: 'Take the new type over', edits: [{ kind: 'set step', step: step.id, property: 'fields', from: step.fields, to }] }];
   },
@@ -54,24 +52,25 @@ export function fixesOf(found: Problem, trail: CheckedTrail, catalogue: Catalogu
 }
 
 /** What the check would have written at the place. */
-function instead(found: Problem, { definition, steps }: CheckedTrail): readonly Fix[] {
-  const { position, field, step: id } = found.place;
-  const step = definition.steps.find((each) => each.id === id);
-  const calculated: CalculatedField | undefined = step?.kind === 'calculate' ? step.fields.find((each) => each.id === field) : undefined;
-  if (found.instead === undefined || !position || !step || !calculated) return [];
-  const text = calculated.expression.text.slice(0, position.from) + found.instead + calculated.expression.text.slice(position.to);
-  const schema = checkedStep({ definition, steps, problems: [] }, step.inputs[0] ?? '')?.schema ?? { fields: [] };
-  const to = { ...calculated, expression: linkReferences(text, { schema, parameters: definition.parameters }) };
-  return [{ says: `Write ${found.instead}`, edits: [{ kind: 'set calculated', step: step.id, from: calculated, to }] }];
+function instead(found: Problem, trail: CheckedTrail): readonly Fix[] {
+  const { position, field: id, step } = found.place;
+  const calculation = step === undefined ? undefined : checkedOf('calculate', checkedStep(trail, step));
+  const checked = calculation?.checked.find((each) => each.field.id === id);
+  if (found.instead === undefined || !position || !calculation || !checked) return [];
+  const { field, scope } = checked;
+  const text = field.expression.text.slice(0, position.from) + found.instead + field.expression.text.slice(position.to);
+  const to = { ...field, expression: linkReferences(text, { ...scope, parameters: trail.definition.parameters }) };
+  return [{ says: `Write ${found.instead}`, edits: [setItem(calculation.step, 'fields', field, to)] }];
 }
 
-const tableStep = (definition: Definition, { place }: Problem): TableStep | undefined => {
-  const step = definition.steps.find((each) => each.id === place.step);
-  return step?.kind === 'table' ? step : undefined;
-};
+const tableStep = (definition: Definition, { place }: Problem): TableStep | undefined =>
+  ofKind(
+    'table',
+    definition.steps.find((each) => each.id === place.step),
+  );
 
 function renaming(found: Problem, trail: CheckedTrail): readonly Fix[] {
-  const fields = handedOver(trail);
+  const fields = reportFields(trail);
   const field = fields.find((each) => each.id === found.place.field);
   if (!field) return [];
   const taken = fields.filter((each) => each.id !== field.id && !each.forUseOnly).map((each) => each.name);
@@ -87,7 +86,7 @@ function unsaid(definition: Definition, { place }: Problem, property: 'format', 
 
 function lastDates(found: Problem, trail: CheckedTrail): readonly Fix[] {
   const entry = trail.definition.sheet.find((each) => each.field === found.place.field);
-  const dates = handedOver(trail).filter((each) => !each.forUseOnly && each.role === 'date');
+  const dates = reportFields(trail).filter((each) => !each.forUseOnly && each.role === 'date');
   return dates.slice(0, 3).map(({ id, name }) => ({
     says: `The last by ${name}`,
     edits: [{ kind: 'set sheet', field: found.place.field ?? '', property: 'lastBy', from: entry?.lastBy, to: id }],
@@ -108,7 +107,7 @@ function withoutField({ proof }: Definition, { place }: Problem): readonly Fix[]
 /** The proof without the totals of a field that its role does not allow; those it allows stay. */
 function withoutTotals({ place }: Problem, trail: CheckedTrail): readonly Fix[] {
   const { totals } = trail.definition.proof;
-  const allowed = handedOver(trail).find((each) => each.id === place.field)?.aggregates ?? [];
+  const allowed = reportFields(trail).find((each) => each.id === place.field)?.aggregates ?? [];
   const to = totals?.filter(({ field, aggregate }) => field !== place.field || allowed.includes(aggregate));
   return to && to.length < (totals?.length ?? 0)
     ? [{ says: OUT_OF_PROOF, edits: [{ kind: 'set proof', property: 'totals', from: totals, to }] }]

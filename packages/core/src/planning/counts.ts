@@ -1,20 +1,21 @@
 import type { Expression } from '../expressions';
-import { either, failureOf, fieldsUsed, isTrue, not, wholeLiteral, windowsOf } from '../expressions';
-import type { Schema } from '../fields';
-import { whole, yesno } from '../fields';
+import { fieldsUsed, isTrue, not, wholeLiteral } from '../expressions';
+import { whole } from '../fields';
 import type { Binding } from '../parameters';
 import type { Relation } from '../sql';
-import { columnsOf, failedColumn, prune, shared } from '../sql';
-import { calculatedColumns, calculateRelation, criteriaCondition } from '../steps';
-import type { CalculateStep, Catalogue, Step, StepContext } from '../steps';
+import { prune, shared } from '../sql';
+import type { CheckedStep, Passing } from '../steps';
+import { kindOf } from '../steps';
 import type { CheckedTrail } from '../trail';
-import { checkedStep, subTrail } from '../trail';
-import { relationAfter } from './plan';
+import { checkedStep, relationWhenOff, subTrail } from '../trail';
+import { relationAfter } from './relations';
 
-/** The exact row counts of a chain of steps. */
+/** How to count the steps up to one, exactly. */
 export interface CountPlan {
-  /** Statements in the order of the trail: a new one begins where values over other rows need the rows that are left. */
+  /** Statements, each for a run of steps of which one keeps rows of the one before. */
   readonly segments: readonly CountSegment[];
+  /** Steps whose rows are those of others together; each behind those it adds up. */
+  readonly sums: readonly { readonly step: string; readonly of: readonly string[] }[];
 }
 
 export interface CountSegment {
@@ -48,32 +49,33 @@ export interface StepCount {
   readonly fields: readonly { readonly field: string; readonly failed: bigint }[];
 }
 
-type Counting = StepContext & { readonly binding: Binding };
-
-/** How to count the trail up to a step: a `case` gives each row the number of the first criteria step it fails. */
-export function planCounts(trail: CheckedTrail, stepId: string, binding: Binding, catalogue: Catalogue = () => undefined): CountPlan {
-  const chain = subTrail(trail.definition, stepId);
-  const [first, ...rest] = chain;
-  if (!first) throw new RangeError('a trail without steps is not counted');
-  const { parameters, calendar } = trail.definition;
-  const context: Counting = { parameters, calendar, catalogue, binding };
-  const segments = [new Segment(relationAfter(trail, first.id, binding, catalogue), first.id)];
-  let current = segments[0] as Segment;
-  for (const [index, step] of rest.entries()) {
-    const schema = checkedStep(trail, step.inputs[0] ?? '')?.schema ?? { fields: [] };
-    if (current.hasStages && looksAtOtherRows(step, schema, context)) {
-      current = new Segment(relationAfter(trail, chain[index]?.id ?? first.id, binding, catalogue), undefined);
-      segments.push(current);
-    }
-    current.add(step, schema, context);
+/**
+ * How to count the trail up to a step. A run of steps that keep rows of one another is one statement, in which a
+ * `case` gives each row the number of the first step that drops it. A new one begins where a step says so itself, where
+ * two steps stand on one, and where values over other rows need the rows that are left.
+ */
+export function planCounts(trail: CheckedTrail, stepId: string, binding: Binding): CountPlan {
+  const segments: Segment[] = [];
+  const sums: CountPlan['sums'][number][] = [];
+  for (const { id } of subTrail(trail.definition, stepId)) {
+    const checked = checkedStep(trail, id);
+    if (!checked) continue;
+    const { step } = checked;
+    const inputs = step.inputs.flatMap((each) => each ?? []);
+    const [first] = inputs;
+    const { counted } = kindOf(step);
+    if (first !== undefined && (step.off || counted.by === 'rows of its first input')) {
+      const open = segments.find((each) => each.last === first);
+      const passing = step.off || counted.by !== 'rows of its first input' ? undefined : counted.passing;
+      const goesOn = open?.take(checked, passing, binding);
+      if (goesOn) continue;
+      const next = new Segment(relationAfter(trail, first, binding), undefined);
+      next.take(checked, passing, binding);
+      segments.push(next);
+    } else if (counted.by === 'rows of all inputs') sums.push({ step: id, of: inputs });
+    else segments.push(new Segment(relationAfter(trail, id, binding), id));
   }
-  return { segments: segments.map((each) => each.finished()) };
-}
-
-function looksAtOtherRows(step: Step, schema: Schema, context: Counting): boolean {
-  return (
-    step.kind === 'calculate' && !step.off && calculatedColumns(step, schema, context).some((each) => windowsOf(each.expression).length > 0)
-  );
+  return { segments: segments.map((each) => each.finished()), sums };
 }
 
 /** One statement in the making. */
@@ -81,42 +83,38 @@ class Segment {
   private readonly steps: CountedStep[] = [];
   private readonly conditions: Expression[] = [];
   private readonly failures: (CountedFailure & { readonly when: Expression })[] = [];
+  /** The step whose rows it has come to; another one standing on the same begins anew. */
+  last: string | undefined;
 
   constructor(
     private relation: Relation,
     arriving: string | undefined,
   ) {
+    this.last = arriving;
     if (arriving !== undefined) this.steps.push({ step: arriving, stage: 0 });
   }
 
-  get hasStages(): boolean {
-    return this.conditions.length > 0;
-  }
-
-  add(step: Step, schema: Schema, context: Counting): void {
-    const after = this.conditions.length;
-    if (!step.off && step.kind === 'calculate') this.calculate(step, schema, context);
-    const condition = !step.off && step.kind === 'criteria' ? criteriaCondition(step, schema, context) : undefined;
-    if (!condition) {
-      this.steps.push({ step: step.id, stage: 0 });
-      return;
+  /** Goes on to a step; false where its rows need a statement of their own. */
+  take(
+    checked: CheckedStep,
+    passing: ((checked: CheckedStep, input: Relation, binding: Binding) => Passing) | undefined,
+    binding: Binding,
+  ): boolean {
+    const step = checked.step.id;
+    const passes = passing?.(checked, this.relation, binding);
+    if (passes?.looksAtOtherRows && this.conditions.length > 0) return false;
+    this.last = step;
+    if (!passes) {
+      this.relation = relationWhenOff(checked, this.relation);
+      this.steps.push({ step, stage: 0 });
+      return true;
     }
-    const failure = failureOf(condition);
-    if (failure) this.failures.push({ step: step.id, after, when: failure });
-    this.conditions.push(condition);
-    this.steps.push({ step: step.id, stage: this.conditions.length });
-  }
-
-  private calculate(step: CalculateStep, schema: Schema, context: Counting): void {
-    const arriving = new Set(columnsOf(this.relation).map((each) => each.id));
-    this.relation = calculateRelation(step, this.relation, schema, context, true);
-    const present = new Set(columnsOf(this.relation).flatMap(({ id }) => (arriving.has(id) ? [] : [id])));
-    const flags = step.fields.flatMap(({ id }) => (present.has(failedColumn(id).id) ? [{ field: id, when: flag(id) }] : []));
-    if (flags.length === 0) return;
     const after = this.conditions.length;
-    const when = flags.map((each) => each.when);
-    this.failures.push({ step: step.id, after, when: when.length > 1 ? either(...when) : (when[0] as Expression) });
-    this.failures.push(...flags.map((each) => ({ ...each, step: step.id, after })));
+    this.relation = passes.relation;
+    this.failures.push(...passes.failures.map((each) => ({ ...each, step, after })));
+    if (passes.keeps) this.conditions.push(passes.keeps);
+    this.steps.push({ step, stage: passes.keeps ? this.conditions.length : 0 });
+    return true;
   }
 
   finished(): CountSegment {
@@ -144,8 +142,6 @@ function stagesOf(input: Relation, conditions: readonly Expression[], failures: 
   };
 }
 
-const flag = (id: string): Expression => ({ op: 'field', type: yesno, id: failedColumn(id).id });
-
 /** A group a statement gave: the number of a stage, how many rows, and in how many of them each failure held. */
 export interface StageGroup {
   readonly stage: number;
@@ -155,7 +151,14 @@ export interface StageGroup {
 
 /** Counts per step from the groups each segment's statement gave. */
 export function countsFrom(plan: CountPlan, groups: readonly (readonly StageGroup[])[]): readonly StepCount[] {
-  return plan.segments.flatMap((segment, index) => segmentCounts(segment, groups[index] ?? []));
+  const counts = new Map(
+    plan.segments.flatMap((segment, index) => segmentCounts(segment, groups[index] ?? []).map((each) => [each.step, each] as const)),
+  );
+  for (const { step, of } of plan.sums) {
+    const rows = of.reduce((sum, each) => sum + (counts.get(each)?.rows ?? 0n), 0n);
+    counts.set(step, { step, rows, failed: 0n, fields: [] });
+  }
+  return [...counts.values()];
 }
 
 function segmentCounts(segment: CountSegment, groups: readonly StageGroup[]): readonly StepCount[] {

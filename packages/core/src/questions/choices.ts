@@ -7,8 +7,10 @@ import { parameterType } from '../parameters';
 import { relationAfter } from '../planning';
 import { refuse } from '../problem';
 import type { Relation } from '../sql';
-import { checkedStep } from '../trail';
-import type { QuestionContext, Questioning, WantedRows } from './question';
+import type { Questioning, WantedRows } from '../steps';
+import { kindOf } from '../steps';
+import { checkedStep, resultStep } from '../trail';
+import type { QuestionContext } from './question';
 import type { FoundValues, KnownValues, ValueOrigin } from './values';
 import { knownValues, listValues } from './values';
 
@@ -47,22 +49,22 @@ function* bounded<A>(question: Questioning<A>, bound: NonNullable<WantedRows['bo
 }
 
 function originOf(context: QuestionContext, parameter: Parameter, offered: Looked) {
-  const { trail, binding, catalogue } = offered.from === 'dataset' ? otherOf(context, parameter, offered.dataset) : context;
-  const step = offered.from === 'dataset' ? trail.steps.at(-1) : trail.steps.find((each) => introduces(each.step, offered.field));
+  const { trail, binding } = offered.from === 'dataset' ? otherOf(context, parameter, offered.dataset) : context;
+  const step = offered.from === 'dataset' ? resultStep(trail) : trail.steps.find((each) => introduces(each.step, offered.field));
   const schema = step && (checkedStep(trail, step.step.id)?.schema ?? { fields: [] });
   const value = schema && fieldById(schema, offered.field);
   const gone = 'The field the choices come from is not there any more.';
   if (!step || !value) return refuse('choices-gone', gone, { parameter: parameter.id }, 'another field for the choices');
   const label = offered.label === null ? undefined : fieldById(schema, offered.label);
-  const relation = relationAfter(trail, step.step.id, binding, catalogue);
+  const relation = relationAfter(trail, step.step.id, binding);
   const narrowed = narrowedRows(context, relation, schema.fields, offered.narrowedBy);
   const origin: ValueOrigin = label ? { relation: narrowed, value, label } : { relation: narrowed, value };
   return { origin, bound: binding.bound };
 }
 
-/** Choices come from a table as it is: criteria further down may ask with the very parameter they are offered for. */
+/** Choices come from a source as it is: criteria further down may ask with the very parameter they are offered for. */
 function introduces(step: QuestionContext['trail']['steps'][number]['step'], field: string): boolean {
-  return step.kind === 'table' && step.fields.some((each) => each.id === field);
+  return step.inputs.length === 0 && kindOf(step).mints(step).includes(field);
 }
 
 function otherOf({ others }: QuestionContext, parameter: Parameter, dataset: string) {

@@ -1,17 +1,18 @@
-import type { Clause, Head } from '../criteria';
+import type { ActiveClause, Clause, Head, Outcome } from '../criteria';
+import { outcomeFrom, passing } from '../criteria';
 import type { Expression } from '../expressions';
 import { compare, fieldsUsed, isNull, isTrue, not, smallSum, when, wholeLiteral } from '../expressions';
 import { whole, yesno } from '../fields';
 import type { Column, CountColumn, Relation } from '../sql';
-import { columnsOf } from '../sql';
-import type { CriteriaStep } from '../steps';
-import type { AskedStep, Asks } from './asked-clauses';
-import { allOf, askedStep, column, conditionColumns, outcome, outcomeGroups, outcomeOf, passing } from './asked-clauses';
+import { calculatedColumn as column, columnsOf } from '../sql';
+import type { CriteriaStep, Questioning, WireRow } from '../steps';
+import type { CriteriaAt } from './active-clauses';
+import { allOf, conditionColumns, criteriaAt, outcomeGroups, outcomeOf } from './active-clauses';
 import type { Excluding } from './excluding';
 import { excluding } from './excluding';
-import type { ClauseCount, Outcome } from './outcomes';
+import type { ClauseCount } from './outcomes';
 import { countsUnder, withGroups } from './outcomes';
-import type { QuestionContext, Questioning, WireRow } from './question';
+import type { QuestionContext } from './question';
 
 /** How many rows each clause of a criteria step passes, and where none is left, why. */
 export interface ClauseCounts {
@@ -26,7 +27,7 @@ export interface ClauseCounts {
 export const GROUPED_CLAUSES = 10;
 
 export function* clauseCounts(context: QuestionContext, stepId: string): Questioning<ClauseCounts> {
-  const asked = askedStep(context, stepId);
+  const asked = criteriaAt(context, stepId);
   const single = asked.lines.filter((each) => each.line.clause.kind !== 'group');
   const counts = single.length <= GROUPED_CLAUSES ? yield* grouped(asked, single) : yield* summed(asked, single);
   const nothingLeft = counts.left === '0' && counts.rows !== '0' && asked.step.head !== 'at least one';
@@ -36,7 +37,7 @@ export function* clauseCounts(context: QuestionContext, stepId: string): Questio
 }
 
 /** Few clauses: what all of them say together tells every count. */
-function* grouped({ step, input, lines }: AskedStep, single: readonly Asks[]): Questioning<ClauseCounts> {
+function* grouped({ step, input, lines }: CriteriaAt, single: readonly ActiveClause[]): Questioning<ClauseCounts> {
   const groups = withGroups(
     lines.map((each) => each.line),
     yield* outcomeGroups(input, single),
@@ -68,7 +69,7 @@ function keeps(head: Head, ids: readonly string[], outcomes: ReadonlyMap<string,
  * Many clauses: one pass with two sums a clause, and the rows grouped by the first clause that decides and whether it
  * is the only one that does. A hundred clauses give at most two hundred groups.
  */
-function* summed({ step, input, lines }: AskedStep, single: readonly Asks[]): Questioning<ClauseCounts> {
+function* summed({ step, input, lines }: CriteriaAt, single: readonly ActiveClause[]): Questioning<ClauseCounts> {
   const { head } = step;
   const conditions = new Map(
     lines.map(({ line }) => [line.clause.id, overColumns(line.clause, new Set(single.map((each) => each.line.clause.id)))]),
@@ -109,14 +110,14 @@ function* summed({ step, input, lines }: AskedStep, single: readonly Asks[]): Qu
 
 function readSums(
   step: CriteriaStep,
-  lines: readonly Asks[],
+  lines: readonly ActiveClause[],
   top: readonly string[],
   columns: readonly Column[],
   rows: readonly WireRow[],
 ): ClauseCounts {
   const groups = rows.map((row) => ({
     stage: Number(row[0] ?? '0'),
-    single: outcome(row[1]) === true,
+    single: outcomeFrom(row[1]) === true,
     rows: BigInt(row[2] ?? '0'),
     row,
   }));

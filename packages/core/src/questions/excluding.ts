@@ -1,13 +1,15 @@
 import type { Expression } from '../expressions';
 import { all, fieldsUsed, isTrue, not } from '../expressions';
 import { fieldById } from '../fields';
+import type { ActiveClause } from '../criteria';
+import { passes, passing } from '../criteria';
 import type { Column, Relation } from '../sql';
 import { shared } from '../sql';
-import type { AskedStep, Asks } from './asked-clauses';
-import { outcomeGroups, passing } from './asked-clauses';
+import type { Questioning } from '../steps';
+import { knownBy } from '../steps';
+import type { CriteriaAt } from './active-clauses';
+import { outcomeGroups } from './active-clauses';
 import type { OutcomeGroup } from './outcomes';
-import { passes } from './outcomes';
-import type { Questioning } from './question';
 
 /** A set of clauses no row passes together and from which none can be left out. */
 export interface Excluding {
@@ -28,7 +30,7 @@ export interface ExcludingExample {
 export const TRIED_CLAUSES = 12;
 
 /** Why no row is left of a step whose clauses all have to hold, or none of which may. */
-export function* excluding(asked: AskedStep): Questioning<Excluding | undefined> {
+export function* excluding(asked: CriteriaAt): Questioning<Excluding | undefined> {
   const top = asked.lines.filter((each) => each.line.within.length === 0);
   const smallest = top.length <= TRIED_CLAUSES;
   const found = smallest ? yield* smallestSet(asked, top) : yield* irreducibleSet(asked, top);
@@ -41,14 +43,14 @@ export function* excluding(asked: AskedStep): Questioning<Excluding | undefined>
   return { clauses: found.map((each) => each.line.clause.id), smallest, examples };
 }
 
-function* smallestSet({ step, input }: AskedStep, top: readonly Asks[]): Questioning<readonly Asks[] | undefined> {
+function* smallestSet({ step, input }: CriteriaAt, top: readonly ActiveClause[]): Questioning<readonly ActiveClause[] | undefined> {
   const groups = yield* outcomeGroups(input, top);
   const failing = groups.map((group) => failedBy(step.head, top, group));
   const found = smallestHitting(top.length, failing);
   return found === undefined ? undefined : top.filter((_each, index) => (found & (1 << index)) !== 0);
 }
 
-function failedBy(head: AskedStep['step']['head'], top: readonly Asks[], { outcomes }: OutcomeGroup): number {
+function failedBy(head: CriteriaAt['step']['head'], top: readonly ActiveClause[], { outcomes }: OutcomeGroup): number {
   return top.reduce((mask, { line }, index) => (passes(head, outcomes.get(line.clause.id) ?? null) ? mask : mask | (1 << index)), 0);
 }
 
@@ -72,12 +74,17 @@ export function smallestHitting(count: number, sets: readonly number[]): number 
  * A set from which none can be left out, by halving (U. Junker, "QuickXplain", 2004): each test asks whether any row
  * passes some clauses, and few are needed where the set is small.
  */
-function* irreducibleSet(asked: AskedStep, top: readonly Asks[]): Questioning<readonly Asks[] | undefined> {
+function* irreducibleSet(asked: CriteriaAt, top: readonly ActiveClause[]): Questioning<readonly ActiveClause[] | undefined> {
   if (yield* anyRow(asked, top)) return undefined;
   return yield* explain(asked, [], top, false);
 }
 
-function* explain(asked: AskedStep, behind: readonly Asks[], open: readonly Asks[], grown: boolean): Questioning<readonly Asks[]> {
+function* explain(
+  asked: CriteriaAt,
+  behind: readonly ActiveClause[],
+  open: readonly ActiveClause[],
+  grown: boolean,
+): Questioning<readonly ActiveClause[]> {
   if (grown && !(yield* anyRow(asked, behind))) return [];
   if (open.length <= 1) return open;
   const half = Math.ceil(open.length / 2);
@@ -87,7 +94,7 @@ function* explain(asked: AskedStep, behind: readonly Asks[], open: readonly Asks
   return [...sooner, ...later];
 }
 
-function* anyRow(asked: AskedStep, clauses: readonly Asks[]): Questioning<boolean> {
+function* anyRow(asked: CriteriaAt, clauses: readonly ActiveClause[]): Questioning<boolean> {
   const rows = yield {
     ...passingRows(
       asked,
@@ -99,7 +106,7 @@ function* anyRow(asked: AskedStep, clauses: readonly Asks[]): Questioning<boolea
 }
 
 function passingRows(
-  { input, schema }: AskedStep,
+  { input, schema }: CriteriaAt,
   conditions: readonly Expression[],
   columns: readonly Column[] = schema.fields.slice(0, 1),
 ) {
@@ -110,11 +117,10 @@ function passingRows(
   return { relation: filtered, columns };
 }
 
-function* exampleFor(asked: AskedStep, set: readonly Asks[], clause: Asks): Questioning<ExcludingExample | undefined> {
-  const { schema, step } = asked;
+function* exampleFor(asked: CriteriaAt, set: readonly ActiveClause[], clause: ActiveClause): Questioning<ExcludingExample | undefined> {
+  const { schema, step, grain } = asked;
   const used = [...new Set(set.flatMap((each) => fieldsUsed(each.condition)))];
-  const keys = schema.fields.filter((each) => each.role === 'key').slice(0, 1);
-  const columns = [...new Set([...keys.map((each) => each.id), ...used])].flatMap((id) => fieldById(schema, id) ?? []).slice(0, 8);
+  const columns = [...new Set([...knownBy(grain, schema), ...used])].flatMap((id) => fieldById(schema, id) ?? []).slice(0, 8);
   const conditions = set.map((each) => {
     const pass = passing(step.head, each.condition);
     return each === clause ? not(isTrue(pass)) : pass;

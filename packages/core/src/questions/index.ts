@@ -1,11 +1,11 @@
-export * from './ask';
+export * from './begin';
 export { choices } from './choices';
 export type { ClauseCounts } from './clause-counts';
 export { clauseCounts, GROUPED_CLAUSES } from './clause-counts';
 export type { Excluding, ExcludingExample } from './excluding';
 export { smallestHitting, TRIED_CLAUSES } from './excluding';
-export type { Fate, Identity, NamedValue, StepFate } from './fate';
+export type { Followed, FollowedStep, Identity } from './follow';
 export type { ClauseCount } from './outcomes';
 export { answered } from './question';
-export type { QuestionContext, Questioning, WantedRows, WireRow } from './question';
+export type { QuestionContext } from './question';
 export type { FoundValue, FoundValues, KnownValues } from './values';

@@ -1,7 +1,5 @@
-import type { ClauseLine, Head } from '../criteria';
-
-/** What a clause says of a row; null where it asked a null. */
-export type Outcome = boolean | null;
+import type { ClauseLine, Head, Outcome } from '../criteria';
+import { passes } from '../criteria';
 
 /** Rows that are alike in what the clauses say of them. */
 export interface OutcomeGroup {
@@ -23,9 +21,6 @@ export interface ClauseCount {
   /** Under "at least one": rows that only this clause keeps. */
   readonly onlyThis?: string;
 }
-
-/** Whether a clause that stands under a head lets a row pass, as far as it is asked. */
-export const passes = (head: Head, outcome: Outcome): boolean => (head === 'none' ? outcome !== true : outcome === true);
 
 /** What clauses under a head say together: the three-valued logic of SQL. */
 export function together(head: Head, outcomes: readonly Outcome[]): Outcome {

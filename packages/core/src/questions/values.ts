@@ -1,14 +1,14 @@
 import type { Expression } from '../expressions';
 import { all, call, cast, compare, editDistance, either, isNull, not, smallSum, textLiteral, when, wholeLiteral } from '../expressions';
-import type { Field, FieldType } from '../fields';
+import type { Field } from '../fields';
 import { text, whole } from '../fields';
 import { refuse } from '../problem';
-import type { CalculatedColumn, Column, Relation } from '../sql';
-import { columnsOf } from '../sql';
+import type { Column, Relation } from '../sql';
+import { calculatedColumn as column, columnsOf, valueOf as fieldOf } from '../sql';
+import type { Questioning, WantedRows, WireRow } from '../steps';
 import type { Value } from '../values';
 import { lowerCase, readValue, writeValue } from '../values';
 import { familyOf } from '../criteria';
-import type { Questioning, WantedRows, WireRow } from './question';
 
 /** A value that occurs, in wire form, with its label where it has one of its own, and in how many rows. */
 export interface FoundValue {
@@ -86,9 +86,7 @@ const contains = (of: Expression, sought: string): Expression => ({
   part: textLiteral(lowerCase(sought)),
 });
 
-const fieldOf = ({ id, type }: { readonly id: string; readonly type: FieldType }): Expression => ({ op: 'field', type, id });
 const asText = (of: Expression): Expression => cast(of, text);
-const column = (id: string, expression: Expression): CalculatedColumn => ({ id, name: id, type: expression.type, expression });
 
 function fieldIn(relation: Relation, id: string): Expression {
   const found = columnsOf(relation).find((each) => each.id === id);

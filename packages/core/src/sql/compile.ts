@@ -1,14 +1,16 @@
 import type { Expression, OrderBy, Window } from '../expressions';
+import { cast, fieldsUsed, nowValue, parameterKeysUsed, widen } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
+import { isNumber } from '../fields';
 import type { Binding } from '../parameters';
-import { fieldsUsed, nowValue, parameterKeysUsed } from '../expressions';
+import { dayOfMoment, resolveRelativeDay } from '../parameters';
 import type { Value } from '../values';
 import { formatDecimal, writeValue } from '../values';
 import type { Decimal } from '../values';
 import type { Dialect } from './dialect';
 import type { Column, MeasureColumn, Relation, TableColumn } from './relation';
 import { buildsOnCalculated } from './levels';
-import { columnsOf, keptOf } from './relation';
+import { columnsOf, keptOf, usesOfNodes } from './relation';
 
 /** A value that travels beside a statement, in wire form; a list travels as one value. */
 export interface BoundValue {
@@ -32,10 +34,17 @@ export function compile(relation: Relation, dialect: Dialect, binding: Pick<Bind
   return compiler.statement(relation);
 }
 
+/** Rows to select from, and how their columns are written there: each with the node it comes from before it. */
 interface Compiled {
-  /** Something to select from: a quoted name or a parenthesised select. */
+  /** What stands behind `from`. */
   readonly from: string;
   readonly columns: ReadonlyMap<FieldId, string>;
+}
+
+/** A node written once as a common table expression, under this name. */
+interface Written {
+  readonly name: string;
+  readonly own: ReadonlyMap<FieldId, string>;
 }
 
 class Compiler {
@@ -43,6 +52,8 @@ class Compiler {
   private readonly names = new Set<string>();
   private readonly values: BoundValue[] = [];
   private readonly places = new Map<string, number>();
+  private readonly written = new Map<Relation, Written>();
+  private uses: ReadonlyMap<Relation, number> = new Map();
   private inEveryRow = false;
 
   constructor(
@@ -51,6 +62,7 @@ class Compiler {
   ) {}
 
   statement(relation: Relation): Statement {
+    this.uses = usesOfNodes(relation);
     const select = this.select(relation);
     const head = this.tables.length > 0 ? `with ${this.tables.join(',\n')}\n` : '';
     return { text: head + select, values: this.values, columns: columnsOf(relation) };
@@ -59,46 +71,81 @@ class Compiler {
   /** The relation as a select; its inputs become common table expressions before it. */
   private select(relation: Relation): string {
     const own = aliases(columnsOf(relation));
-    const named = (columns: readonly Column[], sql: (column: Column) => string) =>
-      columns.map((column) => as(sql(column), this.quoted(own, column.id))).join(', ');
     switch (relation.node) {
       case 'table': {
-        const list = relation.columns.map((column) => this.tableColumn(column, own)).join(', ');
-        return `select ${list} from ${this.dialect.identifier(relation.schema)}.${this.dialect.identifier(relation.table)}`;
+        const { schema, table } = relation;
+        const list = relation.columns.map((column) => this.tableColumn(table, column, own));
+        return `select ${listed(list)} from ${this.dialect.identifier(schema)}.${this.dialect.identifier(table)}`;
       }
-      case 'landed':
-        return `select ${named(relation.columns, (column) => this.dialect.identifier(column.id))} from ${this.dialect.landed(relation.handle)}`;
+      case 'landed': {
+        const from = this.dialect.landed(relation.handle);
+        return `select ${this.listOf(relation.columns, own, ({ id }) => `${from}.${this.dialect.identifier(id)}`)} from ${from}`;
+      }
       case 'filter': {
         const input = this.input(relation.input);
-        return `select ${named(columnsOf(relation), (column) => this.column(input, column.id))} from ${input.from} where ${this.expression(relation.condition, input)}`;
+        return `select ${this.chosen(relation, input, own)} from ${input.from} where ${this.expression(relation.condition, input)}`;
       }
       case 'choose': {
         const input = this.input(relation.input);
-        return `select ${named(relation.columns, (column) => this.column(input, column.id))} from ${input.from}`;
+        return `select ${this.chosen(relation, input, own)} from ${input.from}`;
       }
       case 'calculate': {
         const fenced = buildsOnCalculated(relation) || this.readsConverted(relation);
         const input = this.input(relation.input, fenced ? this.dialect.fence : '');
-        const kept = named(keptOf(relation), (column) => this.column(input, column.id));
-        const made = relation.fields
-          .map((field) => `${this.calculated(field.expression, input)} as ${this.quoted(own, field.id)}`)
-          .join(', ');
-        return `select ${[kept, made].filter((each) => each !== '').join(', ')} from ${input.from}`;
+        const kept = keptOf(relation).map((column) => this.as(this.column(input, column.id), own, column.id));
+        const made = relation.fields.map((field) => `${this.calculated(field.expression, input)} as ${this.quoted(own, field.id)}`);
+        return `select ${listed([...kept, ...made])} from ${input.from}`;
       }
+      case 'join':
+        return this.join(relation, own);
       case 'union':
-        return relation.inputs.map((input) => this.select({ node: 'choose', input, columns: columnsOf(input) })).join('\nunion all\n');
+        return relation.inputs.map((input) => this.stacked(relation, input, own)).join('\nunion all\n');
       case 'limit': {
         const input = this.input(relation.input);
         const order = relation.order ? ` order by ${this.ordered(relation.order, (of) => this.expression(of, input))}` : '';
-        return `select ${named(columnsOf(relation), (column) => this.column(input, column.id))} from ${input.from}${order} limit ${relation.count}`;
+        return `select ${this.chosen(relation, input, own)} from ${input.from}${order} limit ${relation.count}`;
       }
       case 'sort': {
         const input = this.input(relation.input);
-        return `select ${named(columnsOf(relation), (column) => this.column(input, column.id))} from ${input.from} order by ${this.ordered(relation.order, (of) => this.expression(of, input))}`;
+        return `select ${this.chosen(relation, input, own)} from ${input.from} order by ${this.ordered(relation.order, (of) => this.expression(of, input))}`;
       }
       case 'group':
         return this.group(relation, own);
     }
+  }
+
+  /** The node's columns as its only input has them. */
+  private chosen(relation: Relation, input: Compiled, own: ReadonlyMap<FieldId, string>): string {
+    return this.listOf(columnsOf(relation), own, ({ id }) => this.column(input, id));
+  }
+
+  private listOf(columns: readonly Column[], own: ReadonlyMap<FieldId, string>, sql: (column: Column) => string): string {
+    return listed(columns.map((column) => this.as(sql(column), own, column.id)));
+  }
+
+  /** A column under its name; nothing is said twice. */
+  private as(sql: string, own: ReadonlyMap<FieldId, string>, id: FieldId): string {
+    const alias = this.quoted(own, id);
+    return sql === alias || sql.endsWith(`.${alias}`) ? sql : `${sql} as ${alias}`;
+  }
+
+  private join(relation: Relation & { node: 'join' }, own: ReadonlyMap<FieldId, string>): string {
+    const left = this.input(relation.left);
+    const right = this.input(relation.right);
+    const both = { from: '', columns: new Map([...left.columns, ...right.columns]) };
+    const list = this.listOf(columnsOf(relation), own, ({ id }) => this.column(both, id));
+    return `select ${list} from ${left.from} ${JOINS[relation.keeps]} ${right.from} on ${this.expression(relation.on, both)}`;
+  }
+
+  /** One input of a union: its columns under the union's names, in the union's types. */
+  private stacked(union: Relation & { node: 'union' }, input: Relation, own: ReadonlyMap<FieldId, string>): string {
+    const from = this.input(input);
+    const list = union.columns.map((column, at) => {
+      const given = columnsOf(input)[at];
+      if (!given) throw new RangeError('the inputs of a union are as wide as it is');
+      return this.as(this.expression(inType({ op: 'field', type: given.type, id: given.id }, column.type), from), own, column.id);
+    });
+    return `select ${listed(list)} from ${from.from}`;
   }
 
   /** Values in what is calculated are read in every row, and say nothing of how many rows there will be. */
@@ -145,15 +192,33 @@ class Compiler {
     return `${aggregate === 'least' ? 'min' : 'max'}(${key})${among}`;
   }
 
+  /**
+   * A node to select from: a common table expression where it is a step's or stands in several places, which is then
+   * written once; else a select in parentheses.
+   */
   private input(relation: Relation, fence = ''): Compiled {
-    const columns = aliases(columnsOf(relation));
-    const quoted = new Map([...columns.keys()].map((id) => [id, this.quoted(columns, id)]));
+    const known = this.written.get(relation);
+    if (known) return this.again(known);
+    const own = aliases(columnsOf(relation));
     const select = `${this.select(relation)}${fence}`;
-    if (!relation.name) return { from: `(${select}) as input`, columns: quoted };
-    const name = this.dialect.identifier(this.uniqueName(relation.name));
+    const name = this.uniqueName(relation.name ?? 'rows');
+    const quoted = this.dialect.identifier(name);
+    if (relation.name === undefined && (this.uses.get(relation) ?? 0) <= 1)
+      return { from: `(${select}) as ${quoted}`, columns: this.qualified(quoted, own) };
     // Not indented: a quoted name may hold line breaks, which are part of it.
-    this.tables.push(`${name} as (\n${select}\n)`);
-    return { from: name, columns: quoted };
+    this.tables.push(`${quoted} as (\n${select}\n)`);
+    this.written.set(relation, { name, own });
+    return { from: quoted, columns: this.qualified(quoted, own) };
+  }
+
+  /** Another place of something written before gets a name of its own, as both may meet in one select. */
+  private again({ name, own }: Written): Compiled {
+    const alias = this.dialect.identifier(this.uniqueName(name));
+    return { from: `${this.dialect.identifier(name)} as ${alias}`, columns: this.qualified(alias, own) };
+  }
+
+  private qualified(from: string, own: ReadonlyMap<FieldId, string>): ReadonlyMap<FieldId, string> {
+    return new Map([...own.keys()].map((id) => [id, `${from}.${this.quoted(own, id)}`]));
   }
 
   private uniqueName(name: string): string {
@@ -166,11 +231,9 @@ class Compiler {
     }
   }
 
-  private tableColumn(column: TableColumn, own: ReadonlyMap<FieldId, string>): string {
-    const plain = this.dialect.identifier(column.column);
-    const read = this.dialect.readColumn(column, plain);
-    const alias = this.quoted(own, column.id);
-    return as(read, alias);
+  private tableColumn(table: string, column: TableColumn, own: ReadonlyMap<FieldId, string>): string {
+    const plain = `${this.dialect.identifier(table)}.${this.dialect.identifier(column.column)}`;
+    return this.as(this.dialect.readColumn(column, plain), own, column.id);
   }
 
   private quoted(columns: ReadonlyMap<FieldId, string>, id: FieldId): string {
@@ -221,6 +284,8 @@ class Compiler {
         return this.dialect.dayAfter(sql(node.of));
       case 'now':
         return this.place(node.type, writeValue(node.type, nowValue(node.word, this.binding.now)), `now ${node.type.kind}`);
+      case 'relativeDay':
+        return this.literal(node.type, resolveRelativeDay(node.day, dayOfMoment(this.binding.now), node.calendar) ?? null);
       case 'case':
         return `(case ${node.branches.map(({ when, then }) => `when ${sql(when)} then ${sql(then)}`).join(' ')} else ${sql(node.otherwise)} end)`;
       case 'coalesce':
@@ -300,8 +365,15 @@ function bound(rows: number | undefined, open: 'preceding' | 'following'): strin
   return rows === 0 ? 'current row' : `${Math.abs(rows)} ${rows < 0 ? 'preceding' : 'following'}`;
 }
 
-/** A column under a name; nothing is said twice. */
-const as = (sql: string, alias: string) => (sql === alias ? sql : `${sql} as ${alias}`);
+/** A select's list; rows of which no column is wanted still have to be there to be counted. */
+const listed = (columns: readonly string[]) => (columns.length > 0 ? columns.join(', ') : '1 as "row"');
+
+const JOINS = { pairs: 'join', left: 'left join', right: 'right join', both: 'full join' } as const;
+
+/** A value in the type all inputs of a union have in common. */
+function inType(of: Expression, type: FieldType): Expression {
+  return isNumber(of.type) && isNumber(type) ? widen(of, type) : cast(of, type);
+}
 
 /** Negative numbers are parenthesised, so that a sign before them does not become a comment. */
 function numberText(value: Decimal): string {

@@ -1,7 +1,8 @@
 import type { Call, Expression, Window } from '../expressions';
 import { digitsOf, mayOverflow, naturalScale, nodesOf } from '../expressions';
 import type { FieldType } from '../fields';
-import type { TableColumn } from './relation';
+import { equalPairs } from './join';
+import type { Relation, TableColumn } from './relation';
 
 /** Something a dialect may or may not be able to generate with Cendra's meaning. */
 export const CAPABILITIES = [
@@ -26,6 +27,9 @@ export const CAPABILITIES = [
   'values over other rows',
   'sums over rows within 28 digits',
   'sums over rows beyond 28 digits',
+  'full joins',
+  'full joins on ranges',
+  'totals by levels',
 ] as const;
 export type Capability = (typeof CAPABILITIES)[number];
 
@@ -145,6 +149,13 @@ function callNeed({ name, of, type }: Call): Capability {
     default:
       return 'texts';
   }
+}
+
+/** What a node itself needs besides what its expressions do. */
+export function needOfNode(relation: Relation): Capability | undefined {
+  if (relation.node === 'join' && relation.keeps === 'both')
+    return equalPairs(relation).others.length === 0 ? 'full joins' : 'full joins on ranges';
+  return relation.node === 'group' && relation.levels !== undefined ? 'totals by levels' : undefined;
 }
 
 /** The first thing an expression needs that the dialect does not claim. */

@@ -35,9 +35,9 @@ export function calculated(input: Relation, columns: readonly LevelledColumn[], 
     return [...parts.taken(), value, failed];
   });
   const relation = levelsOf(made).reduce((below: Relation, fields): Relation => ({ node: 'calculate', input: below, fields }), input);
-  const handedOn = columns.flatMap((column) => (column.failure ? [plain(column), failedColumn(column.id)] : [plain(column)]));
+  const outputColumns = columns.flatMap((column) => (column.failure ? [plain(column), failedColumn(column.id)] : [plain(column)]));
   const shown: Relation =
-    made.length === handedOn.length ? relation : { node: 'choose', input: relation, columns: [...columnsOf(input), ...handedOn] };
+    made.length === outputColumns.length ? relation : { node: 'choose', input: relation, columns: [...columnsOf(input), ...outputColumns] };
   return name === undefined ? shown : { ...shown, name };
 }
 
@@ -237,6 +237,8 @@ function calculatedBelow(relation: Relation): ReadonlySet<FieldId> {
     case 'filter':
     case 'choose':
       return calculatedBelow(relation.input);
+    case 'join':
+      return new Set([...calculatedBelow(relation.left), ...calculatedBelow(relation.right)]);
     default:
       return new Set();
   }

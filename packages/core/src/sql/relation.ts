@@ -46,7 +46,18 @@ export type Relation = { readonly name?: string } & (
       readonly kept?: readonly FieldId[];
       readonly fields: readonly CalculatedColumn[];
     }
-  /** Rows of all inputs on top of one another; columns by position, named and identified by `columns`. */
+  /**
+   * Rows of two inputs side by side where the condition holds; its columns are those of both, whose ids differ. Rows of
+   * the left, the right or both inputs that meet no other are kept with nulls where `keeps` says so.
+   */
+  | {
+      readonly node: 'join';
+      readonly left: Relation;
+      readonly right: Relation;
+      readonly on: Expression;
+      readonly keeps: 'pairs' | 'left' | 'right' | 'both';
+    }
+  /** Rows of all inputs on top of one another; columns by position, named, identified and typed by `columns`. */
   | { readonly node: 'union'; readonly inputs: readonly Relation[]; readonly columns: readonly Column[] }
   /** All rows in an order. */
   | { readonly node: 'sort'; readonly input: Relation; readonly order: readonly OrderBy[] }
@@ -81,7 +92,27 @@ export interface CalculatedColumn extends Column {
   readonly expression: Expression;
 }
 
+/** A column made of an expression, under its id as name too. */
+export const calculatedColumn = (id: FieldId, expression: Expression): CalculatedColumn => ({
+  id,
+  name: id,
+  type: expression.type,
+  expression,
+});
+
+/** A column, read as a value. */
+export const valueOf = ({ id, type }: Pick<Column, 'id' | 'type'>): Expression => ({ op: 'field', type, id });
+
+const known = new WeakMap<Relation, readonly Column[]>();
+
+/** The columns of a relation, in their order. A node that stands in several places is looked at once. */
 export function columnsOf(relation: Relation): readonly Column[] {
+  const columns = known.get(relation) ?? columnsOfNode(relation);
+  known.set(relation, columns);
+  return columns;
+}
+
+function columnsOfNode(relation: Relation): readonly Column[] {
   switch (relation.node) {
     case 'table':
     case 'landed':
@@ -92,6 +123,8 @@ export function columnsOf(relation: Relation): readonly Column[] {
     case 'limit':
     case 'sort':
       return columnsOf(relation.input);
+    case 'join':
+      return [...columnsOf(relation.left), ...columnsOf(relation.right)];
     case 'calculate':
       return [...keptOf(relation), ...relation.fields.map(({ id, name, type }) => ({ id, name, type }))];
     case 'group':
@@ -117,14 +150,68 @@ export function inputsOf(relation: Relation): readonly Relation[] {
       return [];
     case 'union':
       return relation.inputs;
+    case 'join':
+      return [relation.left, relation.right];
     default:
       return [relation.input];
   }
 }
 
+/** The relation over other inputs, given in the order of `inputsOf`; itself where they are the same. */
+export function withInputs(relation: Relation, inputs: readonly Relation[]): Relation {
+  if (inputsOf(relation).every((each, at) => each === inputs[at])) return relation;
+  switch (relation.node) {
+    case 'table':
+    case 'landed':
+      return relation;
+    case 'union':
+      return { ...relation, inputs };
+    case 'join': {
+      const [left = relation.left, right = relation.right] = inputs;
+      return { ...relation, left, right };
+    }
+    default: {
+      const [input = relation.input] = inputs;
+      return { ...relation, input };
+    }
+  }
+}
+
+/** Every node of a relation once, each before its inputs. */
+export function nodesOfRelation(root: Relation): readonly Relation[] {
+  const behind: Relation[] = [];
+  const seen = new Set<Relation>();
+  const visit = (node: Relation): void => {
+    if (seen.has(node)) return;
+    seen.add(node);
+    inputsOf(node).forEach(visit);
+    behind.push(node);
+  };
+  visit(root);
+  return behind.reverse();
+}
+
+/** In how many places each node of a relation stands; the root in none. */
+export function usesOfNodes(root: Relation): ReadonlyMap<Relation, number> {
+  const uses = new Map<Relation, number>();
+  for (const node of nodesOfRelation(root)) for (const input of inputsOf(node)) uses.set(input, (uses.get(input) ?? 0) + 1);
+  return uses;
+}
+
+/** The relation with each node made anew once, inputs first. */
+export function rebuilt(root: Relation, make: (node: Relation) => Relation): Relation {
+  const done = new Map<Relation, Relation>();
+  for (const node of [...nodesOfRelation(root)].reverse()) {
+    const inputs = inputsOf(node).map((each) => done.get(each) ?? each);
+    done.set(node, make(withInputs(node, inputs)));
+  }
+  return done.get(root) ?? root;
+}
+
 /** The expressions a node itself computes, not those of its inputs. */
 export function expressionsOf(relation: Relation): readonly Expression[] {
   if (relation.node === 'filter') return [relation.condition];
+  if (relation.node === 'join') return [relation.on];
   if (relation.node === 'calculate') return relation.fields.map((each) => each.expression);
   if (relation.node === 'limit' || relation.node === 'sort') return (relation.order ?? []).map((each) => each.of);
   if (relation.node === 'group')
@@ -136,45 +223,75 @@ export function expressionsOf(relation: Relation): readonly Expression[] {
   return [];
 }
 
-/** The same relation reading only what is needed for `wanted` and for its own conditions. */
-export function prune(relation: Relation, wanted: ReadonlySet<FieldId>): Relation {
-  const needed = new Set([...wanted, ...expressionsOf(relation).flatMap(fieldsUsed)]);
-  switch (relation.node) {
-    case 'table':
-      return { ...relation, columns: someOf(relation.columns, wanted) };
-    case 'landed':
-      return { ...relation, columns: someOf(relation.columns, wanted) };
-    case 'choose': {
-      const columns = relation.columns.filter((each) => wanted.has(each.id));
-      return { ...relation, columns, input: prune(relation.input, new Set(columns.map((each) => each.id))) };
-    }
-    case 'calculate': {
-      const fields = relation.fields.filter((each) => wanted.has(each.id));
-      const used = new Set([...wanted, ...fields.flatMap((each) => fieldsUsed(each.expression))]);
-      const input = prune(relation.input, used);
-      const kept = columnsOf(input).flatMap(({ id }) => (wanted.has(id) ? [id] : []));
-      return { ...relation, fields, kept, input };
-    }
+/**
+ * The same relation reading only what is needed for `wanted` and for its own conditions. What several places want of
+ * one node is read there once. Where no column is wanted only the number of rows counts, and none is read.
+ */
+export function prune(root: Relation, wanted: ReadonlySet<FieldId>): Relation {
+  const needs = new Map<Relation, Set<FieldId>>([[root, new Set(wanted)]]);
+  const nodes = nodesOfRelation(root);
+  for (const node of nodes) {
+    const own = needs.get(node) ?? new Set();
+    inputsOf(node).forEach((input, at) => {
+      const known = needs.get(input) ?? new Set();
+      for (const id of neededOf(node, input, at, own)) known.add(id);
+      needs.set(input, known);
+    });
+  }
+  const done = new Map<Relation, Relation>();
+  for (const node of [...nodes].reverse()) {
+    const inputs = inputsOf(node).map((each) => done.get(each) ?? each);
+    const own = needs.get(node) ?? new Set();
+    done.set(node, node.node === 'union' ? prunedUnion(node, inputs, own) : pruned(withInputs(node, inputs), own));
+  }
+  return done.get(root) ?? root;
+}
+
+/** The columns of an input a node needs, for those that are wanted of itself. */
+function neededOf(node: Relation, input: Relation, at: number, wanted: ReadonlySet<FieldId>): readonly FieldId[] {
+  switch (node.node) {
     case 'union':
-      return pruneUnion(relation, wanted);
+      return node.columns.flatMap((column, index) => (wanted.has(column.id) ? (columnsOf(input)[index]?.id ?? []) : []));
     case 'group':
-      return { ...relation, input: prune(relation.input, new Set(expressionsOf(relation).flatMap(fieldsUsed))) };
+      return expressionsOf(node).flatMap(fieldsUsed);
+    case 'calculate':
+      return [...wanted, ...node.fields.filter((each) => wanted.has(each.id)).flatMap((each) => fieldsUsed(each.expression))];
+    case 'join': {
+      const own = new Set(columnsOf(at === 0 ? node.left : node.right).map((each) => each.id));
+      return [...wanted, ...fieldsUsed(node.on)].filter((id) => own.has(id));
+    }
     default:
-      return { ...relation, input: prune(relation.input, needed) };
+      return [...wanted, ...expressionsOf(node).flatMap(fieldsUsed)];
   }
 }
 
-/** Rows without any column cannot be brought anywhere, so one is kept where only their number is asked for. */
-function someOf<T extends Column>(columns: readonly T[], wanted: ReadonlySet<FieldId>): readonly T[] {
-  const some = columns.filter((each) => wanted.has(each.id));
-  return some.length > 0 ? some : columns.slice(0, 1);
+/** The node, whose inputs are pruned already, with the wanted columns only. */
+function pruned(node: Relation, wanted: ReadonlySet<FieldId>): Relation {
+  const some = <T extends Column>(columns: readonly T[]) => columns.filter((each) => wanted.has(each.id));
+  switch (node.node) {
+    case 'table':
+      return { ...node, columns: some(node.columns) };
+    case 'landed':
+      return { ...node, columns: some(node.columns) };
+    case 'choose':
+      return { ...node, columns: some(node.columns) };
+    case 'calculate': {
+      const kept = columnsOf(node.input).flatMap(({ id }) => (wanted.has(id) ? [id] : []));
+      return { ...node, fields: node.fields.filter((each) => wanted.has(each.id)), kept };
+    }
+    default:
+      return node;
+  }
 }
 
-function pruneUnion(relation: Relation & { node: 'union' }, wanted: ReadonlySet<FieldId>): Relation {
-  const kept = relation.columns.flatMap((column, index) => (wanted.has(column.id) ? [index] : []));
-  const inputs = relation.inputs.map((input) => {
-    const columns = kept.flatMap((index) => columnsOf(input)[index] ?? []);
-    return prune({ node: 'choose', input, columns }, new Set(columns.map((each) => each.id)));
+/** Lined up by position: each input gives just the wanted columns, in their order, whatever else it has to read. */
+function prunedUnion(node: Relation & { node: 'union' }, inputs: readonly Relation[], wanted: ReadonlySet<FieldId>): Relation {
+  const at = node.columns.flatMap((column, index) => (wanted.has(column.id) ? [index] : []));
+  const chosen = node.inputs.map((before, slot): Relation => {
+    const input = inputs[slot] ?? before;
+    const columns = at.flatMap((index) => columnsOf(before)[index] ?? []);
+    const same = columns.length === columnsOf(input).length && columns.every((each, index) => each.id === columnsOf(input)[index]?.id);
+    return same ? input : { node: 'choose', input, columns };
   });
-  return { ...relation, columns: kept.flatMap((index) => relation.columns[index] ?? []), inputs };
+  return { ...node, columns: at.flatMap((index) => node.columns[index] ?? []), inputs: chosen };
 }

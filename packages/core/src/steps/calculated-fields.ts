@@ -1,11 +1,13 @@
 import type { AbsentField, Expression, Part, Window } from '../expressions';
-import { checkExpression, linkReferences, windowsOf } from '../expressions';
+import { checkExpression, fieldsUsed, linkReferences, windowsOf } from '../expressions';
 import type { Field, Schema } from '../fields';
-import { fieldById, recogniseRole } from '../fields';
+import { recogniseRole } from '../fields';
 import type { Problem } from '../problem';
 import { problem, withPlace } from '../problem';
 import type { CalculatedField, CalculateStep } from './calculate';
-import type { StepContext } from './step';
+import type { Grain } from './grain';
+import { tellsApart } from './grain';
+import type { Arriving, StepContext } from './step';
 
 /** A calculated field as far as it could be understood. */
 export interface CheckedField {
@@ -32,7 +34,11 @@ export interface CheckedFields {
 type Calculating = Pick<StepContext, 'parameters' | 'calendar'>;
 
 /** Checks the fields in their order; each sees what arrives and the sound fields before it. */
-export function checkCalculated(step: Pick<CalculateStep, 'id' | 'fields'>, input: Schema, context: Calculating): CheckedFields {
+export function checkCalculated(
+  step: Pick<CalculateStep, 'id' | 'fields'>,
+  { schema: input, grain }: Arriving,
+  context: Calculating,
+): CheckedFields {
   const uses = usesAmong(step.fields);
   const made: Field[] = [];
   const broken: AbsentField[] = [];
@@ -46,11 +52,7 @@ export function checkCalculated(step: Pick<CalculateStep, 'id' | 'fields'>, inpu
       field.expression.text.trim() === ''
         ? NOTHING_WRITTEN
         : checkExpression(field.expression.text, { ...context, ...scope, refs: field.expression.refs });
-    const problems = [
-      ...nameProblems(field, input, step.fields.slice(0, index)),
-      ...checked.problems,
-      ...ties(checked.expression, scope.schema),
-    ];
+    const problems = [...nameProblems(field, input, step.fields.slice(0, index)), ...checked.problems, ...ties(checked.expression, grain)];
     const sound = checked.expression !== undefined && !problems.some((each) => each.severity === 'error');
     if (sound && checked.expression) made.push(fieldFrom(field, checked.expression, step.id));
     else broken.push(brokenField(field));
@@ -131,14 +133,14 @@ function wayBack(from: string, to: string, uses: ReadonlyMap<string, readonly st
 /** Functions whose value depends on which of two equal rows comes first. */
 const needsPlace = (node: Window) => ['rowNumber', 'lag', 'lead', 'first'].includes(node.name) || node.frame !== undefined;
 
-function ties(expression: Expression | undefined, schema: Schema): readonly Problem[] {
+/** A window whose partition and order do not name what tells rows apart: its values can change from run to run. */
+function ties(expression: Expression | undefined, grain: Grain): readonly Problem[] {
   if (!expression) return [];
-  const loose = windowsOf(expression).find(
-    (node) => needsPlace(node) && ![...node.partition, ...node.order.map((each) => each.of)].some((key) => isKey(key, schema)),
-  );
+  const loose = windowsOf(expression).find((node) => {
+    const named = [...node.partition, ...node.order.map((each) => each.of)];
+    return needsPlace(node) && !tellsApart(grain, new Set(named.filter((each) => each.op === 'field').flatMap(fieldsUsed)));
+  });
   if (!loose) return [];
   const message = 'Rows that are equal in this order have no order among themselves, so their values can change from run to run.';
   return [{ ...problem('order-ties', message, {}, 'a key behind it in order by'), severity: 'hint' }];
 }
-
-const isKey = (node: Expression, schema: Schema) => node.op === 'field' && fieldById(schema, node.id)?.role === 'key';

@@ -1,14 +1,36 @@
 import { z } from 'zod';
-import type { Clause, Head, CheckedClause } from '../criteria';
-import { checkClause, clauseShape, clauseUses, combine, criteriaSentence, HEADS, renameInClauses } from '../criteria';
-import type { Expression, Scope } from '../expressions';
-import { applyBlanks, holds } from '../expressions';
+import type { ActiveClause, CheckedClause, Clause, Head } from '../criteria';
+import {
+  activeClauses,
+  checkClause,
+  clauseIds,
+  clauseMentions,
+  clauseSentence,
+  clauseShape,
+  clausesWithin,
+  clauseUses,
+  combine,
+  criteriaSentence,
+  expressionsWritten,
+  HEADS,
+  outcomeFrom,
+  passes,
+  renameInClauses,
+} from '../criteria';
+import type { Expression } from '../expressions';
+import { applyBlanks, failureOf, fieldsUsed, holds } from '../expressions';
 import type { Schema } from '../fields';
-import type { Binding } from '../parameters';
-import { columnsOf, shared } from '../sql';
+import { fieldById } from '../fields';
+import type { Binding, Parameter } from '../parameters';
+import type { Relation } from '../sql';
+import { calculated, calculatedColumn, columnsOf, shared } from '../sql';
+import type { DroppedRow, FollowedThrough, ItemChange, ItemList, NamedValue, StepKind, Through } from './kind';
+import { ROWS_FOLLOWED } from './kind';
 import { rowOf } from './rows';
-import type { StepBase, StepContext, StepKind } from './step';
-import { stepBase } from './step';
+import { sameField } from './passing-through';
+import type { Arriving, Checked, StepBase, StepContext } from './step';
+import { firstArriving, NOTHING_ARRIVES, ONE_INPUT, stepBase } from './step';
+import type { Questioning, WireRow } from './wanted-rows';
 
 /** Keeps rows: numbered clauses under a head. Fields pass through with their ids. */
 export interface CriteriaStep extends StepBase {
@@ -17,6 +39,10 @@ export interface CriteriaStep extends StepBase {
   readonly clauses: readonly Clause[];
 }
 
+/** Its clauses as conditions over the fields that arrive, blanks not applied. */
+export type CheckedCriteria = readonly CheckedClause[];
+type Own = Checked<CriteriaStep, CheckedCriteria>;
+
 const shape: z.ZodType<CriteriaStep> = z.strictObject({
   ...stepBase,
   kind: z.literal('criteria'),
@@ -24,72 +50,144 @@ const shape: z.ZodType<CriteriaStep> = z.strictObject({
   clauses: z.array(clauseShape).max(200),
 });
 
-export const criteriaKind: StepKind<CriteriaStep> = {
+const clauses: ItemList<Clause> = {
+  shape: clauseShape,
+  sentence: (change: ItemChange, schema: Schema, parameters: readonly Parameter[]) => {
+    const words = (clause: unknown) => clauseSentence(clause as Clause, schema, parameters);
+    return change.did === 'changed'
+      ? `changed ${words(change.from)} to ${words(change.to)}`
+      : `${change.did} the clause ${words(change.item)}`;
+  },
+};
+
+export const criteriaKind: StepKind<CriteriaStep, CheckedCriteria> = {
   kind: 'criteria',
-  inputs: 1,
+  inputs: ONE_INPUT,
   shape,
-  check: (step, [input = EMPTY], context) => ({
-    schema: input,
-    problems: checked(step, input, context).flatMap((each) =>
-      each.problems.map((found) => ({ ...found, place: { ...found.place, step: step.id } })),
-    ),
-  }),
-  sentence: (step, [input = EMPTY], context) => criteriaSentence(step.head, step.clauses, input, context.parameters),
-  relation: (step, [input], [schema = EMPTY], context) => {
+  properties: {
+    head: ({ to, title }) => `changed ${title} to keep rows where ${String(to)} holds`,
+    clauses: ({ title }) => `changed the order of the clauses of ${title}`,
+  },
+  lists: { clauses },
+  mints: () => [],
+  sources: () => [],
+  carries: sameField,
+  origin: () => undefined,
+  check: (step, [input = NOTHING_ARRIVES], context) => {
+    const checked = step.clauses.map((clause) => checkClause(clause, criteriaScope(input.schema, context)));
+    const problems = checked.flatMap((each) => each.problems.map((found) => ({ ...found, place: { ...found.place, step: step.id } })));
+    return { ...input, problems, checked };
+  },
+  sentence: (step, [input = NOTHING_ARRIVES], context) => criteriaSentence(step.head, step.clauses, input.schema, context.parameters),
+  mentions: (checked, parameters) => clauseMentions(checked.step.clauses, checked.checked, firstArriving(checked).schema, parameters),
+  decidesUnasked: (step, parameters) =>
+    step.clauses.some((each) => !each.off && clauseUses([each], parameters).every(({ kind }) => kind !== 'parameter')),
+  relation: (checked, [input], binding) => {
     if (!input) throw new RangeError('criteria have one input');
-    const condition = criteriaCondition(step, schema, context);
+    const condition = criteriaCondition(checked, binding);
     if (!condition) return input;
     const { relation, expressions } = shared(input, [condition]);
-    const name = step.name || criteriaSentence(step.head, step.clauses, schema, context.parameters);
     const [asked = condition] = expressions;
-    if (relation === input) return { node: 'filter', name, input, condition };
-    return { node: 'choose', name, input: { node: 'filter', input: relation, condition: asked }, columns: columnsOf(input) };
+    if (relation === input) return { node: 'filter', name: checked.title, input, condition };
+    return {
+      node: 'choose',
+      name: checked.title,
+      input: { node: 'filter', input: relation, condition: asked },
+      columns: columnsOf(input),
+    };
   },
-  rows: (step, [input], context) => {
-    if (!input) throw new RangeError('criteria have one input');
-    const condition = criteriaCondition(step, input.schema, context);
-    return condition ? { ...input, rows: input.rows.filter((row) => holds(condition, rowOf(row, context.binding))) } : input;
+  rows: (checked, [rows = []], binding) => {
+    const condition = criteriaCondition(checked, binding);
+    return condition ? rows.filter((row) => holds(condition, rowOf(row, binding))) : rows;
   },
+  counted: {
+    by: 'rows of its first input',
+    passing: (checked, relation, binding) => {
+      const keeps = criteriaCondition(checked, binding);
+      const failure = keeps && failureOf(keeps);
+      const failures = failure ? [{ when: failure }] : [];
+      return { relation, failures, looksAtOtherRows: false, ...(keeps ? { keeps } : {}) };
+    },
+  },
+  followed,
+  written: (step) => allClauses(step).flatMap(expressionsWritten),
   uses: (step, parameters) => clauseUses(step.clauses, parameters),
   renamed: (step, kind, id, name) => ({ ...step, clauses: renameInClauses(step.clauses, kind, id, name) }),
+  fieldName: () => undefined,
+  withFieldNamed: (step) => step,
+  withIds: (step, idOf) => ({
+    ...step,
+    id: idOf(step.id),
+    inputs: step.inputs.map((each) => each && idOf(each)),
+    clauses: clauseIds(step.clauses, idOf),
+  }),
   withoutValues: (step) => ({ ...step, name: '', clauses: step.clauses.map(clauseWithoutValues) }),
 };
 
-const EMPTY: Schema = { fields: [] };
+/** A criteria step that begins with one empty clause, which asks nothing. */
+export const criteriaStep = (mint: () => string, input: string): CriteriaStep => ({
+  id: mint(),
+  kind: 'criteria',
+  name: '',
+  off: false,
+  inputs: [input],
+  head: 'every one',
+  clauses: [{ id: mint(), kind: 'condition', off: false, field: '', operator: '', operands: [], andNulls: false }],
+});
 
 const WITHOUT_OTHER_ROWS = 'Criteria look at one row at a time, and this is computed over other rows.';
 
-type CriteriaContext = StepContext & { readonly binding?: Binding };
-
-const checked = (step: CriteriaStep, schema: Schema, context: CriteriaContext): readonly CheckedClause[] =>
-  step.clauses.map((clause) => checkClause(clause, criteriaScope(schema, context)));
-
-function criteriaScope(schema: Schema, { parameters, calendar, binding }: CriteriaContext): Scope {
-  const scope = { schema, parameters, calendar, withoutOtherRows: WITHOUT_OTHER_ROWS };
-  return binding ? { ...scope, now: binding.now } : scope;
-}
-
-/** A clause as a condition with blanks applied; undefined when it asks nothing, and for a group with its own clauses. */
-export function clauseCondition(
-  clause: Clause,
-  schema: Schema,
-  context: StepContext & { readonly binding: Binding },
-): Expression | undefined {
-  const { expression } = checkClause(clause, criteriaScope(schema, context));
-  return expression && applyBlanks(expression, context.binding.blanks);
-}
+const criteriaScope = (schema: Schema, { parameters, calendar }: StepContext) => ({
+  schema,
+  parameters,
+  calendar,
+  withoutOtherRows: WITHOUT_OTHER_ROWS,
+});
 
 /** The whole step as one condition with blanks applied; undefined when it asks nothing. */
-export function criteriaCondition(
-  step: CriteriaStep,
-  schema: Schema,
-  context: StepContext & { readonly binding: Binding },
-): Expression | undefined {
-  const items = checked(step, schema, context).flatMap((each) => {
-    const asked = each.expression && applyBlanks(each.expression, context.binding.blanks);
-    return asked ? [asked] : [];
+export function criteriaCondition({ step, checked }: Pick<Own, 'step' | 'checked'>, { blanks }: Binding): Expression | undefined {
+  return combine(
+    step.head,
+    checked.flatMap((each) => (each.expression && applyBlanks(each.expression, blanks)) ?? []),
+  );
+}
+
+/** The clauses of a step that ask something, with blanks applied. */
+export function activeClausesOf({ step, checked }: Pick<Own, 'step' | 'checked'>, { blanks }: Binding): readonly ActiveClause[] {
+  return activeClauses(step.head, checked, blanks);
+}
+
+function* followed(through: Through<CriteriaStep, CheckedCriteria>): Questioning<FollowedThrough> {
+  const { checked, inputs, known, arrived, binding, parameters } = through;
+  const [input] = inputs;
+  if (!input) throw new RangeError('criteria have one input');
+  const { schema }: Arriving = firstArriving(checked);
+  const top = activeClausesOf(checked, binding).filter((each) => each.line.within.length === 0);
+  const used = [...new Set(top.flatMap((each) => fieldsUsed(each.condition)))].flatMap((id) => fieldById(schema, id) ?? []);
+  const own = top.map((each) => calculatedColumn(each.line.clause.id, each.condition));
+  const filtered: Relation = { node: 'filter', input, condition: known };
+  const columns = [...own, ...used];
+  const rows = columns.length === 0 ? [] : yield { relation: calculated(filtered, own, undefined), columns, limit: ROWS_FOLLOWED };
+  const { head } = checked.step;
+  const dropped = rows.flatMap((row: WireRow): DroppedRow[] => {
+    const outcomes = top.map((_each, index) => passes(head, outcomeFrom(row[index])));
+    const kept = top.length === 0 || (head === 'at least one' ? outcomes.includes(true) : !outcomes.includes(false));
+    if (kept) return [];
+    const failed = top.filter((_each, index) => !outcomes[index]);
+    const asked = new Set(failed.flatMap((each) => fieldsUsed(each.condition)));
+    const values = used.map(({ name }, index): NamedValue => ({ name, value: row[own.length + index] ?? null }));
+    return [
+      {
+        clauses: failed.map(({ line }) => ({
+          id: line.clause.id,
+          number: line.number,
+          words: clauseSentence(line.clause, schema, parameters),
+        })),
+        values: values.filter((_each, index) => asked.has(used[index]?.id ?? '')),
+      },
+    ];
   });
-  return combine(step.head, items);
+  return { present: arrived - dropped.length, dropped, values: [], known };
 }
 
 function clauseWithoutValues(clause: Clause): Clause {
@@ -102,3 +200,6 @@ function clauseWithoutValues(clause: Clause): Clause {
       return { ...clause, operands: clause.operands.filter((each) => each.kind === 'parameter' || each.kind === 'field') };
   }
 }
+
+/** All clauses of a step, those inside groups too. */
+export const allClauses = (step: CriteriaStep): readonly Clause[] => step.clauses.flatMap(clausesWithin);

@@ -1,35 +1,60 @@
 import { z } from 'zod';
-import type { CalculateStep } from './calculate';
 import { calculateKind } from './calculate';
-import type { CriteriaStep } from './criteria';
 import { criteriaKind } from './criteria';
-import type { StepBase, StepKind } from './step';
-import type { TableStep } from './table';
+import type { StepKind } from './kind';
+import type { Checked, StepBase } from './step';
 import { tableKind } from './table';
 
-/** Every step of a definition. A new kind adds its type here and its object to the registry below. */
-export type Step = TableStep | CriteriaStep | CalculateStep;
-
-const REGISTRY: { readonly [K in Step['kind']]: StepKind<Extract<Step, { kind: K }>> } = {
+/** The kinds of step there are. A new one adds its line here; everything else follows from it. */
+export const KINDS = {
   table: tableKind,
   criteria: criteriaKind,
   calculate: calculateKind,
 };
 
-/** The kind of a step; the cast is sound because the registry is keyed by the step's own kind. */
-export function kindOf<S extends Step>(step: S): StepKind<S> {
-  return REGISTRY[step.kind] as unknown as StepKind<S>;
+type Kinds = typeof KINDS;
+export type KindName = keyof Kinds;
+
+/** A step of one kind, and what checking makes of it. */
+export type StepOf<K extends KindName> = Kinds[K] extends StepKind<infer S, infer _C> ? S : never;
+export type CheckedOf<K extends KindName> = Kinds[K] extends StepKind<infer S, infer C> ? Checked<S, C> : never;
+
+/** Any step of a definition. */
+export type Step = { readonly [K in KindName]: StepOf<K> }[KindName];
+
+/** Any step of a checked trail. */
+export type CheckedStep = Checked<Step, unknown>;
+
+/** The kind of a step. What is known of it here is only that it is some kind's; the registry is keyed by the step's own kind, so the cast is sound. */
+export function kindOf(step: Pick<Step, 'kind'>): StepKind<Step, unknown> {
+  return KINDS[step.kind] as unknown as StepKind<Step, unknown>;
 }
 
-export const stepShape: z.ZodType<Step> = z.union(
-  Object.values(REGISTRY).map((each) => each.shape as z.ZodType<Step>) as [z.ZodType<Step>, z.ZodType<Step>],
+/** The step where it is of a kind. */
+export function ofKind<K extends KindName>(kind: K, step: Step | undefined): StepOf<K> | undefined {
+  return step?.kind === kind ? (step as unknown as StepOf<K>) : undefined;
+}
+
+/** The checked step where it is of a kind. */
+export function checkedOf<K extends KindName>(kind: K, checked: CheckedStep | undefined): CheckedOf<K> | undefined {
+  return checked?.step.kind === kind ? (checked as unknown as CheckedOf<K>) : undefined;
+}
+
+/** Any step's shape: that of its kind. */
+export const stepShape: z.ZodType<Step> = z.lazy(() =>
+  z.union(Object.values(KINDS).map((each) => each.shape as unknown as z.ZodType<Step>) as [z.ZodType<Step>, z.ZodType<Step>]),
 );
 
 export type { StepBase };
 export * from './calculate';
 export { checkCalculated } from './calculated-fields';
 export type { CheckedField, CheckedFields, FieldScope } from './calculated-fields';
+export * from './catalogue';
 export * from './criteria';
+export * from './grain';
+export * from './kind';
+export * from './passing-through';
 export * from './rows';
 export * from './step';
 export * from './table';
+export * from './wanted-rows';

@@ -3,10 +3,12 @@ import type { Field, FieldType, Role, Schema } from '../fields';
 import { sameType, TYPE_KINDS, typeWord } from '../fields';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
-import { postgresqlType } from '../sql';
-import type { Relation } from '../sql';
-import type { Rows, StepBase, StepContext, StepKind } from './step';
-import { stepBase } from './step';
+import type { Catalogue, CatalogueEntry } from './catalogue';
+import { tellingKeys } from './catalogue';
+import type { Grain } from './grain';
+import type { PropertyChange, StepKind } from './kind';
+import type { StepBase, StepContext } from './step';
+import { NO_INPUT, stepBase } from './step';
 
 /** A column of the table as it was when the step was made. The field's id is minted here and never changes. */
 export interface TableField {
@@ -27,6 +29,8 @@ export interface TableStep extends StepBase {
   readonly fields: readonly TableField[];
   /** Ids of the fields that are handed on, in their order. */
   readonly taken: readonly string[];
+  /** Sets of fields that tell rows apart, as they were when the step was made. */
+  readonly keys: readonly (readonly string[])[];
 }
 
 export const typeShape: z.ZodType<FieldType> = z.union([
@@ -63,15 +67,46 @@ const shape: z.ZodType<TableStep> = z.strictObject({
     )
     .max(2_000),
   taken: z.array(id).max(2_000),
+  keys: z.array(z.array(id).min(1).max(64)).max(100),
 });
 
-export const tableKind: StepKind<TableStep> = {
+const pointed =
+  (property: string) =>
+  ({ to, title }: PropertyChange) =>
+    `pointed ${title} to ${property} ${String(to)}`;
+
+export const tableKind: StepKind<TableStep, null> = {
   kind: 'table',
-  inputs: 0,
+  inputs: NO_INPUT,
   shape,
-  check: (step, _inputs, context) => ({ schema: schemaOf(step), problems: problemsOf(step, context) }),
+  properties: {
+    taken: takenSentence,
+    fields: ({ title }) => `took over the columns of ${title} as they are now`,
+    keys: ({ title }) => `took over the keys of ${title} as they are now`,
+    source: pointed('source'),
+    schema: pointed('schema'),
+    table: pointed('table'),
+  },
+  lists: {},
+  mints: (step) => step.fields.map((each) => each.id),
+  sources: (step) => [step.source],
+  carries: () => undefined,
+  origin: (step, field) => {
+    const found = step.fields.find((each) => each.id === field);
+    if (!found) return undefined;
+    const column = { source: step.source, table: `${step.schema}.${step.table}`, column: found.column };
+    return { column, fields: [], how: `reads ${found.column}` };
+  },
+  check: (step, _arriving, context) => ({
+    schema: schemaOf(step),
+    grain: grainOf(step, context.catalogue),
+    problems: problemsOf(step, context),
+    checked: null,
+  }),
   sentence: (step) => step.table,
-  relation: (step): Relation => ({
+  mentions: () => [],
+  decidesUnasked: () => false,
+  relation: ({ step }) => ({
     node: 'table',
     name: step.name || step.table,
     site: { kind: 'source', source: step.source },
@@ -79,16 +114,44 @@ export const tableKind: StepKind<TableStep> = {
     table: step.table,
     columns: step.fields.map(({ id, column, type, sourceType, looseText }) => ({ id, name: column, type, column, sourceType, looseText })),
   }),
-  rows: (step, _inputs, { tables }): Rows => ({
-    schema: schemaOf(step),
-    rows: tables(step.source, step.schema, step.table).map(
+  rows: ({ step }, _inputs, _binding, tables) =>
+    tables(step.source, step.schema, step.table).map(
       (row) => new Map(step.fields.map((field) => [field.id, row.get(field.column) ?? null])),
     ),
-  }),
+  counted: { by: 'a statement of its own' },
+  *followed() {
+    throw new RangeError('nothing arrives at a table');
+  },
+  written: () => [],
   uses: () => [],
   renamed: (step) => step,
+  fieldName: () => undefined,
+  withFieldNamed: (step) => step,
+  withIds: (step, idOf) => ({
+    ...step,
+    id: idOf(step.id),
+    fields: step.fields.map((each) => ({ ...each, id: idOf(each.id) })),
+    taken: step.taken.map(idOf),
+    keys: step.keys.map((key) => key.map(idOf)),
+  }),
   withoutValues: (step) => step,
 };
+
+/** The keys of a table as sets of a step's fields. Those over a column that is no field tell nothing to it. */
+export function keysOf(fields: readonly TableField[], entry: Pick<CatalogueEntry, 'columns' | 'keys'>): readonly (readonly string[])[] {
+  const idOf = new Map(fields.map((each) => [each.column, each.id]));
+  return tellingKeys(entry).flatMap((columns) => {
+    const ids = columns.flatMap((each) => idOf.get(each) ?? []);
+    return ids.length === columns.length ? [ids] : [];
+  });
+}
+
+function grainOf(step: TableStep, catalogue: Catalogue): Grain {
+  const known = catalogue(addressOf(step));
+  return { rows: step.table, keys: known === undefined || known === 'gone' ? step.keys : keysOf(step.fields, known) };
+}
+
+const addressOf = ({ source, schema, table }: TableStep) => ({ kind: 'table', source, schema, table }) as const;
 
 /** Taken fields first, in their order; the rest behind them, for use only. */
 function schemaOf(step: TableStep): Schema {
@@ -107,7 +170,7 @@ function schemaOf(step: TableStep): Schema {
 
 function problemsOf(step: TableStep, context: StepContext): readonly Problem[] {
   const place = { step: step.id };
-  const known = context.catalogue(step.source, step.schema, step.table);
+  const known = context.catalogue(addressOf(step));
   if (known === undefined) return [];
   if (known === 'gone') {
     return [
@@ -120,7 +183,7 @@ function problemsOf(step: TableStep, context: StepContext): readonly Problem[] {
     ];
   }
   return step.fields.flatMap((field): Problem[] => {
-    const column = known.find((each) => each.name === field.column);
+    const column = known.columns.find((each) => each.name === field.column);
     const at = { ...place, field: field.id };
     const used = step.taken.includes(field.id);
     if (!column) {
@@ -133,13 +196,18 @@ function problemsOf(step: TableStep, context: StepContext): readonly Problem[] {
       return [used ? gone : { ...gone, severity: 'hint' }];
     }
     if (column.sourceType === field.sourceType) return [];
-    const now = postgresqlType(column.sourceType);
     const retyped = `The column ${field.column} of ${step.table} was ${field.sourceType} and is now ${column.sourceType}.`;
-    const expected = `${typeWord(field.type)}, or take the new type over`;
-    return [
-      sameType(now, field.type)
-        ? { ...problem('column-retyped', retyped, at, expected), severity: 'hint' }
-        : problem('column-retyped', retyped, at, expected),
-    ];
+    const found = problem('column-retyped', retyped, at, `${typeWord(field.type)}, or take the new type over`);
+    return [sameType(column.type, field.type) ? { ...found, severity: 'hint' } : found];
   });
+}
+
+function takenSentence({ from, to, title }: PropertyChange): string {
+  const [old, now] = [from as readonly string[], to as readonly string[]];
+  const added = now.filter((each) => !old.includes(each)).length;
+  const left = old.filter((each) => !now.includes(each)).length;
+  const fields = (count: number) => `${count} field${count === 1 ? '' : 's'}`;
+  if (added > 0 && left > 0) return `took ${fields(added)} of ${title} and left out ${fields(left)}`;
+  if (added > 0) return `took ${fields(added)} of ${title}`;
+  return left > 0 ? `left out ${fields(left)} of ${title}` : `changed the order of the fields of ${title}`;
 }

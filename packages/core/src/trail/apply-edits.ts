@@ -1,14 +1,15 @@
 import type { BriefItem } from './brief';
-import type { Clause } from '../criteria';
 import type { Parameter } from '../parameters';
 import { refuse } from '../problem';
 import type { SheetEntry } from '../sheet';
-import type { CalculatedField, Step } from '../steps';
+import type { Item, Step } from '../steps';
 import { kindOf } from '../steps';
 import type { Definition } from './definition';
 import { readDefinition } from './definition';
-import type { Edit } from './edits';
+import type { Between, Edit, Rebound } from './edits';
 import { equal } from './equal';
+import { inCurrentNames } from './names';
+import { indexOfPlace } from './places';
 
 /**
  * The definition after the edits, all or none. Throws a ProblemError with code `edit-conflict` when a
@@ -36,29 +37,33 @@ export function applyEdit(definition: Definition, edit: Edit): Definition {
       return addStep(definition, edit);
     case 'remove step':
       return removeStep(definition, edit);
+    case 'move step':
+      return { ...definition, steps: moved(edit, definition.steps, edit.step) };
+    case 'set input':
+      return changeStep(definition, edit, edit.step, (step) => {
+        expect(edit, step.inputs[edit.slot] ?? null, edit.from);
+        return withInput(step, edit.slot, edit.to);
+      });
+    case 'set result':
+      expect(edit, definition.result, edit.from);
+      return { ...definition, result: edit.to };
+    case 'rebind':
+      return edit.parts.reduce((done, part) => rebound(done, edit, part), definition);
     case 'set step':
       return changeStep(definition, edit, edit.step, (step) => {
-        if (!(edit.property in step)) refuse('edit-unsuited', `A ${step.kind} step has no ${edit.property}.`, { step: step.id });
+        if (!['name', 'off', ...Object.keys(kindOf(step).properties)].includes(edit.property))
+          refuse('edit-unsuited', `A ${step.kind} step has no ${edit.property}.`, { step: step.id });
         expect(edit, step[edit.property as keyof Step], edit.from);
-        return { ...step, [edit.property]: edit.to } as Step;
+        return { ...step, [edit.property]: edit.to };
       });
-    case 'add clause':
-      return changeClauses(definition, edit, (clauses) => clauses.toSpliced(edit.index, 0, edit.clause));
-    case 'remove clause':
-      return changeClauses(definition, edit, (clauses) => clauses.filter((each) => each !== same(edit, clauses, edit.clause)));
-    case 'set clause':
-      return changeClauses(definition, edit, (clauses) => {
-        const old = same(edit, clauses, edit.from);
-        return clauses.map((each) => (each === old ? edit.to : each));
-      });
-    case 'add calculated':
-      return changeFields(definition, edit, (fields) => fields.toSpliced(edit.index, 0, edit.field));
-    case 'remove calculated':
-      return changeFields(definition, edit, (fields) => fields.filter((each) => each !== same(edit, fields, edit.field)));
-    case 'set calculated':
-      return changeFields(definition, edit, (fields) => {
-        const old = same(edit, fields, edit.from);
-        return fields.map((each) => (each === old ? edit.to : each));
+    case 'add item':
+      return changeItems(definition, edit, (items) => put(edit, items, edit.item, edit.at));
+    case 'remove item':
+      return changeItems(definition, edit, (items) => items.filter((each) => each !== same(edit, items, edit.item)));
+    case 'set item':
+      return changeItems(definition, edit, (items) => {
+        const old = same(edit, items, edit.from);
+        return items.map((each) => (each === old ? edit.to : each));
       });
     case 'rename field':
       return renameField(definition, edit);
@@ -66,7 +71,7 @@ export function applyEdit(definition: Definition, edit: Edit): Definition {
       expect(edit, definition.calendar, edit.from);
       return { ...definition, calendar: edit.to };
     case 'add parameter':
-      return { ...definition, parameters: definition.parameters.toSpliced(edit.index, 0, edit.parameter) };
+      return { ...definition, parameters: put(edit, definition.parameters, edit.parameter, edit.at) };
     case 'remove parameter':
       expect(edit, parameterOf(definition, edit, edit.parameter.id), edit.parameter);
       return { ...definition, parameters: definition.parameters.filter((each) => each.id !== edit.parameter.id) };
@@ -75,12 +80,8 @@ export function applyEdit(definition: Definition, edit: Edit): Definition {
         expect(edit, parameter[edit.property], edit.from);
         return { ...parameter, [edit.property]: edit.to };
       });
-    case 'move parameter': {
-      const { parameters } = definition;
-      expect(edit, parameters[edit.from]?.id, edit.parameter);
-      const moved = parameterOf(definition, edit, edit.parameter);
-      return { ...definition, parameters: parameters.toSpliced(edit.from, 1).toSpliced(edit.to, 0, moved) };
-    }
+    case 'move parameter':
+      return { ...definition, parameters: moved(edit, definition.parameters, edit.parameter) };
     case 'rename parameter':
       return renameParameter(definition, edit);
     case 'set dataset':
@@ -92,7 +93,7 @@ export function applyEdit(definition: Definition, edit: Edit): Definition {
       expect(edit, definition.brief.request, edit.from);
       return { ...definition, brief: { ...definition.brief, request: edit.to } };
     case 'add wish':
-      return changeWishes(definition, (items) => items.toSpliced(edit.index, 0, edit.item));
+      return changeWishes(definition, (items) => put(edit, items, edit.item, edit.at));
     case 'remove wish':
       return changeWishes(definition, (items) => items.filter((each) => each !== same(edit, items, edit.item)));
     case 'set wish':
@@ -104,6 +105,22 @@ export function applyEdit(definition: Definition, edit: Edit): Definition {
       expect(edit, definition.proof[edit.property], edit.from);
       return { ...definition, proof: without({ ...definition.proof, [edit.property]: edit.to }) };
   }
+}
+
+/** The list with an item at a place where nobody put anything meanwhile. */
+function put<T extends Item>(edit: Edit, items: readonly T[], item: T, at: Between): readonly T[] {
+  if (items.some((each) => each.id === item.id)) conflict(edit, 'no other of this id', item.id);
+  const index = indexOfPlace(items, at);
+  return index === undefined ? conflict(edit, at, null) : items.toSpliced(index, 0, item);
+}
+
+function moved<T extends Item>(edit: Edit & { kind: 'move step' | 'move parameter' }, items: readonly T[], id: string): readonly T[] {
+  const item = items.find((each) => each.id === id);
+  if (!item) return conflict(edit, id, undefined);
+  const rest = items.filter((each) => each !== item);
+  const from = indexOfPlace(rest, edit.from);
+  if (from === undefined || items[from] !== item) conflict(edit, edit.from, null);
+  return put(edit, rest, item, edit.to);
 }
 
 /** An entry that says nothing any more is no entry; so an edit and its inverse leave no trace. */
@@ -130,59 +147,78 @@ function changeWishes(definition: Definition, change: (items: readonly BriefItem
 }
 
 function addStep(definition: Definition, edit: Edit & { kind: 'add step' }): Definition {
-  const at = edit.after === null ? 0 : indexOfStep(definition, edit, edit.after) + 1;
-  if (definition.steps.some((each) => each.id === edit.step.id)) conflict(edit, 'no step of this id', edit.step.id);
-  for (const heir of edit.heirs) expect(edit, definition.steps.find((each) => each.id === heir)?.inputs.includes(edit.after ?? ''), true);
-  const steps = definition.steps.map((step) => (edit.heirs.includes(step.id) ? withInput(step, edit.after, edit.step.id) : step));
-  return { ...definition, steps: steps.toSpliced(at, 0, edit.step) };
+  const { id } = edit.step;
+  const steps = put(edit, definition.steps, inCurrentNames(edit.step, definition), edit.at);
+  const { handedOver } = edit;
+  if (handedOver) expect(edit, definition.result, handedOver.instead);
+  return rewired({ ...definition, steps, result: handedOver ? id : definition.result }, edit, (heir) => [heir.instead, id]);
 }
 
 function removeStep(definition: Definition, edit: Edit & { kind: 'remove step' }): Definition {
-  const at = indexOfStep(definition, edit, edit.step.id);
+  const { id } = edit.step;
+  const at = indexOfStep(definition, edit, id);
   expect(edit, definition.steps[at], edit.step);
-  const heirs = definition.steps.filter((step) => step.inputs.includes(edit.step.id)).map((step) => step.id);
-  expect(edit, heirs.toSorted(), [...edit.heirs].sort());
-  const { after } = edit;
-  const steps = definition.steps
-    .filter((each) => each.id !== edit.step.id)
-    .map((step) => (edit.heirs.includes(step.id) ? withInput(step, edit.step.id, after) : step));
-  return { ...definition, steps };
+  const { handedOver } = edit;
+  expect(edit, definition.result === id, handedOver !== undefined);
+  const rest = rewired(definition, edit, (heir) => [id, heir.instead]);
+  if (rest.steps.some((each) => each.inputs.includes(id))) conflict(edit, edit.heirs, null);
+  return { ...rest, steps: rest.steps.toSpliced(at, 1), result: handedOver ? handedOver.instead : rest.result };
 }
 
-const withInput = (step: Step, from: string | null, to: string | null): Step => ({
-  ...step,
-  inputs: step.inputs.flatMap((each) => (each === from ? (to ?? []) : each)),
-});
+/** The definition with each heir's slot changed, which must be as expected before. */
+function rewired(
+  definition: Definition,
+  edit: Edit & { kind: 'add step' | 'remove step' },
+  change: (heir: (typeof edit.heirs)[number]) => readonly [from: string | null, to: string | null],
+): Definition {
+  return edit.heirs.reduce((done, heir) => {
+    const [from, to] = change(heir);
+    return changeStep(done, edit, heir.step, (step) => {
+      expect(edit, step.inputs[heir.slot] ?? null, from);
+      return withInput(step, heir.slot, to);
+    });
+  }, definition);
+}
+
+/** The step with something else in a slot; empty slots at the end are none. */
+function withInput(step: Step, slot: number, to: string | null): Step {
+  const inputs = Array.from({ length: Math.max(step.inputs.length, slot + 1) }, (_each, at) =>
+    at === slot ? to : (step.inputs[at] ?? null),
+  );
+  while (inputs.at(-1) === null) inputs.pop();
+  return { ...step, inputs };
+}
+
+function rebound(definition: Definition, edit: Edit & { kind: 'rebind' }, part: Rebound): Definition {
+  if (part.part === 'step')
+    return changeStep(definition, edit, part.id, (step) => {
+      expect(edit, step, part.from);
+      return part.to;
+    });
+  expect(edit, definition[part.part], part.from);
+  return { ...definition, [part.part]: part.to };
+}
 
 function changeStep(definition: Definition, edit: Edit, stepId: string, change: (step: Step) => Step): Definition {
   const at = indexOfStep(definition, edit, stepId);
-  return { ...definition, steps: definition.steps.map((step, index) => (index === at ? change(step) : step)) };
+  return { ...definition, steps: definition.steps.map((step, index) => (index === at ? inCurrentNames(change(step), definition) : step)) };
 }
 
-function changeClauses(
+function changeItems(
   definition: Definition,
-  edit: Edit & { step: string },
-  change: (clauses: readonly Clause[]) => readonly Clause[],
+  edit: Edit & { step: string; list: string },
+  change: (items: readonly Item[]) => readonly Item[],
 ): Definition {
   return changeStep(definition, edit, edit.step, (step) => {
-    if (step.kind !== 'criteria') refuse('edit-unsuited', `A ${step.kind} step has no clauses.`, { step: step.id });
-    return { ...step, clauses: change(step.clauses) };
-  });
-}
-
-function changeFields(
-  definition: Definition,
-  edit: Edit & { step: string },
-  change: (fields: readonly CalculatedField[]) => readonly CalculatedField[],
-): Definition {
-  return changeStep(definition, edit, edit.step, (step) => {
-    if (step.kind !== 'calculate') refuse('edit-unsuited', `A ${step.kind} step has no calculated fields.`, { step: step.id });
-    return { ...step, fields: change(step.fields) };
+    if (!(edit.list in kindOf(step).lists)) refuse('edit-unsuited', `A ${step.kind} step has no ${edit.list}.`, { step: step.id });
+    // A kind names those of its properties that are lists of items.
+    const items = step[edit.list as keyof Step] as unknown as readonly Item[];
+    return { ...step, [edit.list]: change(items) };
   });
 }
 
 /** The item of the same id, which must still be as the edit saw it. */
-function same<T extends { readonly id: string }>(edit: Edit, items: readonly T[], wanted: T): T {
+function same<T extends Item>(edit: Edit, items: readonly T[], wanted: T): T {
   const item = items.find((each) => each.id === wanted.id);
   expect(edit, item, wanted);
   return item ?? conflict(edit, wanted, item);
@@ -206,10 +242,11 @@ function renameParameter(definition: Definition, edit: Edit & { kind: 'rename pa
 }
 
 function renameField(definition: Definition, edit: Edit & { kind: 'rename field' }): Definition {
-  const renamed = changeFields(definition, edit, (fields) => {
-    const old = fields.find((each) => each.id === edit.field) ?? conflict(edit, edit.field, undefined);
-    expect(edit, old.name, edit.from);
-    return fields.map((each) => (each === old ? { ...each, name: edit.to } : each));
+  const renamed = changeStep(definition, edit, edit.step, (step) => {
+    const kind = kindOf(step);
+    const name = kind.fieldName(step, edit.field) ?? conflict(edit, edit.field, undefined);
+    expect(edit, name, edit.from);
+    return kind.withFieldNamed(step, edit.field, edit.to);
   });
   return { ...renamed, steps: renamed.steps.map((step) => kindOf(step).renamed(step, 'field', edit.field, edit.to)) };
 }

@@ -3,39 +3,98 @@ import { operatorByWord } from '../criteria';
 import type { Field } from '../fields';
 import type { Parameter } from '../parameters';
 import { parameterTypeFor } from '../parameters';
-import type { Step } from '../steps';
+import type { Item, Step } from '../steps';
 import type { Definition } from './definition';
-import type { Edit } from './edits';
+import type { Edit, Heir } from './edits';
+import { placeAt, placeAtEnd, placeOf } from './places';
 
 /** Gives a new id; the caller brings the randomness, so that building edits stays deterministic in tests. */
 export type Mint = () => string;
 
-/** Adds a step behind another; steps that used the other now use the new one. */
-export function addStepAfter(definition: Definition, after: string | null, step: Step): Edit {
-  const heirs = after === null ? [] : definition.steps.filter((each) => each.inputs.includes(after)).map((each) => each.id);
-  return { kind: 'add step', step, after, heirs };
+type Shape = Pick<Definition, 'steps' | 'result'>;
+
+/** Every slot that takes a step's rows. */
+export function slotsOf({ steps }: Pick<Shape, 'steps'>, id: string): readonly { readonly step: string; readonly slot: number }[] {
+  return steps.flatMap((step) => step.inputs.flatMap((each, slot) => (each === id ? [{ step: step.id, slot }] : [])));
 }
 
-/** Removes a step; steps that used it use its first input instead. Undefined when a step would be left without rows. */
-export function removeStepEdit(definition: Definition, stepId: string): Edit | undefined {
-  const step = definition.steps.find((each) => each.id === stepId);
+/**
+ * Puts a step behind another one: every slot that took the other's rows takes the new step's, and it is handed over
+ * where the other was. Without another it stands at the beginning by itself.
+ */
+export function addStepAfter(definition: Shape, after: string | null, step: Step): Edit & { kind: 'add step' } {
+  const { steps, result } = definition;
+  const index = after === null ? 0 : steps.findIndex((each) => each.id === after) + 1;
+  const heirs = after === null ? [] : slotsOf(definition, after).map((each): Heir => ({ ...each, instead: after }));
+  const edit = { kind: 'add step', step, at: placeAt(steps, index), heirs } as const;
+  return result === after ? { ...edit, handedOver: { instead: after } } : edit;
+}
+
+/**
+ * Removes a step: slots that took its rows take those of its first input, which is also handed over where the step
+ * was; without one they stay empty. Undefined where the step is handed over and nothing is there to stand in.
+ */
+export function removeStepEdit(definition: Shape, stepId: string): (Edit & { kind: 'remove step' }) | undefined {
+  const { steps, result } = definition;
+  const step = steps.find((each) => each.id === stepId);
   if (!step) return undefined;
-  const heirs = definition.steps.filter((each) => each.inputs.includes(stepId)).map((each) => each.id);
-  const [after = null] = step.inputs;
-  return heirs.length > 0 && after === null ? undefined : { kind: 'remove step', step, after, heirs };
+  const instead = step.inputs.find((each) => each !== null) ?? null;
+  const heirs = slotsOf(definition, stepId).map((each): Heir => ({ ...each, instead }));
+  const edit = { kind: 'remove step', step, at: placeOf(steps, stepId), heirs } as const;
+  if (result !== stepId) return edit;
+  return instead === null && steps.length > 1 ? undefined : { ...edit, handedOver: { instead } };
+}
+
+/** Puts an item into a list of a step, in front of the one that stands at an index now. */
+export const addItem = (step: Step, list: string, item: Item, index: number): Edit & { kind: 'add item' } => ({
+  kind: 'add item',
+  step: step.id,
+  list,
+  item,
+  at: placeAt(itemsOf(step, list), index),
+});
+
+export const removeItem = (step: Step, list: string, item: Item): Edit & { kind: 'remove item' } => ({
+  kind: 'remove item',
+  step: step.id,
+  list,
+  item,
+  at: placeOf(itemsOf(step, list), item.id),
+});
+
+export const setItem = <I extends Item>(step: Step, list: string, from: I, to: I): Edit & { kind: 'set item' } => ({
+  kind: 'set item',
+  step: step.id,
+  list,
+  from,
+  to,
+});
+
+/** A kind names those of its properties that are lists of items. */
+export const itemsOf = (step: Step, list: string): readonly Item[] => (step as unknown as Record<string, readonly Item[]>)[list] ?? [];
+
+/** Puts a parameter behind all others. */
+export const addParameter = ({ parameters }: Pick<Definition, 'parameters'>, parameter: Parameter): Edit => ({
+  kind: 'add parameter',
+  parameter,
+  at: placeAtEnd(parameters),
+});
+
+export const removeParameter = ({ parameters }: Pick<Definition, 'parameters'>, parameter: Parameter): Edit => ({
+  kind: 'remove parameter',
+  parameter,
+  at: placeOf(parameters, parameter.id),
+});
+
+/** Moves a parameter to an index; undefined beyond the ends. */
+export function moveParameter({ parameters }: Pick<Definition, 'parameters'>, id: string, to: number): Edit | undefined {
+  if (to < 0 || to >= parameters.length) return undefined;
+  const rest = parameters.filter((each) => each.id !== id);
+  return { kind: 'move parameter', parameter: id, from: placeOf(parameters, id), to: placeAt(rest, to) };
 }
 
 export function blankCondition(mint: Mint): Condition {
   return { id: mint(), kind: 'condition', off: false, field: '', operator: '', operands: [], andNulls: false };
-}
-
-export function criteriaStep(mint: Mint, input: string): Step {
-  return { id: mint(), kind: 'criteria', name: '', off: false, inputs: [input], head: 'every one', clauses: [blankCondition(mint)] };
-}
-
-export function calculateStep(mint: Mint, input: string): Step {
-  const field = { id: mint(), name: '', expression: { text: '', refs: [] } };
-  return { id: mint(), kind: 'calculate', name: '', off: false, inputs: [input], fields: [field] };
 }
 
 /** A new parameter for a condition: type from the field it meets, several or a range from the operator. */

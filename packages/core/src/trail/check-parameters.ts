@@ -1,20 +1,20 @@
-import { clausesWithin, familyOf } from '../criteria';
-import type { Expression } from '../expressions';
-import { checkCondition, nodesOf } from '../expressions';
+import { familyOf } from '../criteria';
 import type { FieldType } from '../fields';
-import { fieldById } from '../fields';
 import type { Parameter } from '../parameters';
 import { bindValues, parseRelativeDay, parseStretch } from '../parameters';
 import type { Problem } from '../problem';
 import { problem, warning } from '../problem';
 import { kindOf } from '../steps';
 import { checkStart } from './bind';
-import type { CheckedStep } from './check';
+import type { CheckedTrail } from './check';
 import type { Definition } from './definition';
 
+type Of = Pick<CheckedTrail, 'definition' | 'steps'>;
+
 /** What is wrong with parameters, or worth a look: unused, used with two types, breaking their own limits, narrowed in a circle. */
-export function parameterProblems(definition: Definition, steps: readonly CheckedStep[]): readonly Problem[] {
-  const uses = usesOf(definition, steps);
+export function parameterProblems(trail: Of): readonly Problem[] {
+  const { definition } = trail;
+  const uses = usesOf(trail);
   return definition.parameters.flatMap((each) => [
     ...usedProblems(each, uses),
     ...startProblems(each, definition),
@@ -23,45 +23,22 @@ export function parameterProblems(definition: Definition, steps: readonly Checke
 }
 
 /** The family of what each parameter is compared with, in every place. */
-function usesOf(definition: Definition, steps: readonly CheckedStep[]): ReadonlyMap<string, ReadonlySet<string>> {
+function usesOf({ definition: { parameters }, steps }: Of): ReadonlyMap<string, ReadonlySet<string>> {
   const families = new Map<string, Set<string>>();
   const note = (id: string, type: FieldType | undefined) => {
     const known = families.get(id) ?? new Set();
     if (type) known.add(familyOf(type));
     families.set(id, known);
   };
-  for (const { step, schema } of steps) {
-    for (const use of kindOf(step).uses(step, definition.parameters)) if (use.kind === 'parameter') note(use.id, undefined);
-    if (step.kind !== 'criteria' || step.off) continue;
-    for (const clause of step.clauses.flatMap(clausesWithin)) {
-      if (clause.kind === 'condition')
-        for (const each of clause.operands) if (each.kind === 'parameter') note(each.id, fieldById(schema, clause.field)?.type);
-      if (clause.kind === 'expression') {
-        const { expression } = checkCondition(clause.expression.text, {
-          schema,
-          parameters: definition.parameters,
-          refs: clause.expression.refs,
-        });
-        for (const node of expression ? nodesOf(expression) : []) for (const met of parametersMet(node)) note(met.id, met.type);
-      }
-    }
+  for (const checked of steps) {
+    const kind = kindOf(checked.step);
+    for (const use of kind.uses(checked.step, parameters)) if (use.kind === 'parameter') note(use.id, undefined);
+    if (!checked.step.off) for (const { parameter, meets } of kind.mentions(checked, parameters)) note(parameter, meets);
   }
-  for (const { choices } of definition.parameters) {
+  for (const { choices } of parameters) {
     if (choices && choices.from !== 'typed') for (const each of choices.narrowedBy) note(each.parameter, undefined);
   }
   return families;
-}
-
-/** Parameters an operation compares with something, and that thing's type. */
-function parametersMet(node: Expression): readonly { readonly id: string; readonly type: FieldType }[] {
-  if (node.op === 'inList') return [{ id: node.id, type: node.of.type }];
-  if (node.op !== 'compare') return [];
-  const bare = (of: Expression): Expression => (of.op === 'widen' || of.op === 'cast' ? bare(of.of) : of);
-  const [left, right] = [bare(node.left), bare(node.right)];
-  return [
-    ...(left.op === 'parameter' ? [{ id: left.id, type: right.type }] : []),
-    ...(right.op === 'parameter' ? [{ id: right.id, type: left.type }] : []),
-  ];
 }
 
 function usedProblems(parameter: Parameter, uses: ReadonlyMap<string, ReadonlySet<string>>): readonly Problem[] {

@@ -1,79 +1,121 @@
 import type { Schema } from '../fields';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
-import type { Catalogue, Step } from '../steps';
-import { kindOf } from '../steps';
+import type { Arriving, Catalogue, CheckedStep, Step, StepContext } from '../steps';
+import { kindOf, NOTHING_ARRIVES, NOTHING_KNOWN } from '../steps';
 import { parameterProblems } from './check-parameters';
 import type { Definition } from './definition';
-import { handedOverProblems } from './handed-over';
-
-export interface CheckedStep {
-  readonly step: Step;
-  /** Its name by hand, or its sentence. */
-  readonly title: string;
-  readonly schema: Schema;
-  readonly problems: readonly Problem[];
-  /** It or a step it stands on has an error, so it cannot run. */
-  readonly blocked: boolean;
-}
+import { reportFieldProblems } from './report-fields';
 
 export interface CheckedTrail {
   readonly definition: Definition;
+  /** In the order of the definition: each behind the steps it takes rows from. */
   readonly steps: readonly CheckedStep[];
   readonly problems: readonly Problem[];
 }
-
-const NOTHING_KNOWN: Catalogue = () => undefined;
 
 /** Every step with its output fields and its problems, without running anything. Never throws for a wrong definition. */
 export function checkTrail(definition: Definition, catalogue: Catalogue = NOTHING_KNOWN): CheckedTrail {
   const done = new Map<string, CheckedStep>();
   const context = { parameters: definition.parameters, calendar: definition.calendar, catalogue };
-  for (const step of definition.steps) {
-    const inputs = step.inputs.flatMap((id) => done.get(id) ?? []);
-    const schemas = inputs.map((each) => each.schema);
-    const kind = kindOf(step);
-    const through = step.off && schemas[0];
-    const result = through ? { schema: through, problems: [] } : kind.check(step, schemas, context);
-    const blocked = inputs.some((each) => each.blocked) || result.problems.some((each) => each.severity === 'error');
-    done.set(step.id, {
-      step,
-      title: step.name || kind.sentence(step, schemas, context),
-      schema: result.schema,
-      problems: result.problems,
-      blocked,
-    });
-  }
-  const steps = [...done.values()];
-  return { definition, steps, problems: [...steps.flatMap((each) => each.problems), ...datasetProblems(definition, steps)] };
+  for (const step of definition.steps) done.set(step.id, checkStep(step, done, context));
+  const trail = { definition, steps: [...done.values()] };
+  return { ...trail, problems: [...trail.steps.flatMap((each) => each.problems), ...datasetProblems(trail)] };
 }
 
-export function checkedStep(trail: CheckedTrail, id: string): CheckedStep | undefined {
+function checkStep(step: Step, done: ReadonlyMap<string, CheckedStep>, context: StepContext): CheckedStep {
+  const kind = kindOf(step);
+  const inputs = step.inputs.map((id) => (id === null ? undefined : done.get(id)));
+  const slots = Math.max(kind.inputs.least, inputs.length);
+  const arriving = Array.from({ length: slots }, (_each, slot): Arriving => {
+    const { schema, grain } = inputs[slot] ?? NOTHING_ARRIVES;
+    return { schema, grain };
+  });
+  const found = kind.check(step, arriving, context);
+  const missing = Array.from({ length: slots }, (_each, slot) => slot).filter((slot) => !inputs[slot]);
+  const problems = problemsOf(step, missing, found.problems);
+  return {
+    step,
+    title: step.name || kind.sentence(step, arriving, context),
+    arriving,
+    schema: found.schema,
+    grain: step.off ? grainWhenOff(step, arriving) : found.grain,
+    problems,
+    checked: found.checked,
+    blocked: inputs.some((each) => each?.blocked) || problems.some((each) => each.severity === 'error'),
+  };
+}
+
+/** What is wrong with a step whose slots are not all filled is that; the rest follows from it. A step that is off needs its first input only. */
+function problemsOf(step: Step, missing: readonly number[], found: readonly Problem[]): readonly Problem[] {
+  const { inputs } = kindOf(step);
+  const needed = step.off && inputs.least > 0 ? missing.filter((slot) => slot === 0) : missing;
+  const empty = needed.map((slot) =>
+    problem(
+      'input-missing',
+      `Nothing comes in as the ${inputs.role(slot)} of this step.`,
+      { step: step.id, input: slot },
+      'a step whose rows it takes',
+    ),
+  );
+  if (empty.length > 0) return empty;
+  return step.off ? [] : found;
+}
+
+/** The rows of a step that is off are those of its first input, told apart as those are. */
+function grainWhenOff(step: Step, [first = NOTHING_ARRIVES]: readonly Arriving[]) {
+  const { grain } = first;
+  const keys = grain.keys.flatMap((key) => {
+    const ids = key.flatMap((id) => kindOf(step).carries(step, 0, id) ?? []);
+    return ids.length === key.length ? [ids] : [];
+  });
+  return { rows: grain.rows, keys };
+}
+
+export function checkedStep(trail: Pick<CheckedTrail, 'steps'>, id: string): CheckedStep | undefined {
   return trail.steps.find((each) => each.step.id === id);
 }
 
-function datasetProblems(definition: Definition, steps: readonly CheckedStep[]): readonly Problem[] {
-  const parameters = parameterProblems(definition, steps);
-  const last = steps[steps.length - 1];
-  const nothing = last && last.schema.fields.every((each) => each.forUseOnly);
-  const handed = handedOverProblems({ definition, steps });
-  if (!nothing) return [...parameters, ...handed];
-  const expected = 'at least one field taken in the table step';
-  return [
-    ...parameters,
-    ...handed,
-    { ...problem('nothing-taken', 'No field is chosen yet.', { step: last.step.id }, expected), severity: 'hint' },
-  ];
+/** The step that is handed over; undefined while there is none. */
+export function resultStep({ definition, steps }: Pick<CheckedTrail, 'definition' | 'steps'>): CheckedStep | undefined {
+  return definition.result === null ? undefined : checkedStep({ steps }, definition.result);
 }
 
-/** The step and all steps it stands on, in the order of the trail. */
-export function subTrail(definition: Definition, id: string): readonly Step[] {
+/** The fields that arrive in a step's first slot. */
+export function arrivingAt(trail: Pick<CheckedTrail, 'steps'>, id: string): Schema {
+  return checkedStep(trail, id)?.arriving[0]?.schema ?? NOTHING_ARRIVES.schema;
+}
+
+function datasetProblems(trail: Pick<CheckedTrail, 'definition' | 'steps'>): readonly Problem[] {
+  const handedOver = resultStep(trail);
+  const nothing = handedOver?.schema.fields.every((each) => each.forUseOnly) === true;
+  const hint = {
+    ...problem('nothing-taken', 'No field is chosen yet.', { step: handedOver?.step.id ?? '' }, NOTHING_TAKEN),
+    severity: 'hint' as const,
+  };
+  return [...parameterProblems(trail), ...reportFieldProblems(trail), ...(nothing ? [hint] : [])];
+}
+
+const NOTHING_TAKEN = 'at least one field taken in the table step';
+
+/** The step and all steps it stands on, in the order of the definition. */
+export function subTrail({ steps }: Pick<Definition, 'steps'>, id: string): readonly Step[] {
   const wanted = new Set([id]);
   const kept: Step[] = [];
-  for (const step of [...definition.steps].reverse()) {
+  for (const step of [...steps].reverse()) {
     if (!wanted.has(step.id)) continue;
-    step.inputs.forEach((input) => wanted.add(input));
+    for (const input of step.inputs) if (input !== null) wanted.add(input);
     kept.unshift(step);
   }
   return kept;
+}
+
+/** The step and all steps that stand on it, in the order of the definition. */
+export function standingOn({ steps }: Pick<Definition, 'steps'>, id: string): readonly Step[] {
+  const found = new Set([id]);
+  return steps.filter((step) => {
+    const stands = step.id === id || step.inputs.some((each) => each !== null && found.has(each));
+    if (stands) found.add(step.id);
+    return stands;
+  });
 }

@@ -1,11 +1,11 @@
 import type { Clause, Condition, Operand } from '../criteria';
-import { clausesWithin, clauseUses, operatorByWord } from '../criteria';
+import { clausesWithin, operatorByWord } from '../criteria';
 import type { Field } from '../fields';
 import type { Parameter } from '../parameters';
 import type { CriteriaStep } from '../steps';
 import { kindOf } from '../steps';
 import type { Mint } from './build';
-import { blankCondition, parameterFor } from './build';
+import { addItem, addParameter, blankCondition, parameterFor, removeItem, removeParameter, setItem } from './build';
 import type { Definition } from './definition';
 import type { Edit } from './edits';
 
@@ -16,8 +16,8 @@ export function replaceClause(step: CriteriaStep, id: string, to: readonly Claus
   if (!top) return undefined;
   const replaced = replacedIn(top, id, to);
   const [only] = replaced;
-  if (replaced.length === 1 && only?.id === top.id) return { kind: 'set clause', step: step.id, from: top, to: only };
-  if (replaced.length === 0) return { kind: 'remove clause', step: step.id, clause: top, index };
+  if (replaced.length === 1 && only?.id === top.id) return setItem(step, 'clauses', top, only);
+  if (replaced.length === 0) return removeItem(step, 'clauses', top);
   return { kind: 'set step', step: step.id, property: 'clauses', from: step.clauses, to: step.clauses.toSpliced(index, 1, ...replaced) };
 }
 
@@ -31,7 +31,7 @@ function replacedIn(clause: Clause, id: string, to: readonly Clause[]): readonly
 export function addClauseAfter(step: CriteriaStep, after: Clause | undefined, clause: Clause): Edit {
   const at = step.clauses.findIndex((each) => each.id === after?.id);
   const nested = after && at < 0 ? replaceClause(step, after.id, [after, clause]) : undefined;
-  return nested ?? { kind: 'add clause', step: step.id, clause, index: at < 0 ? step.clauses.length : at + 1 };
+  return nested ?? addItem(step, 'clauses', clause, at < 0 ? step.clauses.length : at + 1);
 }
 
 /** The edit that moves a clause among those beside it; undefined at the ends. */
@@ -43,7 +43,7 @@ export function moveClause(step: CriteriaStep, id: string, by: 1 | -1): Edit | u
   if (!moved || at + by < 0 || at + by >= siblings.length) return undefined;
   const clauses = siblings.toSpliced(at, 1).toSpliced(at + by, 0, moved);
   return group?.kind === 'group'
-    ? { kind: 'set clause', step: step.id, from: group, to: { ...group, clauses } }
+    ? setItem(step, 'clauses', group, { ...group, clauses })
     : { kind: 'set step', step: step.id, property: 'clauses', from: step.clauses, to: clauses };
 }
 
@@ -70,7 +70,7 @@ export function valuesToParameter(
   if (values.length === 0 || values.length < clause.operands.length || operatorByWord(clause.operator)?.takes === 'none') return undefined;
   const parameter: Parameter = { ...parameterFor(mint, freeName(field.name, definition), field, clause.operator), startsAs: values };
   const asked = replaceClause(step, clause.id, [{ ...clause, operands: [{ kind: 'parameter', id: parameter.id }] }]);
-  return asked && [{ kind: 'add parameter', parameter, index: definition.parameters.length }, asked];
+  return asked && [addParameter(definition, parameter), asked];
 }
 
 /** The edits that put values in the place of a condition's parameter; a parameter nobody else uses goes with it. */
@@ -81,21 +81,18 @@ export function parameterToValues(
   values: readonly string[],
 ): readonly Edit[] | undefined {
   const [asked] = clause.operands;
-  const index = definition.parameters.findIndex((each) => asked?.kind === 'parameter' && each.id === asked.id);
-  const parameter = definition.parameters[index];
+  const parameter = definition.parameters.find((each) => asked?.kind === 'parameter' && each.id === asked.id);
   if (!parameter) return undefined;
   const operands = values.map((text): Operand => ({ kind: 'value', text }));
   const changed = replaceClause(step, clause.id, [{ ...clause, operands }]);
   if (!changed) return undefined;
   const uses = definition.steps
-    .flatMap((each) =>
-      each.kind === 'criteria' ? clauseUses(each.clauses, definition.parameters) : kindOf(each).uses(each, definition.parameters),
-    )
+    .flatMap((each) => kindOf(each).uses(each, definition.parameters))
     .filter((each) => each.kind === 'parameter' && each.id === parameter.id);
   const narrows = definition.parameters.some(
     ({ choices }) => choices && choices.from !== 'typed' && choices.narrowedBy.some((each) => each.parameter === parameter.id),
   );
-  return uses.length > 1 || narrows ? [changed] : [changed, { kind: 'remove parameter', parameter, index }];
+  return uses.length > 1 || narrows ? [changed] : [changed, removeParameter(definition, parameter)];
 }
 
 /** A parameter's name made of a field's: letters, digits and _, and not taken. */

@@ -15,15 +15,18 @@ import { COMMON_CALENDAR } from '../values';
 import type { Brief } from './brief';
 import { briefShape, NO_BRIEF } from './brief';
 
-export const DEFINITION_VERSION = 4;
+export const DEFINITION_VERSION = 5;
 
-/** A dataset as it is stored and sent: plain JSON, changed only by edits. Steps stand in the order of the trail. */
+/** A dataset as it is stored and sent: plain JSON, changed only by edits. */
 export interface Definition {
   readonly version: typeof DEFINITION_VERSION;
   readonly title: string;
   readonly description: string;
   readonly tags: readonly string[];
+  /** Each stands behind the steps it takes rows from; their order says nothing else. */
   readonly steps: readonly Step[];
+  /** The step whose rows are handed over; null while there is none. */
+  readonly result: string | null;
   readonly parameters: readonly Parameter[];
   /** How weeks, years and seasons are counted. */
   readonly calendar: Calendar;
@@ -51,6 +54,7 @@ const shape: z.ZodType<Definition> = z.strictObject({
   description: z.string().max(5_000),
   tags: tagsShape,
   steps: z.array(stepShape).max(200),
+  result: z.string().min(1).max(64).nullable(),
   parameters: z.array(parameterShape).max(200),
   calendar: calendarShape,
   sheet: z.array(sheetEntryShape).max(5_000),
@@ -64,7 +68,7 @@ export type ReadDefinition = { readonly definition: Definition } | { readonly pr
 const NOTHING_SAID = { description: '', tags: [], sheet: [], order: [], brief: NO_BRIEF, proof: PLAIN_LAYOUT } as const;
 
 export function emptyDefinition(title: string): Definition {
-  return { version: DEFINITION_VERSION, title, steps: [], parameters: [], calendar: COMMON_CALENDAR, ...NOTHING_SAID };
+  return { version: DEFINITION_VERSION, title, steps: [], result: null, parameters: [], calendar: COMMON_CALENDAR, ...NOTHING_SAID };
 }
 
 /** Migrations by the version they lead away from. Each takes the document one version on. */
@@ -72,6 +76,11 @@ const MIGRATIONS: Readonly<Record<number, (document: Record<string, unknown>) =>
   1: (document) => ({ ...document, version: 2, calendar: COMMON_CALENDAR }),
   2: (document) => ({ ...document, version: 3, calendar: { ...COMMON_CALENDAR, ...(document.calendar as Partial<Calendar>) } }),
   3: (document) => ({ ...document, version: 4, ...NOTHING_SAID }),
+  4: (document) => {
+    const steps = (document.steps as readonly Record<string, unknown>[] | undefined) ?? [];
+    const keyed = steps.map((step) => (step.kind === 'table' ? { ...step, keys: [] } : step));
+    return { ...document, version: 5, steps: keyed, result: steps.at(-1)?.id ?? null };
+  },
 };
 
 /** Reads a stored or received document: older versions are migrated, newer ones and broken ones refused with pointers. */
@@ -125,34 +134,23 @@ function issueProblem(issue: z.core.$ZodIssue): Problem {
   return problem('definition-broken', `The definition is broken at ${pointer || 'its root'}.`, { pointer }, issue.message);
 }
 
-/** Ids are unique, inputs exist and stand before the steps that use them, so there is no cycle. */
+/** Ids are unique, inputs exist and stand before the steps that use them, so there is no cycle. An empty slot is no such break. */
 function consistency(definition: Definition): readonly Problem[] {
   const problems: Problem[] = [];
   const seen = new Set<string>();
   definition.steps.forEach((step, index) => {
     const pointer = `/steps/${index}`;
-    if (seen.has(step.id)) problems.push(problem('definition-broken', 'Two steps share one id.', { pointer, step: step.id }));
-    const { inputs } = kindOf(step);
-    if (step.inputs.length !== inputs)
-      problems.push(
-        problem(
-          'definition-broken',
-          `A ${step.kind} step has ${step.inputs.length} inputs.`,
-          { pointer: `${pointer}/inputs`, step: step.id },
-          `${inputs}`,
-        ),
-      );
-    for (const input of step.inputs) {
-      if (!seen.has(input))
-        problems.push(
-          problem('definition-broken', 'A step uses rows of a step that does not stand before it.', {
-            pointer: `${pointer}/inputs`,
-            step: step.id,
-          }),
-        );
-    }
+    const broken = (message: string, at = '/inputs', expected?: string) =>
+      problems.push(problem('definition-broken', message, { pointer: `${pointer}${at}`, step: step.id }, expected));
+    if (seen.has(step.id)) broken('Two steps share one id.', '');
+    const { most } = kindOf(step).inputs;
+    if (step.inputs.length > most) broken(`A ${step.kind} step has ${step.inputs.length} inputs.`, '/inputs', `at most ${most}`);
+    if (step.inputs.at(-1) === null) broken('The last input of a step is empty.', '/inputs', 'inputs without empty ones at their end');
+    if (step.inputs.some((each) => each !== null && !seen.has(each))) broken('A step uses rows of a step that does not stand before it.');
     seen.add(step.id);
   });
+  if (definition.result === null ? definition.steps.length > 0 : !seen.has(definition.result))
+    problems.push(problem('definition-broken', 'No step is handed over.', { pointer: '/result' }, 'the id of one of the steps'));
   problems.push(...sharedFieldIds(definition));
   const told = definition.sheet.map((each) => each.field);
   if (new Set(told).size < told.length)
@@ -168,23 +166,28 @@ function consistency(definition: Definition): readonly Problem[] {
   return problems;
 }
 
-/** A field's id is minted once; a calculated field that took another one's would stand for two things. */
+/** A field's id is minted once; a second one would stand for two things. */
 function sharedFieldIds(definition: Definition): readonly Problem[] {
   const seen = new Set<string>();
   return definition.steps.flatMap((step, index) =>
-    (step.kind === 'calculate' || step.kind === 'table' ? step.fields : []).flatMap(({ id }) => {
-      const shared = seen.has(id);
-      seen.add(id);
-      return shared
-        ? [problem('definition-broken', 'Two fields share one id.', { pointer: `/steps/${index}/fields`, step: step.id, field: id })]
-        : [];
-    }),
+    kindOf(step)
+      .mints(step)
+      .flatMap((id) => {
+        const shared = seen.has(id);
+        seen.add(id);
+        return shared
+          ? [problem('definition-broken', 'Two fields share one id.', { pointer: `/steps/${index}`, step: step.id, field: id })]
+          : [];
+      }),
   );
 }
 
-/** Sources the definition reads from. */
-export function sourcesOf(definition: Definition): readonly string[] {
-  return [...new Set(definition.steps.flatMap((step) => (step.kind === 'table' ? [step.source] : [])))];
+/** Sources the steps read from, with those of the datasets they stand on. */
+export function sourcesOf(
+  { steps }: { readonly steps: readonly Step[] },
+  ofDataset: (dataset: string) => readonly string[] = () => [],
+): readonly string[] {
+  return [...new Set(steps.flatMap((step) => kindOf(step).sources(step, ofDataset)))];
 }
 
 /** The definition's shape without any value typed into it, for those who lack a source. */

@@ -1,14 +1,12 @@
-import { clauseSentence } from '../criteria';
 import { MONTHS, WEEKDAYS } from '../expressions';
-import type { Schema } from '../fields';
 import type { Definition } from './definition';
 import { checkedStep, checkTrail } from './check';
 import type { Calendar } from '../values';
 import type { BriefItem } from './brief';
 import type { Edit } from './edits';
 import { proofSentence, sheetSentence } from './sheet-sentences';
-import type { Step } from '../steps';
-import { kindOf } from '../steps';
+import type { ItemChange, Step } from '../steps';
+import { firstArriving, kindOf, NOTHING_ARRIVES, NOTHING_KNOWN } from '../steps';
 
 /** What an edit did, in words, told from the definition before it. */
 export function editSentence(edit: Edit, before: Definition): string {
@@ -21,20 +19,20 @@ export function editSentence(edit: Edit, before: Definition): string {
       return `removed ${stepTitle(edit.step, before)}`;
     case 'set step':
       return stepChange(edit, before);
-    case 'add clause':
-      return `added the clause ${words(edit.step, edit.clause, before)}`;
-    case 'remove clause':
-      return `removed the clause ${words(edit.step, edit.clause, before)}`;
-    case 'set clause':
-      return `changed ${words(edit.step, edit.from, before)} to ${words(edit.step, edit.to, before)}`;
-    case 'add calculated':
-      return edit.field.name === '' ? `added a calculated field` : `added the calculated field ${edit.field.name}`;
-    case 'remove calculated':
-      return `removed the calculated field ${edit.field.name || 'without a name'}`;
-    case 'set calculated':
-      return edit.to.expression.text === ''
-        ? `emptied ${edit.to.name || 'a calculated field'}`
-        : `calculated ${edit.to.name || 'a field'} as ${shortened(edit.to.expression.text)}`;
+    case 'move step':
+      return `moved ${titleAt(edit.step, before)} ${edit.to.after === null ? 'to the beginning' : `behind ${titleAt(edit.to.after, before)}`}`;
+    case 'set input':
+      return inputChange(edit, before);
+    case 'set result':
+      return edit.to === null ? 'hands nothing over' : `hands over ${titleAt(edit.to, before)}`;
+    case 'rebind':
+      return rebindSentence(edit, before);
+    case 'add item':
+      return itemSentence(edit, { did: 'added', item: edit.item }, before);
+    case 'remove item':
+      return itemSentence(edit, { did: 'removed', item: edit.item }, before);
+    case 'set item':
+      return itemSentence(edit, { did: 'changed', from: edit.from, to: edit.to }, before);
     case 'rename field':
       return edit.from === '' ? `named a calculated field ${edit.to}` : `renamed ${edit.from} to ${edit.to}`;
     case 'set calendar':
@@ -44,9 +42,9 @@ export function editSentence(edit: Edit, before: Definition): string {
     case 'remove parameter':
       return `removed the parameter :${edit.parameter.name}`;
     case 'set parameter':
-      return `changed ${PROPERTY_WORDS[edit.property]} of :${before.parameters.find((each) => each.id === edit.parameter)?.name ?? edit.parameter}`;
+      return `changed ${PROPERTY_WORDS[edit.property]} of ${parameterName(edit.parameter, before)}`;
     case 'move parameter':
-      return `moved :${before.parameters.find((each) => each.id === edit.parameter)?.name ?? edit.parameter} to place ${edit.to + 1}`;
+      return `moved ${parameterName(edit.parameter, before)} ${edit.to.after === null ? 'to the beginning' : `behind ${parameterName(edit.to.after, before)}`}`;
     case 'rename parameter':
       return `renamed :${edit.from} to :${edit.to}`;
     case 'set dataset':
@@ -123,47 +121,49 @@ const PROPERTY_WORDS = {
   isPrivate: 'whether others see the values',
 };
 
+const parameterName = (id: string, { parameters }: Definition) => `:${parameters.find((each) => each.id === id)?.name ?? id}`;
+
+/** What the step is called in the definition. */
+const titleAt = (id: string, before: Definition): string => checkedStep(checkTrail(before), id)?.title ?? id;
+
 /** The step's name, or what it does, told with the fields its inputs have. */
 function stepTitle(step: Step, before: Definition): string {
   if (step.name !== '') return step.name;
   const trail = checkTrail(before);
-  const schemas = step.inputs.map((id): Schema => checkedStep(trail, id)?.schema ?? { fields: [] });
-  return `${step.kind}: ${kindOf(step).sentence(step, schemas, { parameters: before.parameters, calendar: before.calendar, catalogue: () => undefined })}`;
+  const arriving = step.inputs.map((id) => (id === null ? undefined : checkedStep(trail, id)) ?? NOTHING_ARRIVES);
+  const context = { parameters: before.parameters, calendar: before.calendar, catalogue: NOTHING_KNOWN };
+  return `${step.kind}: ${kindOf(step).sentence(step, arriving, context)}`;
 }
 
-function stepChange(edit: Edit & { kind: 'set step' }, before: Definition): string {
-  const title = checkedStep(checkTrail(before), edit.step)?.title ?? edit.step;
-  switch (edit.property) {
-    case 'name':
-      return edit.to === '' ? `named ${title} by its sentence again` : `named ${title} ${String(edit.to)}`;
-    case 'off':
-      return edit.to ? `disabled ${title}` : `enabled ${title}`;
-    case 'taken':
-      return takenSentence(edit, title);
-    case 'head':
-      return `changed ${title} to keep rows where ${String(edit.to)} holds`;
-    case 'fields':
-      if (before.steps.find((each) => each.id === edit.step)?.kind === 'calculate')
-        return `changed the order of the calculated fields ${title}`;
-      return `took over the columns of ${title} as they are now`;
-    case 'clauses':
-      return `changed the order of the clauses of ${title}`;
-    default:
-      return `pointed ${title} to ${edit.property} ${String(edit.to)}`;
-  }
+function stepChange({ step: id, property, from, to }: Edit & { kind: 'set step' }, before: Definition): string {
+  const checked = checkedStep(checkTrail(before), id);
+  const title = checked?.title ?? id;
+  if (property === 'name') return to === '' ? `named ${title} by its sentence again` : `named ${title} ${String(to)}`;
+  if (property === 'off') return to === true ? `disabled ${title}` : `enabled ${title}`;
+  const says = checked && kindOf(checked.step).properties[property];
+  return says ? says({ from, to, title }) : `changed ${title}`;
 }
 
-function takenSentence(edit: Edit & { kind: 'set step' }, title: string): string {
-  const [from, to] = [edit.from as readonly string[], edit.to as readonly string[]];
-  const added = to.filter((each) => !from.includes(each)).length;
-  const left = from.filter((each) => !to.includes(each)).length;
-  const fields = (count: number) => `${count} field${count === 1 ? '' : 's'}`;
-  if (added > 0 && left > 0) return `took ${fields(added)} of ${title} and left out ${fields(left)}`;
-  if (added > 0) return `took ${fields(added)} of ${title}`;
-  return left > 0 ? `left out ${fields(left)} of ${title}` : `changed the order of the fields of ${title}`;
+function itemSentence(
+  { step: id, list }: { readonly step: string; readonly list: string },
+  change: ItemChange,
+  before: Definition,
+): string {
+  const checked = checkedStep(checkTrail(before), id);
+  const said = checked && kindOf(checked.step).lists[list];
+  return said && checked ? said.sentence(change, firstArriving(checked).schema, before.parameters) : `changed ${id}`;
 }
 
-function words(stepId: string, clause: Parameters<typeof clauseSentence>[0], before: Definition): string {
-  const schema: Schema = checkedStep(checkTrail(before), stepId)?.schema ?? { fields: [] };
-  return clauseSentence(clause, schema, before.parameters);
+function inputChange({ step: id, slot, to }: Edit & { kind: 'set input' }, before: Definition): string {
+  const checked = checkedStep(checkTrail(before), id);
+  const role = checked ? kindOf(checked.step).inputs.role(slot) : 'rows';
+  const title = checked?.title ?? id;
+  return to === null ? `took away the ${role} of ${title}` : `gave ${title} ${titleAt(to, before)} as its ${role}`;
+}
+
+function rebindSentence({ map, lost }: Edit & { kind: 'rebind' }, before: Definition): string {
+  const shown = map.slice(0, 3).map((each) => `${fieldName(each.from, before)} by ${fieldName(each.to, before)}`);
+  const more = map.length > shown.length ? ` and ${map.length - shown.length} more` : '';
+  const missing = lost.length > 0 ? `; ${lost.length} found no partner` : '';
+  return `replaced ${shown.join(', ')}${more}${missing}`;
 }

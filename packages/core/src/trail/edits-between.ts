@@ -1,12 +1,14 @@
-import type { Clause } from '../criteria';
-import type { CalculatedField, Step } from '../steps';
 import { LAYOUT_PROPERTIES } from '../grouping';
 import { SHEET_PROPERTIES } from '../sheet';
+import type { Step } from '../steps';
+import { kindOf } from '../steps';
 import { applyEdit } from './apply-edits';
+import { addItem, itemsOf, moveParameter, removeItem, removeParameter, setItem, slotsOf } from './build';
 import type { Definition } from './definition';
-import type { Edit, StepProperty } from './edits';
-import { DATASET_PROPERTIES, PARAMETER_PROPERTIES, STEP_PROPERTIES } from './edits';
+import type { Edit, Heir } from './edits';
+import { DATASET_PROPERTIES, PARAMETER_PROPERTIES } from './edits';
 import { equal } from './equal';
+import { placeAt, placeOf } from './places';
 
 /**
  * The edits that turn one definition into another, in words when they are told, and applied when an older state is
@@ -36,14 +38,15 @@ class Making {
 
 function parameters(making: Making, to: Definition): void {
   const parameterIn = (id: string) => making.current.parameters.find((each) => each.id === id);
-  for (const [index, parameter] of [...making.current.parameters.entries()].reverse()) {
-    if (!to.parameters.some((each) => each.id === parameter.id)) making.put({ kind: 'remove parameter', parameter, index });
+  for (const parameter of [...making.current.parameters].reverse()) {
+    if (!to.parameters.some((each) => each.id === parameter.id)) making.put(removeParameter(making.current, parameter));
   }
   renamed(making, to);
   to.parameters.forEach((wanted, index) => {
-    if (!parameterIn(wanted.id)) making.put({ kind: 'add parameter', parameter: wanted, index });
+    if (!parameterIn(wanted.id)) making.put({ kind: 'add parameter', parameter: wanted, at: placeAt(making.current.parameters, index) });
     const at = making.current.parameters.findIndex((each) => each.id === wanted.id);
-    if (at !== index) making.put({ kind: 'move parameter', parameter: wanted.id, from: at, to: index });
+    const moving = at === index ? undefined : moveParameter(making.current, wanted.id, index);
+    if (moving) making.put(moving);
     for (const property of PARAMETER_PROPERTIES) {
       const [old, value] = [parameterIn(wanted.id)?.[property], wanted[property]];
       if (!equal(old, value)) making.put({ kind: 'set parameter', parameter: wanted.id, property, from: old, to: value });
@@ -70,92 +73,81 @@ function renamed(making: Making, to: Definition): void {
   }
 }
 
-const shapeOf = (steps: readonly Step[]) => steps.map(({ id, kind, inputs }) => ({ id, kind, inputs }));
-
-/** The same steps standing on the same inputs. Where taking out and putting in single ones does not lead there, all from the first difference on are made anew. */
+/** The same steps standing on the same inputs in the same order, and the same one handed over. */
 function structure(making: Making, to: Definition): void {
-  const before = { edits: making.edits.length, definition: making.current };
-  try {
-    single(making, to);
-  } catch {
-    // Tried on a copy that is thrown away; what follows always succeeds.
+  const wanted = new Map(to.steps.map((each) => [each.id, each]));
+  const stepNow = (id: string) => making.current.steps.find((each) => each.id === id);
+  // A step of another kind under an id that was used before is another step.
+  const stays = (step: Step) => wanted.get(step.id)?.kind === step.kind;
+  for (const step of [...making.current.steps].reverse()) if (!stays(step)) making.put(removal(making.current, step.id, to));
+  to.steps.forEach((step, index) => {
+    if (!stepNow(step.id)) making.put(addition(making.current, step, index, to));
+  });
+  to.steps.forEach(({ id }, index) => {
+    const { steps } = making.current;
+    if (steps[index]?.id === id) return;
+    const rest = steps.filter((each) => each.id !== id);
+    making.put({ kind: 'move step', step: id, from: placeOf(steps, id), to: placeAt(rest, index) });
+  });
+  for (const { id, inputs } of to.steps) {
+    const slots = Math.max(inputs.length, stepNow(id)?.inputs.length ?? 0);
+    for (let slot = 0; slot < slots; slot++) {
+      const [from, value] = [stepNow(id)?.inputs[slot] ?? null, inputs[slot] ?? null];
+      if (from !== value) making.put({ kind: 'set input', step: id, slot, from, to: value });
+    }
   }
-  if (equal(shapeOf(making.current.steps), shapeOf(to.steps))) return;
-  making.edits.length = before.edits;
-  making.current = before.definition;
-  const shapes = [shapeOf(making.current.steps), shapeOf(to.steps)] as const;
-  const same = shapes[1].findIndex((each, index) => !equal(each, shapes[0][index]));
-  const kept = same < 0 ? to.steps.length : same;
-  for (const step of making.current.steps.slice(kept).reverse())
-    making.put({ kind: 'remove step', step, after: step.inputs[0] ?? null, heirs: [] });
-  to.steps
-    .slice(kept)
-    .forEach((step, index) => making.put({ kind: 'add step', step, after: to.steps[kept + index - 1]?.id ?? null, heirs: [] }));
+  if (making.current.result !== to.result) making.put({ kind: 'set result', from: making.current.result, to: to.result });
 }
 
-function single(making: Making, to: Definition): void {
-  for (const { id } of [...making.current.steps].reverse()) {
-    if (to.steps.some((each) => each.id === id)) continue;
-    const step = making.current.steps.find((each) => each.id === id);
-    if (!step) continue;
-    const heirs = making.current.steps.filter((each) => each.inputs.includes(id)).map((each) => each.id);
-    making.put({ kind: 'remove step', step, after: step.inputs[0] ?? null, heirs });
-  }
-  to.steps.forEach((step) => {
-    if (making.current.steps.some((each) => each.id === step.id)) return;
-    const after = step.inputs[0] ?? null;
-    const heirs = making.current.steps
-      .filter(
-        (each) =>
-          after !== null &&
-          each.inputs.includes(after) &&
-          to.steps.some((wanted) => wanted.id === each.id && wanted.inputs.includes(step.id)),
-      )
-      .map((each) => each.id);
-    making.put({ kind: 'add step', step, after, heirs });
+/** Slots that took the step's rows take at once what they take in the end, as far as that is there already. */
+function removal(current: Definition, id: string, to: Definition): Edit {
+  const { steps, result } = current;
+  const step = steps.find((each) => each.id === id) as Step;
+  const others = new Set(steps.flatMap((each) => (each.id === id ? [] : [each.id])));
+  const there = (wanted: string | null | undefined) => (typeof wanted === 'string' && others.has(wanted) ? wanted : null);
+  const heirs = slotsOf(current, id).map((each): Heir => {
+    const wanted = to.steps.find((other) => other.id === each.step)?.inputs[each.slot];
+    return { ...each, instead: there(wanted) ?? there(step.inputs.find((input) => input !== null)) };
   });
+  const edit = { kind: 'remove step', step, at: placeOf(steps, id), heirs } as const;
+  if (result !== id) return edit;
+  return { ...edit, handedOver: { instead: there(to.result) ?? there(step.inputs.find((input) => input !== null)) } };
+}
+
+function addition(current: Definition, step: Step, index: number, to: Definition): Edit {
+  const there = new Set(current.steps.map((each) => each.id));
+  const heirs = slotsOf(to, step.id).flatMap((each): readonly Heir[] =>
+    there.has(each.step) ? [{ ...each, instead: current.steps.find(({ id }) => id === each.step)?.inputs[each.slot] ?? null }] : [],
+  );
+  const edit = { kind: 'add step', step, at: placeAt(current.steps, index), heirs } as const;
+  return to.result === step.id ? { ...edit, handedOver: { instead: current.result } } : edit;
 }
 
 function contents(making: Making, wanted: Step): void {
-  const stepNow = () => making.current.steps.find((each) => each.id === wanted.id);
-  const now = stepNow();
-  if (now?.kind === 'calculate' && wanted.kind === 'calculate') calculatedFields(making, wanted.id, now.fields, wanted.fields);
-  if (now?.kind === 'criteria' && wanted.kind === 'criteria') clauses(making, wanted.id, now.clauses, wanted.clauses);
-  for (const property of STEP_PROPERTIES) {
-    const current = stepNow();
-    if (!current || !(property in current)) continue;
-    const [old, value] = [valueOf(current, property), valueOf(wanted, property)];
-    if (!equal(old, value)) making.put({ kind: 'set step', step: wanted.id, property, from: old, to: value });
+  const stepNow = () => making.current.steps.find((each) => each.id === wanted.id) as Step;
+  const kind = kindOf(wanted);
+  for (const list of Object.keys(kind.lists)) {
+    items(itemsOf(stepNow(), list), itemsOf(wanted, list), {
+      remove: (item) => making.put(removeItem(stepNow(), list, item)),
+      add: (item, index) => making.put(addItem(stepNow(), list, item, index)),
+      set: (old, value) => making.put(setItem(stepNow(), list, old, value)),
+    });
+  }
+  for (const property of ['name', 'off', ...Object.keys(kind.properties)]) {
+    const [from, to] = [stepNow(), wanted].map((each) => each[property as keyof Step] as unknown);
+    if (!equal(from, to)) making.put({ kind: 'set step', step: wanted.id, property, from, to });
   }
 }
 
-const valueOf = (step: Step, property: StepProperty): unknown => (step as unknown as Record<string, unknown>)[property];
-
-function clauses(making: Making, step: string, now: readonly Clause[], wanted: readonly Clause[]): void {
-  items(now, wanted, {
-    remove: (clause, index) => making.put({ kind: 'remove clause', step, clause, index }),
-    add: (clause, index) => making.put({ kind: 'add clause', step, clause, index }),
-    set: (old, value) => making.put({ kind: 'set clause', step, from: old, to: value }),
-  });
-}
-
-function calculatedFields(making: Making, step: string, now: readonly CalculatedField[], wanted: readonly CalculatedField[]): void {
-  items(now, wanted, {
-    remove: (field, index) => making.put({ kind: 'remove calculated', step, field, index }),
-    add: (field, index) => making.put({ kind: 'add calculated', step, field, index }),
-    set: (old, value) => making.put({ kind: 'set calculated', step, from: old, to: value }),
-  });
-}
-
 interface ItemEdits<T> {
-  remove(item: T, index: number): void;
+  remove(item: T): void;
   add(item: T, index: number): void;
   set(from: T, to: T): void;
 }
 
 /** Items by their ids: those gone, those new, those changed. Another order is left to an edit of the whole list. */
 function items<T extends { readonly id: string }>(now: readonly T[], wanted: readonly T[], put: ItemEdits<T>): void {
-  for (const [index, item] of [...now.entries()].reverse()) if (!wanted.some((each) => each.id === item.id)) put.remove(item, index);
+  for (const item of [...now].reverse()) if (!wanted.some((each) => each.id === item.id)) put.remove(item);
   wanted.forEach((item, index) => {
     const old = now.find((each) => each.id === item.id);
     if (!old) put.add(item, index);
@@ -178,8 +170,8 @@ function rest(making: Making, to: Definition): void {
   if (making.current.brief.request !== to.brief.request)
     making.put({ kind: 'set request', from: making.current.brief.request, to: to.brief.request });
   items(making.current.brief.items, to.brief.items, {
-    remove: (item, index) => making.put({ kind: 'remove wish', item, index }),
-    add: (item, index) => making.put({ kind: 'add wish', item, index }),
+    remove: (item) => making.put({ kind: 'remove wish', item, at: placeOf(making.current.brief.items, item.id) }),
+    add: (item, index) => making.put({ kind: 'add wish', item, at: placeAt(making.current.brief.items, index) }),
     set: (old, value) => making.put({ kind: 'set wish', from: old, to: value }),
   });
   for (const property of LAYOUT_PROPERTIES) {

@@ -1,11 +1,12 @@
-import { kindOf } from '../steps';
 import type { FieldId } from '../fields';
+import type { FieldOrigin } from '../steps';
+import { kindOf } from '../steps';
 import type { CheckedTrail } from './check';
 
 /** Where a field comes from, and what it goes into. */
 export interface Lineage {
   /** Columns of sources its values are made of. */
-  readonly columns: readonly { readonly step: string; readonly source: string; readonly table: string; readonly column: string }[];
+  readonly columns: readonly ({ readonly step: string } & NonNullable<FieldOrigin['column']>)[];
   /** Steps it is made in or of, by their titles, in the order of the trail. */
   readonly madeIn: readonly { readonly step: string; readonly title: string; readonly how: string }[];
   /** Steps that ask about it or calculate with it. */
@@ -14,42 +15,45 @@ export interface Lineage {
 
 /** Computed from the trail, and never used as a field's identity. */
 export function lineageOf(trail: CheckedTrail, id: FieldId): Lineage {
-  const made = ancestors(trail, id, new Set());
-  const titleOf = (step: string) => trail.steps.find((each) => each.step.id === step)?.title ?? step;
-  const columns = trail.definition.steps.flatMap((step) =>
-    step.kind === 'table'
-      ? step.fields
-          .filter((each) => made.has(each.id))
-          .map(({ column }) => ({ step: step.id, source: step.source, table: `${step.schema}.${step.table}`, column }))
-      : [],
-  );
-  const madeIn = trail.definition.steps.flatMap((step) => {
-    if (step.kind === 'table') {
-      const read = step.fields.filter((each) => made.has(each.id)).map((each) => each.column);
-      return read.length > 0 ? [{ step: step.id, title: titleOf(step.id), how: `reads ${read.join(', ')}` }] : [];
-    }
-    if (step.kind !== 'calculate') return [];
-    return step.fields
-      .filter((each) => made.has(each.id))
-      .map((each) => ({ step: step.id, title: titleOf(step.id), how: `${each.name} = ${each.expression.text.replace(/\s+/g, ' ')}` }));
+  const origins = originsOf(trail, id);
+  const { parameters } = trail.definition;
+  const made = trail.steps.flatMap(({ step, title }) => {
+    const own = kindOf(step)
+      .mints(step)
+      .flatMap((each) => origins.get(each) ?? []);
+    return own.length > 0 ? [{ step: step.id, title, own }] : [];
   });
-  const usedIn = trail.definition.steps.flatMap((step) =>
-    kindOf(step)
-      .uses(step, trail.definition.parameters)
-      .some((use) => use.kind === 'field' && use.id === id)
-      ? [{ step: step.id, title: titleOf(step.id) }]
-      : [],
-  );
-  return { columns, madeIn, usedIn };
+  return {
+    columns: made.flatMap(({ step, own }) => own.flatMap(({ column }) => (column ? [{ step, ...column }] : []))),
+    madeIn: made.flatMap(({ step, title, own }) => {
+      const read = own.flatMap((each) => each.column?.column ?? []);
+      const hows = own.filter((each) => !each.column).map((each) => each.how);
+      return [...(read.length > 0 ? [`reads ${read.join(', ')}`] : []), ...hows].map((how) => ({ step, title, how }));
+    }),
+    usedIn: trail.steps.flatMap(({ step, title }) => {
+      const uses = kindOf(step).uses(step, parameters);
+      return uses.some((use) => use.kind === 'field' && use.id === id) ? [{ step: step.id, title }] : [];
+    }),
+  };
 }
 
-/** The field and all it is calculated from. */
-function ancestors(trail: CheckedTrail, id: FieldId, seen: Set<FieldId>): ReadonlySet<FieldId> {
-  if (seen.has(id)) return seen;
-  seen.add(id);
-  for (const step of trail.definition.steps) {
-    const field = step.kind === 'calculate' ? step.fields.find((each) => each.id === id) : undefined;
-    for (const ref of field?.expression.refs ?? []) if (ref.kind === 'field') ancestors(trail, ref.id, seen);
-  }
-  return seen;
+/** The field and all it is made of, each with its origin. */
+function originsOf({ steps }: CheckedTrail, id: FieldId): ReadonlyMap<FieldId, FieldOrigin> {
+  const minting = new Map(
+    steps.flatMap(({ step }) =>
+      kindOf(step)
+        .mints(step)
+        .map((each) => [each, step] as const),
+    ),
+  );
+  const found = new Map<FieldId, FieldOrigin>();
+  const visit = (field: FieldId): void => {
+    const step = minting.get(field);
+    const origin = found.has(field) || !step ? undefined : kindOf(step).origin(step, field);
+    if (!origin) return;
+    found.set(field, origin);
+    origin.fields.forEach(visit);
+  };
+  visit(id);
+  return found;
 }

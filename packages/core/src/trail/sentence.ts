@@ -1,8 +1,9 @@
-import { clausesWithin, clauseUses } from '../criteria';
-import { fieldById } from '../fields';
 import type { GivenValues, Parameter } from '../parameters';
 import { parseStretch } from '../parameters';
+import { kindOf } from '../steps';
+import type { CheckedStep } from '../steps';
 import type { CheckedTrail } from './check';
+import { checkedStep, resultStep, subTrail } from './check';
 
 /** A piece of the dataset's sentence: words, or a slot for a parameter's values. */
 export type SentencePart = { readonly text: string } | { readonly parameter: Parameter; readonly values: readonly string[] };
@@ -12,7 +13,7 @@ export type SentencePart = { readonly text: string } | { readonly parameter: Par
  * given, or else what the parameter starts as.
  */
 export function datasetSentence(trail: CheckedTrail, given: GivenValues): readonly SentencePart[] {
-  const [first] = trail.steps;
+  const first = subjectOf(trail);
   if (!first) return [{ text: 'Nothing yet' }];
   const parts: SentencePart[] = [{ text: capital(first.title) }];
   const told = new Set<string>();
@@ -27,22 +28,35 @@ export function datasetSentence(trail: CheckedTrail, given: GivenValues): readon
   return parts;
 }
 
+/** The step whose rows the result is of: where its first inputs lead to. */
+function subjectOf(trail: CheckedTrail): CheckedStep | undefined {
+  let current = resultStep(trail);
+  for (;;) {
+    const [input] = current?.step.inputs ?? [];
+    const before = typeof input === 'string' ? checkedStep(trail, input) : undefined;
+    if (!before) return current;
+    current = before;
+  }
+}
+
+/** The steps the result stands on, itself included, in the order of the definition. */
+function behindResult(trail: CheckedTrail): readonly CheckedStep[] {
+  const { result } = trail.definition;
+  return result === null ? [] : subTrail(trail.definition, result).flatMap(({ id }) => checkedStep(trail, id) ?? []);
+}
+
 /** The sentence as plain text, the proof's title. A blank parameter is told by what blank means. */
 export function sentenceText(parts: readonly SentencePart[]): string {
   return parts.map((part) => ('text' in part ? part.text : valuesText(part.parameter, part.values))).join('');
 }
 
 /**
- * Conditions the sentence does not speak of, since no parameter stands in them: the titles of the criteria steps
- * that have such clauses. Whoever reads the rows has to know them too.
+ * Conditions the sentence does not speak of, since no parameter stands in them: the titles of the steps that decide by
+ * such conditions. Whoever reads the rows has to know them too.
  */
 export function fixedConditions(trail: CheckedTrail): readonly string[] {
   const { parameters } = trail.definition;
-  return trail.steps.flatMap(({ step, title }) => {
-    if (step.kind !== 'criteria' || step.off) return [];
-    const fixed = step.clauses.some((each) => !each.off && clauseUses([each], parameters).every(({ kind }) => kind !== 'parameter'));
-    return fixed ? [title] : [];
-  });
+  return behindResult(trail).flatMap(({ step, title }) => (!step.off && kindOf(step).decidesUnasked(step, parameters) ? [title] : []));
 }
 
 /** The values of a parameter in words, choices by their labels. More than twelve are only counted. */
@@ -82,25 +96,15 @@ function mentions(trail: CheckedTrail): readonly Mention[] {
 
 function asking(trail: CheckedTrail): readonly Mention[] {
   const { parameters } = trail.definition;
-  return trail.steps.flatMap(({ step, schema }) => {
-    if (step.kind !== 'criteria' || step.off) return [];
-    return step.clauses
-      .filter((each) => !each.off)
-      .flatMap(clausesWithin)
-      .flatMap((clause) => {
-        const found = (id: string) => parameters.find((each) => each.id === id);
-        if (clause.kind === 'condition') {
-          const subject = fieldById(schema, clause.field)?.name ?? 'a missing field';
-          return clause.operands.flatMap((operand) => {
-            const parameter = operand.kind === 'parameter' ? found(operand.id) : undefined;
-            return parameter ? [{ words: `${subject} ${clause.operator}`, parameter }] : [];
-          });
-        }
-        if (clause.kind === 'group') return [];
-        return clause.expression.refs.flatMap((ref) => {
-          const parameter = ref.kind === 'parameter' ? found(ref.id) : undefined;
-          return parameter ? [{ words: `:${parameter.name} is`, parameter }] : [];
-        });
+  const behind = behindResult(trail);
+  const all = [...behind, ...trail.steps.filter((each) => !behind.includes(each))];
+  return all.flatMap((checked) => {
+    if (checked.step.off) return [];
+    return kindOf(checked.step)
+      .mentions(checked, parameters)
+      .flatMap(({ parameter: id, words }) => {
+        const parameter = parameters.find((each) => each.id === id);
+        return parameter ? [{ words, parameter }] : [];
       });
   });
 }

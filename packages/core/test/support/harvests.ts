@@ -12,6 +12,7 @@ export const table: Step = {
   schema: 'coop',
   table: 'harvests',
   taken: ['id', 'kilos'],
+  keys: [['id']],
   fields: [
     { id: 'id', column: 'id', sourceType: 'integer', type: whole, role: 'key', looseText: false },
     { id: 'kilos', column: 'kilos', sourceType: 'numeric(8,2)', type: decimal(8, 2), role: 'measure', looseText: false },
@@ -39,6 +40,9 @@ export const criteria = (id: string, input: string, written: string): Step => ({
 export const definition: Definition = {
   ...emptyDefinition('Harvests'),
   steps: [table, criteria('c', 't', 'kilos >= :min_kilos')],
+  result: 'c',
   parameters: [minKilos],
 };
+/** The dataset with its last step handed over. */
+export const ending = (given: Definition): Definition => ({ ...given, result: given.steps.at(-1)?.id ?? null });
 export const bind = (given: Record<string, string[]> = {}) => bindValues(definition.parameters, given, 0n);

@@ -18,6 +18,21 @@ export function rowsIn(relation: Relation, tables: readonly Row[], binding: Bind
       return rowsIn(relation.input, tables, binding).map(
         (row) => new Map([...row, ...relation.fields.map((each) => [each.id, value(each.expression, row)] as const)]),
       );
+    case 'join': {
+      const [left, right] = [relation.left, relation.right].map((each) => rowsIn(each, tables, binding)) as [
+        readonly Row[],
+        readonly Row[],
+      ];
+      const met = (a: Row, b: Row) => value(relation.on, new Map([...a, ...b])) === true;
+      const pairs = left.flatMap((a) => right.filter((b) => met(a, b)).map((b) => new Map([...a, ...b])));
+      const alone = (rows: readonly Row[], others: readonly Row[], side: typeof met) => rows.filter((a) => !others.some((b) => side(a, b)));
+      const { keeps } = relation;
+      return [
+        ...pairs,
+        ...(keeps === 'left' || keeps === 'both' ? alone(left, right, met) : []),
+        ...(keeps === 'right' || keeps === 'both' ? alone(right, left, (b, a) => met(a, b)) : []),
+      ];
+    }
     case 'sort':
       return rowsIn(relation.input, tables, binding).toSorted((a, b) => inOrder(relation.order, a, b, value));
     case 'limit': {

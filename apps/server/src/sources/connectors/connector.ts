@@ -1,4 +1,4 @@
-import type { Dialect, FieldType, Problem, Statement } from '@cendra/core';
+import type { CatalogueColumn, CatalogueKey, CatalogueRelation, Dialect, Problem, Statement } from '@cendra/core';
 
 export type Tls = 'off' | 'required' | 'verified';
 
@@ -23,36 +23,22 @@ export interface CatalogueTable {
   readonly comment: string;
 }
 
-export interface DescribedColumn {
-  readonly name: string;
-  /** The source's own name of the type, domains resolved to what they are made of. */
-  readonly sourceType: string;
+/** A column as the catalogue has it, its source type with domains resolved to what they are made of, and for the reader. */
+export interface DescribedColumn extends CatalogueColumn {
   /** As declared, for the reader: the domain's or enum's name. */
   readonly declaredType: string;
-  readonly type: FieldType;
-  readonly nullable: boolean;
   readonly primaryKey: boolean;
   readonly foreignKey: boolean;
   readonly unique: boolean;
-  readonly looseText: boolean;
   readonly comment: string;
-}
-
-/** A declared foreign key, from this table (`out`) or to it (`in`). */
-export interface Relationship {
-  readonly direction: 'out' | 'in';
-  readonly columns: readonly string[];
-  readonly otherSchema: string;
-  readonly otherTable: string;
-  readonly otherColumns: readonly string[];
 }
 
 export interface DescribedTable {
   readonly schema: string;
   readonly name: string;
   readonly columns: readonly DescribedColumn[];
-  readonly keys: readonly (readonly string[])[];
-  readonly relationships: readonly Relationship[];
+  readonly keys: readonly CatalogueKey[];
+  readonly relations: readonly CatalogueRelation[];
   readonly estimate: number | null;
 }
 
@@ -77,7 +63,7 @@ export interface CopyLimits {
  * One moment of a source: a read-only transaction in which every statement sees the same data.
  * All methods reject with a ProblemException; `close` never rejects and leaves nothing running.
  */
-export interface Moment {
+export interface SourceSnapshot {
   /** When the moment was fixed, by the source's clock. */
   readonly asOf: Date;
   /** Streams a statement's rows as CSV into a file: no header, null is nothing, empty text is "". */
@@ -97,5 +83,5 @@ export interface Connector {
   tables(settings: ConnectionSettings, secret: string): Promise<readonly CatalogueTable[]>;
   /** Undefined when there is no such table or it may not be read. */
   describe(settings: ConnectionSettings, secret: string, schema: string, table: string): Promise<DescribedTable | undefined>;
-  open(settings: ConnectionSettings, secret: string): Promise<Moment>;
+  open(settings: ConnectionSettings, secret: string): Promise<SourceSnapshot>;
 }

@@ -1,6 +1,6 @@
 import { X } from 'lucide-react';
 import type { BriefItem, Edit } from '@cendra/core';
-import { BRIEF_KINDS } from '@cendra/core';
+import { BRIEF_KINDS, placeAtEnd, placeOf } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { KeptText } from '../../ui/kept-text';
 import { Tick } from '../../ui/tick';
@@ -22,7 +22,7 @@ export default function BriefDrawer({ bench }: { readonly bench: Bench }) {
   const { edit, withoutValues: locked } = bench;
   const met = brief.items.filter((each) => each.met).length;
   const add = (kind: BriefItem['kind']) =>
-    edit({ kind: 'add wish', item: { id: mint(), kind, text: '', figure: '', met: false }, index: brief.items.length });
+    edit({ kind: 'add wish', item: { id: mint(), kind, text: '', figure: '', met: false }, at: placeAtEnd(brief.items) });
   return (
     <div className="space-y-3 px-3 py-2">
       <div>
@@ -47,7 +47,7 @@ export default function BriefDrawer({ bench }: { readonly bench: Bench }) {
           <h3 className="font-medium">{HEADS[kind]}</h3>
           <ul>
             {brief.items.map(
-              (item, index) => item.kind === kind && <Wish key={item.id} item={item} index={index} locked={locked} edit={edit} />,
+              (item) => item.kind === kind && <Wish key={item.id} item={item} items={brief.items} locked={locked} edit={edit} />,
             )}
           </ul>
           {!locked && (
@@ -63,12 +63,12 @@ export default function BriefDrawer({ bench }: { readonly bench: Bench }) {
 
 interface WishProps {
   readonly item: BriefItem;
-  readonly index: number;
+  readonly items: readonly BriefItem[];
   readonly locked: boolean;
   readonly edit: (...edits: Edit[]) => void;
 }
 
-function Wish({ item, index, locked, edit }: WishProps) {
+function Wish({ item, items, locked, edit }: WishProps) {
   const set = (to: Partial<BriefItem>) => edit({ kind: 'set wish', from: item, to: { ...item, ...to } });
   return (
     <li className="flex items-start gap-2 border-b py-1">
@@ -99,7 +99,7 @@ function Wish({ item, index, locked, edit }: WishProps) {
         <button
           type="button"
           aria-label={`Take ${item.text || 'this'} out of the brief`}
-          onClick={() => edit({ kind: 'remove wish', item, index })}
+          onClick={() => edit({ kind: 'remove wish', item, at: placeOf(items, item.id) })}
           className="pt-1 text-ink-faint hover:text-ink"
         >
           <X size={16} strokeWidth={1.75} aria-hidden />

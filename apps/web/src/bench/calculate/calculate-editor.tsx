@@ -1,37 +1,36 @@
 import { ChevronDown, ChevronUp, Plus, X } from 'lucide-react';
-import { useMemo, useRef, useState } from 'react';
-import type { CalculateStep, CheckedField, CheckedStep } from '@cendra/core';
-import { checkCalculated, checkedStep, typeWord } from '@cendra/core';
-import type { StepCountDto } from '../../api';
+import { useRef, useState } from 'react';
+import type { CheckedField, CheckedOf } from '@cendra/core';
+import { addItem, checkedOf, removeItem, typeWord } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { EmptyState } from '../../ui/notice';
 import { mint } from '../mint';
-import type { Bench } from '../use-bench';
+import type { StepEditorProps } from '../step-kinds';
 import { CalendarSentence } from './calendar-sentence';
 import { FieldEditor } from './field-editor';
 
-interface CalculateEditorProps {
-  readonly bench: Bench;
-  readonly checked: CheckedStep;
-  readonly step: CalculateStep;
-  readonly count: StepCountDto | undefined;
-  readonly onFailed: (field?: string) => void;
+interface CalculationProps extends StepEditorProps {
+  readonly calculation: CheckedOf<'calculate'>;
 }
 
 /** Calculated fields as a ledger at the left, and the one being written beside its values. */
-export default function CalculateEditor({ bench, step, count, onFailed }: CalculateEditorProps) {
-  const { trail, edit, withoutValues } = bench;
-  const { parameters, calendar } = trail.definition;
-  const schema = useMemo(() => checkedStep(trail, step.inputs[0] ?? '')?.schema ?? { fields: [] }, [trail, step.inputs]);
-  const { fields } = useMemo(() => checkCalculated(step, schema, { parameters, calendar }), [step, schema, parameters, calendar]);
+export default function CalculateEditor(props: StepEditorProps) {
+  const calculation = checkedOf('calculate', props.checked);
+  return calculation && <Calculation {...props} calculation={calculation} />;
+}
+
+function Calculation({ bench, calculation, counts, onFailed }: CalculationProps) {
+  const { edit, withoutValues } = bench;
+  const { step, checked: fields } = calculation;
+  const count = counts[step.id];
   const [chosen, setChosen] = useState(step.fields[0]?.id);
   const open = fields.find((each) => each.field.id === chosen) ?? fields[0];
   const list = useRef<HTMLOListElement>(null);
 
   const add = () => {
     const field = { id: mint(), name: '', expression: { text: '', refs: [] } };
-    edit({ kind: 'add calculated', step: step.id, field, index: step.fields.length });
+    edit(addItem(step, 'fields', field, step.fields.length));
     setChosen(field.id);
   };
   const move = (at: number, by: number) => {
@@ -65,7 +64,7 @@ export default function CalculateEditor({ bench, step, count, onFailed }: Calcul
               onChoose={() => setChosen(each.field.id)}
               onFailed={() => onFailed(each.field.id)}
               onMove={(by) => move(index, by)}
-              onRemove={() => edit({ kind: 'remove calculated', step: step.id, field: each.field, index })}
+              onRemove={() => edit(removeItem(step, 'fields', each.field))}
             />
           ))}
         </ol>

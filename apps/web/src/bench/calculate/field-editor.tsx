@@ -1,6 +1,6 @@
 import { lazy, Suspense, useCallback, useEffect, useId, useMemo, useRef, useState } from 'react';
 import type { CalculateStep, CheckedField, Definition, ExpressionText, Problem, Span } from '@cendra/core';
-import { linkReferences, LIVE_AMONG } from '@cendra/core';
+import { linkReferences, LIVE_AMONG, ofKind, setItem } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { FailureNotice, ProblemLine } from '../../ui/notice';
@@ -10,7 +10,7 @@ import { LiveValues } from './live-values';
 import { TraceView } from './trace-view';
 import { useLive, useLiveValues, useTrace, useVerdict } from './use-calculation';
 import type { Written } from './values';
-import { WordingSentence } from './wording-sentence';
+import { WindowTemplateSentence } from './window-template-sentence';
 
 const ExpressionField = lazy(() => import('./expression-field'));
 
@@ -41,7 +41,7 @@ export function FieldEditor({ bench, step, checked }: FieldEditorProps) {
     setTyped(undefined);
     if (latest === field.expression.text) return;
     const to = { ...field, expression: linkReferences(latest, { ...scope, parameters }) };
-    edit({ kind: 'set calculated', step: step.id, from: field, to });
+    edit(setItem(step, 'fields', field, to));
   });
   const [at, setAt] = useState<Span>();
   const write = useRef<(text: string) => void>(undefined);
@@ -123,7 +123,7 @@ export function FieldEditor({ bench, step, checked }: FieldEditorProps) {
           </div>
         </div>
         {worded ? (
-          <WordingSentence schema={scope.schema} onWrite={(insert) => write.current?.(insert)} onDone={() => setWorded(false)} />
+          <WindowTemplateSentence schema={scope.schema} onWrite={(insert) => write.current?.(insert)} onDone={() => setWorded(false)} />
         ) : (
           !withoutValues && (
             <div className="border-t px-2 py-1">
@@ -159,7 +159,7 @@ function useKeeping(typed: string | undefined, sound: boolean, keep: (text: stri
 }
 
 function calculatedIn({ steps }: Definition): ReadonlySet<string> {
-  return new Set(steps.flatMap((step) => (step.kind === 'calculate' ? step.fields.map((each) => each.id) : [])));
+  return new Set(steps.flatMap((step) => ofKind('calculate', step)?.fields.map((each) => each.id) ?? []));
 }
 
 interface ValuesProps extends FieldEditorProps {

@@ -71,7 +71,7 @@ export function useLive(bench: Bench, step: string, field: string, expression: E
         step: wanted.step,
         size: 'head',
         values,
-        ask: { kind: 'live', field: wanted.field, expression: latest.current },
+        inspection: { kind: 'live', field: wanted.field, expression: latest.current },
       });
     }, REST_MS);
     return () => clearTimeout(timer);
@@ -118,8 +118,8 @@ export function useFrame(bench: Bench, step: string, field: string, expression: 
     if (!frame || pending.length > 0) return;
     const { window, partition, from, until } = frame;
     if (until < 1 || from > until) return;
-    const ask = { kind: 'frame' as const, field, expression, window, partition, from: Math.max(1, from), until };
-    void start({ dataset: bench.id, revision: saved.revision, step, size: 'head', values: bench.values, ask });
+    const inspection = { kind: 'frame' as const, field, expression, window, partition, from: Math.max(1, from), until };
+    void start({ dataset: bench.id, revision: saved.revision, step, size: 'head', values: bench.values, inspection });
   }, [frame, pending.length, saved.revision, start, bench.id, bench.values, step, field, expression]);
   return { result: frame ? (shown?.result ?? undefined) : undefined, open, failure };
 }

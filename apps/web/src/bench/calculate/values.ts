@@ -157,7 +157,7 @@ export function traceOf(written: Written, live: LiveRows, given: Given, at: numb
   return told(trace(checked.part, row));
 }
 
-/** Places in the order, from 1; `peers` is how many rows there are up to the row and its equals. */
+/** RunSites in the order, from 1; `peers` is how many rows there are up to the row and its equals. */
 function bounds(node: Window, place: number, peers: number): { readonly from: number; readonly until: number } {
   const step = node.step ?? 1;
   if (node.name === 'lag' || node.name === 'lead') {

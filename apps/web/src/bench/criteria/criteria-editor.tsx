@@ -1,28 +1,29 @@
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
-import type { CheckedStep, Clause, ClauseCounts, CriteriaStep } from '@cendra/core';
-import { addClauseAfter, blankCondition, checkedStep, HEADS } from '@cendra/core';
+import type { CheckedOf, Clause } from '@cendra/core';
+import { addClauseAfter, blankCondition, checkedOf, firstArriving, HEADS } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { mint } from '../mint';
 import { ChoiceSlot } from '../slots';
-import type { Bench } from '../use-bench';
+import type { StepEditorProps } from '../step-kinds';
 import { ClauseLines } from './clause-lines';
 import { StatementShown } from './statement-shown';
 
-interface CriteriaEditorProps {
-  readonly bench: Bench;
-  readonly checked: CheckedStep;
-  readonly step: CriteriaStep;
-  /** Of the rows shown below; undefined before there are any. */
-  readonly counts: ClauseCounts | undefined;
-  readonly countsCurrent: boolean;
+interface CriteriaProps extends StepEditorProps {
+  readonly criteria: CheckedOf<'criteria'>;
 }
 
 /** Criteria as a sentence with numbered clauses, like entries of a ledger: slots at the left, counts at the right. */
-export default function CriteriaEditor({ bench, checked, step, counts, countsCurrent }: CriteriaEditorProps) {
-  const { edit, withoutValues, trail } = bench;
-  const schema = checkedStep(trail, step.inputs[0] ?? '')?.schema ?? { fields: [] };
+export default function CriteriaEditor(props: StepEditorProps) {
+  const criteria = checkedOf('criteria', props.checked);
+  return criteria && <Criteria {...props} criteria={criteria} />;
+}
+
+function Criteria({ bench, checked, criteria, clauses: counts, countsCurrent }: CriteriaProps) {
+  const { edit, withoutValues } = bench;
+  const { step } = criteria;
+  const { schema } = firstArriving(criteria);
   // A new step begins with one clause that is to be filled.
   const [only] = step.clauses;
   const [fresh, setFresh] = useState(step.clauses.length === 1 && only?.kind === 'condition' && only.field === '' ? only.id : undefined);

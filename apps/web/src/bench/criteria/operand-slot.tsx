@@ -1,5 +1,6 @@
 import type { Clause, Condition, CriteriaStep, Edit, Field, Operand, Operator, Schema } from '@cendra/core';
 import {
+  addParameter,
   familyOf,
   fieldById,
   fieldByName,
@@ -48,10 +49,7 @@ export function OperandSlot(props: OperandSlotProps) {
     if (name !== undefined && PARAMETER_NAME.test(name)) {
       const known = parameters.find((each) => each.name === name);
       const made = known ?? parameterFor(mint, name, field, clause.operator);
-      put(
-        [{ kind: 'parameter', id: made.id }],
-        ...(known ? [] : [{ kind: 'add parameter' as const, parameter: made, index: parameters.length }]),
-      );
+      put([{ kind: 'parameter', id: made.id }], ...(known ? [] : [addParameter({ parameters }, made)]));
       return true;
     }
     const written = /^\s*=(.*)$/s.exec(text)?.[1]?.trim();

@@ -1,10 +1,9 @@
 import { Link, useLocation } from 'react-router';
 import type { Problem } from '@cendra/core';
-import { fixesOf, handedOver, whyOf } from '@cendra/core';
+import { fixesOf, ofKind, reportFields, whyOf } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { EmptyState, ProblemLine } from '../../ui/notice';
 import type { Bench } from '../use-bench';
-import { catalogueOf } from '../use-bench';
 
 /** Everything the checks found in the dataset, by step: where it is, why it matters, and how it is mended. */
 export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
@@ -43,9 +42,9 @@ export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
 }
 
 function Finding({ bench, problem }: { readonly bench: Bench; readonly problem: Problem }) {
-  const { trail, known, edit, withoutValues } = bench;
+  const { trail, catalogue, edit, withoutValues } = bench;
   const where = placeWords(problem, bench);
-  const fixes = withoutValues ? [] : fixesOf(problem, trail, catalogueOf(known));
+  const fixes = withoutValues ? [] : fixesOf(problem, trail, catalogue);
   return (
     <li className="space-y-1">
       <ProblemLine problem={problem} />
@@ -81,10 +80,13 @@ function Finding({ bench, problem }: { readonly bench: Bench; readonly problem: 
 function placeWords({ place }: Problem, { trail }: Bench): string {
   const { field, parameter, clause, step } = place;
   const named = parameter === undefined ? undefined : trail.definition.parameters.find((each) => each.id === parameter)?.name;
-  const schema = trail.steps.find((each) => each.step.id === step)?.schema.fields ?? handedOver(trail).map((each) => each.field);
+  const schema = trail.steps.find((each) => each.step.id === step)?.schema.fields ?? reportFields(trail).map((each) => each.field);
   const found = field === undefined ? undefined : schema.find((each) => each.id === field)?.name;
-  const target = trail.definition.steps.find((each) => each.id === step);
-  const number = target?.kind === 'criteria' && clause !== undefined ? target.clauses.findIndex((each) => each.id === clause) + 1 : 0;
+  const target = ofKind(
+    'criteria',
+    trail.definition.steps.find((each) => each.id === step),
+  );
+  const number = target && clause !== undefined ? target.clauses.findIndex((each) => each.id === clause) + 1 : 0;
   return [
     ...(number > 0 ? [`clause ${number}`] : []),
     ...(found === undefined ? [] : [`field ${found}`]),

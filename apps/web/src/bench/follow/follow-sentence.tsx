@@ -1,17 +1,19 @@
 import { useState } from 'react';
 import type { Field } from '@cendra/core';
+import { fieldById, knownBy } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { FailureNotice } from '../../ui/notice';
 import { FieldSlot } from '../slots';
 import type { Bench } from '../use-bench';
 import { ValueSlot } from '../values/value-slot';
 import type { Following } from './use-follow';
+import { originOf } from './use-follow';
 
 /** Under the trail: which row is followed, as a sentence, and how it stands at its source. */
 export function FollowSentence({ bench, following }: { readonly bench: Bench; readonly following: Following }) {
-  const { identity, fate, waiting, failure, stop } = following;
+  const { identity, followed, waiting, failure, stop } = following;
   const [open, setOpen] = useState(false);
-  const [source] = fate?.source.rows ?? [];
+  const [source] = followed?.source.rows ?? [];
   if (bench.withoutValues) return null;
   if (!identity)
     return (
@@ -29,7 +31,9 @@ export function FollowSentence({ bench, following }: { readonly bench: Bench; re
     <section aria-label="Followed row" className="max-h-48 shrink-0 overflow-auto border-t px-2 py-1.5">
       <div className="flex items-center justify-between">
         <h3 className="font-medium">
-          {fate && fate.source.rows.length > 1 ? `${fate.source.rows.length}${fate.more ? '+' : ''} rows followed` : 'Followed row'}
+          {followed && followed.source.rows.length > 1
+            ? `${followed.source.rows.length}${followed.more ? '+' : ''} rows followed`
+            : 'Followed row'}
         </h3>
         <Button small kind="quiet" onClick={stop}>
           Stop following
@@ -37,10 +41,10 @@ export function FollowSentence({ bench, following }: { readonly bench: Bench; re
       </div>
       {waiting && <p className="text-meta text-ink-soft">Looking …</p>}
       <FailureNotice failure={failure} />
-      {fate && !source && <p className="text-amber">There is no such row at the source.</p>}
-      {fate && source && (
+      {followed && !source && <p className="text-amber">There is no such row at the source.</p>}
+      {followed && source && (
         <dl className="grid grid-cols-[auto_1fr] gap-x-2 text-meta" aria-label="The row at its source">
-          {fate.source.names.map((name, index) => (
+          {followed.source.names.map((name, index) => (
             <div key={index} className="contents">
               <dt className="text-ink-soft">{name}</dt>
               <dd className="figures truncate">{source[index] ?? <span className="text-ink-faint">null</span>}</dd>
@@ -53,9 +57,11 @@ export function FollowSentence({ bench, following }: { readonly bench: Bench; re
 }
 
 function FollowBy({ bench, following, onDone }: { readonly bench: Bench; readonly following: Following; readonly onDone: () => void }) {
-  const table = bench.trail.steps.find((each) => each.step.kind === 'table');
-  const schema = table?.schema ?? { fields: [] };
-  const [field, setField] = useState<Field | undefined>(schema.fields.find((each) => each.role === 'key'));
+  const { trail } = bench;
+  const origin = originOf(trail, bench.selected?.step.id);
+  const schema = origin?.schema ?? { fields: [] };
+  const [known] = origin ? knownBy(origin.grain, schema) : [];
+  const [field, setField] = useState<Field | undefined>(known === undefined ? schema.fields[0] : fieldById(schema, known));
   return (
     <p className="flex flex-wrap items-center gap-1">
       Follow the row whose

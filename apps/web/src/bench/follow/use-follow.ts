@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useState } from 'react';
-import type { Fate, Identity, StepFate } from '@cendra/core';
-import { fieldById } from '@cendra/core';
+import type { CheckedStep, CheckedTrail, Followed, FollowedStep, Identity } from '@cendra/core';
+import { checkedStep, fieldById, resultStep, subTrail } from '@cendra/core';
 import type { Failure } from '../../api/problem';
 import { useAnswer } from '../../runs/use-answer';
 import type { Cell } from '../../ui/cell';
@@ -9,7 +9,7 @@ import type { Bench } from '../use-bench';
 export interface Following {
   /** What is followed; undefined while nothing is. */
   readonly identity: Identity | undefined;
-  readonly fate: Fate | undefined;
+  readonly followed: Followed | undefined;
   readonly waiting: boolean;
   readonly failure: Failure | undefined;
   follow(identity: Identity): void;
@@ -24,31 +24,44 @@ const MOST_VALUES = 30;
 /** The row that is followed through the trail, and what became of it at every step. */
 export function useFollow(bench: Bench): Following {
   const { trail } = bench;
+  const selected = bench.selected?.step.id;
   const [identity, setIdentity] = useState<Identity>();
-  const last = trail.steps.findLast((each) => !each.blocked);
+  const target = bench.selected?.blocked === false ? resultOr(trail, bench.selected) : undefined;
   const question = useMemo(
-    () => (identity && last ? ({ kind: 'fate', step: last.step.id, identity } as const) : undefined),
-    [identity, last],
+    () => (identity && target ? ({ kind: 'follow', step: target.step.id, identity } as const) : undefined),
+    [identity, target],
   );
   const { answer, waiting, failure } = useAnswer(bench, question);
   const followRow = useCallback<Following['followRow']>(
     (columns, cells) => {
-      const table = trail.steps.find((each) => each.step.kind === 'table');
+      const origin = originOf(trail, selected);
       const known = columns.flatMap(({ id }, index) => {
         const cell = cells[index];
-        const field = table && fieldById(table.schema, id);
+        const field = origin && fieldById(origin.schema, id);
         const plain = cell === null || typeof cell === 'string';
         return field && plain && field.type.kind !== 'json' && field.type.kind !== 'float' ? [{ field: id, value: cell }] : [];
       });
       if (known.length > 0) setIdentity(known.slice(0, MOST_VALUES));
     },
-    [trail],
+    [trail, selected],
   );
-  return { identity, fate: answer, waiting, failure, follow: setIdentity, followRow, stop: () => setIdentity(undefined) };
+  return { identity, followed: answer, waiting, failure, follow: setIdentity, followRow, stop: () => setIdentity(undefined) };
+}
+
+/** A row is followed to what is handed over, or as far as the selected step where that cannot run. */
+function resultOr(trail: CheckedTrail, selected: CheckedStep): CheckedStep {
+  const result = resultStep(trail);
+  return result && !result.blocked ? result : selected;
+}
+
+/** The step a step's rows come from first: where its first inputs lead to. */
+export function originOf(trail: CheckedTrail, step: string | undefined): CheckedStep | undefined {
+  const steps = step === undefined ? [] : subTrail(trail.definition, step);
+  return steps.flatMap((each) => (each.inputs.length === 0 ? (checkedStep(trail, each.id) ?? []) : []))[0];
 }
 
 /** What became of the row at a step, in words. */
-export function fateWords({ arrived, present, dropped, values }: StepFate): string {
+export function followWords({ arrived, present, dropped, values }: FollowedStep): string {
   if (arrived === 0) return 'not here';
   const [first] = dropped;
   if (present === 0 && first) {

@@ -51,7 +51,7 @@ interface RevisionsProps {
 const PAGE = 100;
 
 function Revisions({ bench, before, chosen, onChoose, onOlder }: RevisionsProps) {
-  const history = api.useDatasetsRevisionsQuery({ id: bench.id, before });
+  const history = api.useDatasetsHistoryQuery({ id: bench.id, before });
   const list = history.currentData ?? history.data;
   if (!list)
     return (

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Choices, Field, Parameter, Schema } from '@cendra/core';
-import { checkTrail, CHOICES_SORTED, familyOf, fieldById, parameterType, readDefinition } from '@cendra/core';
+import { checkTrail, CHOICES_SORTED, familyOf, fieldById, parameterType, readDefinition, resultStep } from '@cendra/core';
 import { api } from '../../api';
 import { ChoiceSlot, FieldSlot } from '../slots';
 import type { Bench } from '../use-bench';
@@ -43,9 +43,9 @@ export function ChoicesLines({ bench, parameter, onSet }: ChoicesLinesProps) {
   );
 }
 
-/** Choices of this dataset come from its tables as they are. */
+/** Choices of this dataset come from its sources as they are. */
 function tableSchema({ trail }: Bench): Schema {
-  return { fields: trail.steps.flatMap(({ step, schema }) => (step.kind === 'table' ? schema.fields : [])) };
+  return { fields: trail.steps.flatMap(({ step, schema }) => (step.inputs.length === 0 ? schema.fields : [])) };
 }
 
 /** One choice a line: the value, and behind `=` what is shown for it. */
@@ -169,7 +169,7 @@ function FromDataset(props: ChoicesLinesProps & { readonly choices: Looked & { f
   const datasets = api.useDatasetsListQuery().data ?? [];
   const other = api.useDatasetsOneQuery({ id: choices.dataset });
   const read = other.data?.definition ? readDefinition(other.data.definition) : undefined;
-  const schema = read && 'definition' in read ? checkTrail(read.definition).steps.at(-1)?.schema : undefined;
+  const schema = read && 'definition' in read ? resultStep(checkTrail(read.definition))?.schema : undefined;
   const title = datasets.find((each) => each.id === choices.dataset)?.title ?? '';
   return (
     <>

@@ -1,6 +1,6 @@
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import type { Edit, Parameter, StartsBy } from '@cendra/core';
-import { BLANKS, PARAMETER_NAME, PARAMETER_TYPES, TAKES } from '@cendra/core';
+import { BLANKS, moveParameter, PARAMETER_NAME, PARAMETER_TYPES, removeParameter, TAKES } from '@cendra/core';
 import { EmptyState, ProblemLine } from '../../ui/notice';
 import { Tick } from '../../ui/tick';
 import { CalendarSentence } from '../calculate/calendar-sentence';
@@ -59,7 +59,10 @@ function ParameterCard({ bench, parameter, index, count }: ParameterCardProps) {
     const free = trail.definition.parameters.every((each) => each.name !== name);
     if (PARAMETER_NAME.test(name) && free) edit({ kind: 'rename parameter', parameter: parameter.id, from: parameter.name, to: name });
   };
-  const move = (by: 1 | -1) => edit({ kind: 'move parameter', parameter: parameter.id, from: index, to: index + by });
+  const move = (by: 1 | -1) => {
+    const moving = moveParameter(trail.definition, parameter.id, index + by);
+    if (moving) edit(moving);
+  };
   const starts = STARTS.find((each) => STARTS_BY[each] === parameter.startsBy) ?? 'values';
   const problems = trail.problems.filter((each) => each.place.parameter === parameter.id);
   const common = { disabled };
@@ -82,7 +85,7 @@ function ParameterCard({ bench, parameter, index, count }: ParameterCardProps) {
               label={`Remove ${parameter.name}`}
               icon={X}
               disabled={false}
-              onClick={() => edit({ kind: 'remove parameter', parameter, index })}
+              onClick={() => edit(removeParameter(trail.definition, parameter))}
             />
           </span>
         )}

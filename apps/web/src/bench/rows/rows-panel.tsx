@@ -3,6 +3,8 @@ import type { RunState } from '../../runs/use-run';
 import { RunProgress } from '../../runs/progress';
 import { isOpen } from '../../runs/runs-slice';
 import { Sample } from '../../sources/table-view';
+import { ofKind, subTrail } from '@cendra/core';
+import type { ResultDto, SourceDto } from '../../api';
 import { api } from '../../api';
 import { Button } from '../../ui/button';
 import { clock, grouped } from '../../ui/format';
@@ -44,12 +46,16 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
           {head.waits && <span className="text-amber">the last run took its time, so this waits for Ctrl+Enter</span>}
           {shown && <ViewNote view={view} complete={shown.result?.complete ?? true} onView={setView} />}
           {run.run && isOpen(run.run) && <RunProgress run={run.run} onStop={run.stop} />}
-          {shown?.result && shown.ask === null && !shown.result.complete && shown.result.cut === null && head.obstacle === undefined && (
-            <Button small onClick={() => head.run('full')} disabled={run.open}>
-              Get all rows
-            </Button>
-          )}
-          {shown?.ask === 'failed' && head.obstacle === undefined && (
+          {shown?.result &&
+            shown.inspection === null &&
+            !shown.result.complete &&
+            shown.result.cut === null &&
+            head.obstacle === undefined && (
+              <Button small onClick={() => head.run('full')} disabled={run.open}>
+                Get all rows
+              </Button>
+            )}
+          {shown?.inspection === 'failed' && head.obstacle === undefined && (
             <Button small onClick={() => head.run('head')}>
               Back to all rows
             </Button>
@@ -128,9 +134,10 @@ function ViewNote({
 /** Which step, how many rows, complete or the first ones, which values, as of when; and whether that is still so. */
 function Stamp({ bench, run, head }: RowsPanelProps) {
   const { shown } = run;
+  const sources = api.useSourcesListQuery().data ?? [];
   if (!shown?.result || !bench.selected) return null;
   const { result } = shown;
-  const count = shown.ask === null ? head.counts[shown.step]?.rows : head.counts[shown.step]?.failed;
+  const count = shown.inspection === null ? head.counts[shown.step]?.rows : head.counts[shown.step]?.failed;
   const stopped = shown.state === 'cancelled' ? ', counting was stopped' : '';
   const extent =
     result.cut !== null
@@ -145,7 +152,7 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
   return (
     <p className="figures flex flex-wrap items-center gap-x-3">
       <span>
-        {shown.ask === 'failed' ? 'Where calculating failed, ' : 'After '}
+        {shown.inspection === 'failed' ? 'Where calculating failed, ' : 'After '}
         <strong className="inline-block max-w-[48ch] truncate align-bottom font-medium" title={bench.selected.title}>
           {bench.selected.title}
         </strong>
@@ -156,18 +163,24 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
         </span>
       </span>
       {values.length > 0 && <span className="text-slate">{values.join('; ')}</span>}
-      <span className="text-ink-soft">as of {clock(result.asOf)}</span>
+      <span className="text-ink-soft">as of {momentsOf(result, sources)}</span>
       {misfits > 0 && <span className="text-amber">{grouped(misfits)} values fit no type and are marked</span>}
       {!head.current && <span className="font-medium text-amber">out of date</span>}
     </p>
   );
 }
 
+/** When the rows were read; of several sources, when each was. */
+function momentsOf({ asOf, moments }: ResultDto, sources: readonly SourceDto[]): string {
+  if (moments.length < 2) return clock(asOf);
+  return moments.map((each) => `${clock(each.asOf)} in ${sources.find(({ id }) => id === each.source)?.mark ?? '?'}`).join(', ');
+}
+
 /** Why a criteria step left no row, as far as its counts tell. */
 function NothingLeft({ bench, head }: Pick<RowsPanelProps, 'bench' | 'head'>) {
-  const step = bench.selected?.step;
+  const step = ofKind('criteria', bench.selected?.step);
   const { clauses } = head;
-  if (step?.kind !== 'criteria' || !clauses || !head.clausesCurrent) return <EmptyState>No row is left.</EmptyState>;
+  if (!step || !clauses || !head.clausesCurrent) return <EmptyState>No row is left.</EmptyState>;
   if (clauses.excluding) return <ExcludingNotice step={step} excluding={clauses.excluding} />;
   return (
     <EmptyState>
@@ -188,8 +201,8 @@ function NoRows({ bench, head, run }: RowsPanelProps) {
 
 /** Before any field is ticked: what the source holds, plainly called a sample. */
 function SourceSample({ bench }: { readonly bench: Bench }) {
-  const step = bench.trail.steps.find((each) => each.step.kind === 'table')?.step;
-  const table = step?.kind === 'table' ? step : undefined;
+  const table =
+    bench.selected && subTrail(bench.trail.definition, bench.selected.step.id).flatMap((each) => ofKind('table', each) ?? [])[0];
   const sample = api.useSourcesSampleQuery(
     { id: table?.source ?? '', schema: table?.schema ?? '', table: table?.table ?? '' },
     { skip: !table },

@@ -25,6 +25,9 @@ const CLAIMED: readonly Capability[] = [
   'conversions',
   'values over other rows',
   'sums over rows within 28 digits',
+  'full joins',
+  'full joins on ranges',
+  'totals by levels',
 ];
 
 const quote = (name: string) => `"${name.replaceAll('"', '""')}"`;

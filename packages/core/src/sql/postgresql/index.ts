@@ -20,7 +20,8 @@ export function postgresql(place: ValuePlace): Dialect {
   const read = (index: number) => (place === 'numbered' ? `$${index}` : `current_setting('${SETTING_PREFIX}${index}')`);
   return {
     name: 'postgresql',
-    capabilities: new Set(CAPABILITIES),
+    // It joins fully by what can be merged or hashed only.
+    capabilities: new Set(CAPABILITIES.filter((each) => each !== 'full joins on ranges')),
     identifier: quote,
     nameBytes: 63,
     fence: ' offset 0',

@@ -1,6 +1,7 @@
 import type { Client } from 'pg';
-import { postgresqlType } from '@cendra/core';
-import type { CatalogueTable, DescribedColumn, DescribedTable, Relationship } from '../connector';
+import type { CatalogueKey, CatalogueRelation } from '@cendra/core';
+import type { CatalogueTable, DescribedColumn, DescribedTable } from '../connector';
+import { postgresqlType } from './types';
 
 /** Schemas of the server itself. */
 const OWN = `n.nspname not in ('pg_catalog', 'information_schema') and n.nspname !~ '^pg_(toast|temp)'`;
@@ -46,17 +47,12 @@ export async function readTable(client: Client, schema: string, table: string): 
   if (!found) return undefined;
   const [oid, estimate] = found;
   const keys = await readKeys(client, oid);
-  const relationships = await readRelationships(client, oid);
-  const columns = await readColumns(client, oid, keys, relationships);
-  return { schema, name: table, columns, keys: keys.map((each) => each.columns), relationships, estimate: estimateOf(estimate) };
+  const relations = await readRelations(client, oid);
+  const columns = await readColumns(client, oid, keys, relations);
+  return { schema, name: table, columns, keys, relations, estimate: estimateOf(estimate) };
 }
 
-interface Key {
-  readonly primary: boolean;
-  readonly columns: readonly string[];
-}
-
-async function readKeys(client: Client, oid: string | null | undefined): Promise<readonly Key[]> {
+async function readKeys(client: Client, oid: string | null | undefined): Promise<readonly CatalogueKey[]> {
   const rows = await ask(
     client,
     `select i.indisprimary, array_to_json(array(select a.attname from unnest(i.indkey::int2[]) with ordinality k(n, o) join pg_attribute a on a.attrelid = i.indrelid and a.attnum = k.n where k.o <= i.indnkeyatts order by k.o))
@@ -68,7 +64,7 @@ async function readKeys(client: Client, oid: string | null | undefined): Promise
 
 const names = (json: string | null | undefined) => JSON.parse(json ?? '[]') as string[];
 
-async function readRelationships(client: Client, oid: string | null | undefined): Promise<readonly Relationship[]> {
+async function readRelations(client: Client, oid: string | null | undefined): Promise<readonly CatalogueRelation[]> {
   const columns = (relation: string, keys: string) =>
     `array_to_json(array(select a.attname from unnest(${keys}) with ordinality k(n, o) join pg_attribute a on a.attrelid = ${relation} and a.attnum = k.n order by k.o))`;
   const rows = await ask(
@@ -80,7 +76,7 @@ async function readRelationships(client: Client, oid: string | null | undefined)
      where c.contype = 'f' and (c.conrelid = $1 or c.confrelid = $1) and c.conparentid = 0 order by c.conname`,
     [oid],
   );
-  return rows.map(([out, own, other, foreignSchema, foreignTable, fromSchema, fromTable]): Relationship =>
+  return rows.map(([out, own, other, foreignSchema, foreignTable, fromSchema, fromTable]): CatalogueRelation =>
     isTrue(out)
       ? {
           direction: 'out',
@@ -97,8 +93,8 @@ async function readRelationships(client: Client, oid: string | null | undefined)
 async function readColumns(
   client: Client,
   oid: string | null | undefined,
-  keys: readonly Key[],
-  relationships: readonly Relationship[],
+  keys: readonly CatalogueKey[],
+  relations: readonly CatalogueRelation[],
 ): Promise<readonly DescribedColumn[]> {
   const rows = await ask(
     client,
@@ -123,7 +119,7 @@ async function readColumns(
       type: postgresqlType(sourceType ?? ''),
       nullable: !isTrue(notNull),
       primaryKey: keys.some((key) => key.primary && key.columns.includes(column)),
-      foreignKey: relationships.some((each) => each.direction === 'out' && each.columns.includes(column)),
+      foreignKey: relations.some((each) => each.direction === 'out' && each.columns.includes(column)),
       unique: keys.some((key) => key.columns.length === 1 && key.columns[0] === column),
       looseText: isTrue(looseText),
       comment: comment ?? '',

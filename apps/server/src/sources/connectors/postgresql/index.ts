@@ -4,7 +4,7 @@ import type { ConnectionSettings, Connector, TestAnswer } from '../connector';
 import { readTable, readTables } from './catalogue';
 import { withConnection } from './connect';
 import { statementProblem } from './errors';
-import { openMoment } from './moment';
+import { openSnapshot } from './snapshot';
 
 async function test(settings: ConnectionSettings, secret: string): Promise<TestAnswer> {
   const started = performance.now();
@@ -50,5 +50,5 @@ export const postgresqlConnector: Connector = {
   test,
   tables: (settings, secret) => asking(withConnection(settings, secret, readTables)),
   describe: (settings, secret, schema, table) => asking(withConnection(settings, secret, (client) => readTable(client, schema, table))),
-  open: openMoment,
+  open: openSnapshot,
 };

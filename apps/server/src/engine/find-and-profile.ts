@@ -1,7 +1,7 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { EngineWork, Extent, Found, Profile, StoredColumn } from './messages';
 import { rowsOf } from './landing';
-import { source } from './reading';
+import { source } from './result-pages';
 import { literal, quoted, ROW, storedText } from './stored-text';
 
 /** Where a text stands, without regard to case, in any of the columns: the next place from a position on, and in how many rows. */

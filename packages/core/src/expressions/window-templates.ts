@@ -1,10 +1,10 @@
 import { writtenName } from './reserved';
 
 /** What can be said in words and is written as an expression. */
-export const WORDINGS = ['share of the total', 'running total', 'rank', 'difference to the previous row'] as const;
-export type Wording = (typeof WORDINGS)[number];
+export const WINDOW_TEMPLATES = ['share of the total', 'running total', 'rank', 'difference to the previous row'] as const;
+export type WindowTemplate = (typeof WINDOW_TEMPLATES)[number];
 
-export interface WordingNames {
+export interface WindowTemplateNames {
   /** The field it is about. */
   readonly of: string;
   /** Rows with the same value of it belong together; left out, all rows do. */
@@ -16,17 +16,18 @@ export interface WordingNames {
 }
 
 /** Whether rows have to follow one another for it. */
-export const needsOrder = (wording: Wording): boolean => wording === 'running total' || wording === 'difference to the previous row';
+export const needsOrder = (template: WindowTemplate): boolean =>
+  template === 'running total' || template === 'difference to the previous row';
 
-/** The expression for a wording. */
-export function writeWording(wording: Wording, names: WordingNames): string {
+/** The expression for a template. */
+export function writeWindowTemplate(template: WindowTemplate, names: WindowTemplateNames): string {
   const name = (of: string) => writtenName('field', of);
   const of = name(names.of);
   const each = names.each === undefined ? '' : `partition by ${name(names.each)}`;
   const keys = [names.by, names.key].flatMap((key, index, all) => (key === undefined || all.indexOf(key) !== index ? [] : [name(key)]));
   const over = (order: string) => `over (${[each, order].filter((part) => part !== '').join(' ')})`;
   const inOrder = keys.length > 0 ? `order by ${keys.join(', ')}` : '';
-  switch (wording) {
+  switch (template) {
     case 'share of the total':
       return `${of} / sum(${of}) ${over('')}`;
     case 'running total':

@@ -1,22 +1,22 @@
 import { z } from 'zod';
 import { expressionTextShape } from '../criteria';
 import type { Expression, ExpressionText, OrderBy, Window } from '../expressions';
-import { all, checkExpression, compare, either, failureOf, fieldsUsed, isNull, wholeLiteral, windowsOf } from '../expressions';
-import type { FieldId, FieldType, Schema } from '../fields';
+import { all, checkExpression, compare, either, fieldsUsed, isNull, wholeLiteral, windowsOf } from '../expressions';
+import type { FieldId, Schema } from '../fields';
 import { fieldById, whole, yesno } from '../fields';
 import type { Binding } from '../parameters';
 import { ProblemError, refuse } from '../problem';
-import type { CalculatedColumn, Column, Relation } from '../sql';
-import { calculated, failedColumn, shared } from '../sql';
-import type { CalculateStep, Catalogue, CheckedField, StepContext } from '../steps';
-import { calculateRelation, checkCalculated, criteriaCondition } from '../steps';
+import type { CalculatedColumn, Relation } from '../sql';
+import { calculated, calculatedColumn as column, columnsOf, shared, valueOf as fieldOf } from '../sql';
+import type { CheckedOf, CheckedField, ChosenRows, Grain } from '../steps';
+import { calculateRelation, checkedOf, firstArriving, kindOf, knownBy } from '../steps';
 import { readValue } from '../values';
 import type { CheckedTrail } from '../trail';
 import { checkedStep } from '../trail';
-import { handedOn, relationAfter } from './plan';
+import { outputColumns, relationArriving } from './relations';
 
 /** What can be asked of a step besides its rows. */
-export type Ask =
+export type Inspection =
   /** Rows that arrive and in which the step, or one field of it, failed. */
   | { readonly kind: 'failed'; readonly field?: FieldId }
   /** A handful of rows that arrive, for a calculated field as it is being written. */
@@ -36,7 +36,7 @@ export type Ask =
 
 const id = z.string().min(1).max(64);
 const place = z.int().min(1).max(1_000_000_000);
-export const askShape: z.ZodType<Ask> = z.discriminatedUnion('kind', [
+export const inspectionShape: z.ZodType<Inspection> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('failed'), field: id.optional() }),
   z.strictObject({ kind: z.literal('live'), field: id, expression: expressionTextShape }),
   z.strictObject({
@@ -48,14 +48,7 @@ export const askShape: z.ZodType<Ask> = z.discriminatedUnion('kind', [
     from: place,
     until: place,
   }),
-]) as z.ZodType<Ask>;
-
-/** Rows to take, and which of their columns. */
-export interface Asked {
-  readonly relation: Relation;
-  readonly columns: readonly Column[];
-  readonly limit?: number;
-}
+]) as z.ZodType<Inspection>;
 
 /** Live rows are picked among this many, and at most this many of a frame are shown. */
 export const LIVE_AMONG = 20_000;
@@ -66,35 +59,31 @@ const FIRST_ROWS = 5;
 const PICKED_BY = 4;
 const MOST_COLUMNS = 100;
 
-type Asking = StepContext & { readonly binding: Binding };
+/** The rows an inspection stands for. Throws a ProblemError for a step or field that is not there, or an expression with errors. */
+export function inspectedRows(trail: CheckedTrail, stepId: string, inspection: Inspection, binding: Binding): ChosenRows {
+  const checked = checkedStep(trail, stepId);
+  if (!checked) return refuse('step-gone', 'This step is not in the dataset any more.', { step: stepId });
+  const input = relationArriving(trail, stepId, binding);
+  if (inspection.kind === 'failed') return failedRows(trail, stepId, inspection.field, input, binding);
+  const calculation = checkedOf('calculate', checked);
+  if (!calculation) return refuse('inspection-unsuited', `A ${checked.step.kind} step has no calculated fields.`, { step: stepId });
+  const { at, scope, expression } = written(trail, calculation, inspection);
+  const below = calculateRelation({ title: '', checked: calculation.checked.slice(0, at) }, input, binding, false);
+  return inspection.kind === 'live'
+    ? live(below, scope, expression)
+    : frame(below, scope, firstArriving(calculation).grain, expression, inspection);
+}
 
-/** The rows an ask stands for. Throws a ProblemError for a step or field that is not there, or an expression with errors. */
-export function askedRows(trail: CheckedTrail, stepId: string, ask: Ask, binding: Binding, catalogue: Catalogue = () => undefined): Asked {
-  const { parameters, calendar } = trail.definition;
-  const context: Asking = { parameters, calendar, catalogue, binding };
-  const step = checkedStep(trail, stepId)?.step;
-  const [before] = step?.inputs ?? [];
-  if (!step || before === undefined) refuse('step-gone', 'This step is not in the dataset any more.', { step: stepId });
-  const schema = checkedStep(trail, before)?.schema ?? { fields: [] };
-  const input = relationAfter(trail, before, binding, catalogue);
-  if (step.kind === 'criteria' && ask.kind === 'failed') {
-    const condition = criteriaCondition(step, schema, context);
-    return { relation: where(input, condition && failureOf(condition)), columns: handedOn(trail, before) };
-  }
-  if (step.kind !== 'calculate') refuse('ask-unsuited', `A ${step.kind} step has no calculated fields.`, { step: stepId });
-  if (ask.kind === 'failed') {
-    const relation = calculateRelation(step, input, schema, context, true);
-    return { relation: where(relation, failedIn(step, relation, ask.field)), columns: handedOn(trail, stepId) };
-  }
-  const { field, scope, expression } = written(step, schema, ask, context);
-  const below = calculateRelation(
-    { ...step, fields: step.fields.slice(0, step.fields.indexOf(field)).filter(({ id }) => fieldById(scope, id)) },
-    input,
-    schema,
-    context,
-    false,
-  );
-  return ask.kind === 'live' ? live(below, scope, expression) : frame(below, scope, expression, ask);
+/** The rows that arrive and in which computing something failed, with what the step puts out of them. */
+function failedRows(trail: CheckedTrail, stepId: string, field: FieldId | undefined, input: Relation, binding: Binding): ChosenRows {
+  const checked = checkedStep(trail, stepId);
+  const counted = checked && kindOf(checked.step).counted;
+  if (!checked || counted?.by !== 'rows of its first input')
+    return refuse('inspection-unsuited', `A ${checked?.step.kind ?? ''} step computes nothing for single rows.`, { step: stepId });
+  const { relation, failures } = counted.passing(checked, input, binding);
+  const failure = failures.find((each) => each.field === field);
+  const given = new Set(columnsOf(relation).map((each) => each.id));
+  return { relation: where(relation, failure?.when), columns: outputColumns(trail, stepId).filter((each) => given.has(each.id)) };
 }
 
 const where = (input: Relation, condition: Expression | undefined): Relation => {
@@ -103,34 +92,26 @@ const where = (input: Relation, condition: Expression | undefined): Relation => 
   return asked ? { node: 'filter', input: relation, condition: asked } : input;
 };
 
-function failedIn(step: CalculateStep, relation: Relation, field: FieldId | undefined): Expression | undefined {
-  const flags = flagged(relation);
-  const wanted = step.fields.filter((each) => flags.has(failedColumn(each.id).id) && (field === undefined || field === each.id));
-  const conditions = wanted.map(({ id }): Expression => ({ op: 'field', type: yesno, id: failedColumn(id).id }));
-  return conditions.length > 1 ? either(...conditions) : conditions[0];
-}
-
-function flagged(relation: Relation): ReadonlySet<string> {
-  if (relation.node === 'choose') return new Set(relation.columns.map((each) => each.id));
-  if (relation.node !== 'calculate') return new Set();
-  return new Set([...relation.fields.map((each) => each.id), ...flagged(relation.input)]);
-}
-
 /** The field as it is written now, checked in its place among the others. */
-function written(step: CalculateStep, schema: Schema, ask: Ask & { kind: 'live' | 'frame' }, context: Asking) {
-  const fields = checkCalculated(step, schema, context).fields;
-  const found: CheckedField | undefined = fields.find((each) => each.field.id === ask.field);
-  if (!found) refuse('field-gone', 'This calculated field is not in the step any more.', { step: step.id, field: ask.field });
-  const checked = checkExpression(ask.expression.text, { ...context, ...found.scope, refs: ask.expression.refs });
-  if (!checked.expression) throw new ProblemError(checked.problems);
-  return { field: found.field, scope: found.scope.schema, expression: checked.expression };
+function written(
+  { definition: { parameters, calendar } }: CheckedTrail,
+  { step, checked }: CheckedOf<'calculate'>,
+  inspection: Inspection & { kind: 'live' | 'frame' },
+) {
+  const at = checked.findIndex((each) => each.field.id === inspection.field);
+  const found: CheckedField | undefined = checked[at];
+  if (!found) return refuse('field-gone', 'This calculated field is not in the step any more.', { step: step.id, field: inspection.field });
+  const { text, refs } = inspection.expression;
+  const { expression, problems } = checkExpression(text, { parameters, calendar, ...found.scope, refs });
+  if (!expression) throw new ProblemError(problems);
+  return { at, scope: found.scope.schema, expression };
 }
 
 /** Column of a window's value; of the row's place in the window's order; of how many rows there are up to it and its equals. */
 export const liveColumns = (window: number) => ({ value: `window ${window}`, place: `place ${window}`, peers: `peers ${window}` });
 
 /** The rows among the first ones that have a null, the least or the greatest value of a field used, and a few more. */
-function live(input: Relation, scope: Schema, expression: Expression): Asked {
+function live(input: Relation, scope: Schema, expression: Expression): ChosenRows {
   const windows = windowsOf(expression);
   const made = windows.flatMap((node, index): CalculatedColumn[] => {
     const names = liveColumns(index);
@@ -176,26 +157,20 @@ function picksBy(fields: Schema['fields']): readonly CalculatedColumn[] {
   ];
 }
 
-const column = (columnId: string, expression: Expression): CalculatedColumn => ({
-  id: columnId,
-  name: columnId,
-  type: expression.type,
-  expression,
-});
-const fieldOf = ({ id: fieldId, type }: { readonly id: FieldId; readonly type: FieldType }): Expression => ({
-  op: 'field',
-  type,
-  id: fieldId,
-});
-
 /** Column of a frame's rows: the place in the order. */
 export const FRAME_PLACE = 'place';
 
-function frame(input: Relation, scope: Schema, expression: Expression, ask: Ask & { kind: 'frame' }): Asked {
-  const node = windowsOf(expression)[ask.window];
-  if (!node || node.partition.length !== ask.partition.length)
-    refuse('ask-unsuited', 'The expression has no such value over other rows.', { field: ask.field });
-  const same = node.partition.map((of, index) => equalTo(of, ask.partition[index] ?? null));
+function frame(
+  input: Relation,
+  scope: Schema,
+  grain: Grain,
+  expression: Expression,
+  inspection: Inspection & { kind: 'frame' },
+): ChosenRows {
+  const node = windowsOf(expression)[inspection.window];
+  if (!node || node.partition.length !== inspection.partition.length)
+    refuse('inspection-unsuited', 'The expression has no such value over other rows.', { field: inspection.field });
+  const same = node.partition.map((of, index) => equalTo(of, inspection.partition[index] ?? null));
   const inPartition: Relation = same.length > 0 ? where(input, same.length > 1 ? all(...same) : same[0]) : input;
   const { order } = node;
   const made = [
@@ -207,16 +182,15 @@ function frame(input: Relation, scope: Schema, expression: Expression, ask: Ask 
   ];
   const placed = calculated(inPartition, made, undefined);
   const at = fieldOf(made[0] as CalculatedColumn);
-  const until = Math.min(ask.until, ask.from + FRAME_ROWS - 1);
+  const until = Math.min(inspection.until, inspection.from + FRAME_ROWS - 1);
   // What is computed first, then what it is ordered by, then which row it is.
   const used = [...node.of, ...order.map((each) => each.of), ...node.partition].flatMap(fieldsUsed);
-  const keys = scope.fields.filter((each) => each.role === 'key').slice(0, 2);
-  const fields = [...used.slice(0, 1), ...keys.map((each) => each.id), ...used].flatMap((each) => fieldById(scope, each) ?? []);
+  const fields = [...used.slice(0, 1), ...knownBy(grain, scope), ...used].flatMap((each) => fieldById(scope, each) ?? []);
   return {
     relation: {
       node: 'filter',
       input: placed,
-      condition: all(compare('>=', at, wholeLiteral(ask.from)), compare('<=', at, wholeLiteral(until))),
+      condition: all(compare('>=', at, wholeLiteral(inspection.from)), compare('<=', at, wholeLiteral(until))),
     },
     columns: [...made, ...new Set(fields)].map(({ id: columnId, name, type }) => ({ id: columnId, name, type })),
     limit: FRAME_ROWS,
@@ -226,6 +200,6 @@ function frame(input: Relation, scope: Schema, expression: Expression, ask: Ask 
 function equalTo(of: Expression, wire: string | null): Expression {
   if (wire === null) return isNull(of);
   const read = readValue(of.type, wire);
-  if (!read.ok) refuse('ask-unsuited', 'A value of the partition is not of its type.', {}, read.expected);
+  if (!read.ok) refuse('inspection-unsuited', 'A value of the partition is not of its type.', {}, read.expected);
   return compare('=', of, { op: 'literal', type: of.type, value: read.value });
 }

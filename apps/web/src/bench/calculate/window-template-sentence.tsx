@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import type { Schema, Wording } from '@cendra/core';
-import { isNumber, needsOrder, WORDINGS, writeWording } from '@cendra/core';
+import type { Schema, WindowTemplate } from '@cendra/core';
+import { isNumber, needsOrder, WINDOW_TEMPLATES, writeWindowTemplate } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { ChoiceSlot } from '../slots';
 
@@ -13,22 +13,22 @@ interface WordingSentenceProps {
 const NONE = 'all rows together';
 
 /** What can be said in words: a sentence whose slots are filled, and which is then written as an expression. */
-export function WordingSentence({ schema, onWrite, onDone }: WordingSentenceProps) {
+export function WindowTemplateSentence({ schema, onWrite, onDone }: WordingSentenceProps) {
   const numbers = schema.fields.filter((each) => isNumber(each.type) && each.role !== 'key').map((each) => each.name);
   const names = schema.fields.map((each) => each.name);
   const days = schema.fields.filter((each) => each.role === 'date').map((each) => each.name);
   const key = schema.fields.find((each) => each.role === 'key')?.name;
-  const [wording, setWording] = useState<Wording>('share of the total');
+  const [template, setTemplate] = useState<WindowTemplate>('share of the total');
   const [of, setOf] = useState(numbers[0] ?? '');
   const [each, setEach] = useState(NONE);
   const [by, setBy] = useState(days[0] ?? key ?? names[0] ?? '');
-  const ready = of !== '' && (!needsOrder(wording) || by !== '');
+  const ready = of !== '' && (!needsOrder(template) || by !== '');
   const write = () => {
     onWrite(
-      writeWording(wording, {
+      writeWindowTemplate(template, {
         of,
         ...(each === NONE ? {} : { each }),
-        ...(needsOrder(wording) ? { by, ...(key === undefined ? {} : { key }) } : {}),
+        ...(needsOrder(template) ? { by, ...(key === undefined ? {} : { key }) } : {}),
       }),
     );
     onDone();
@@ -38,9 +38,9 @@ export function WordingSentence({ schema, onWrite, onDone }: WordingSentenceProp
       className="flex flex-wrap items-center gap-1 border-t bg-panel px-2 py-1"
       onKeyDown={(event) => event.key === 'Escape' && onDone()}
     >
-      The <ChoiceSlot label="What is calculated" value={wording} choices={WORDINGS} onChange={setWording} /> of
-      <ChoiceSlot label="Of which field" value={of} choices={wording === 'rank' ? names : numbers} empty="no number" onChange={setOf} />
-      {needsOrder(wording) && (
+      The <ChoiceSlot label="What is calculated" value={template} choices={WINDOW_TEMPLATES} onChange={setTemplate} /> of
+      <ChoiceSlot label="Of which field" value={of} choices={template === 'rank' ? names : numbers} empty="no number" onChange={setOf} />
+      {needsOrder(template) && (
         <>
           , in the order of <ChoiceSlot label="In which order" value={by} choices={names} onChange={setBy} />
         </>

@@ -1,5 +1,5 @@
-import type { FieldType } from '../../fields';
-import { date, datetime, decimal, float, instant, json, MAX_DIGITS, openDecimal, text, time, whole, yesno } from '../../fields';
+import type { FieldType } from '@cendra/core';
+import { date, datetime, decimal, float, instant, json, MAX_DIGITS, openDecimal, text, time, whole, yesno } from '@cendra/core';
 
 /**
  * The field type of a PostgreSQL column, from the name `format_type` gives its base type. Types that

@@ -8,7 +8,7 @@ import { isMarked } from '../runs/results.service';
 
 /** Stored results as files. They are written by a process of their own, so that pages never wait for a spreadsheet. */
 @Injectable()
-export class WritingService {
+export class ExportFilesService {
   constructor(
     private readonly store: ResultStore,
     @Inject(EXPORTS_ENGINE) private readonly engine: Engine,

@@ -92,11 +92,20 @@ describe('an older revision', () => {
   });
 
   test('of an older version is read as what it became, and gone back to', async () => {
-    const now = await datasetOf(analyst, source, 'regions');
-    const { description: _d, tags: _t, sheet: _s, order: _o, brief: _b, proof: _p, ...rest } = { ...now.definition, title: 'As it was' };
+    const now = await analyst.post<DatasetBody>('/datasets', { source, schema: 'coop', table: 'regions' });
+    const {
+      description: _d,
+      tags: _t,
+      sheet: _s,
+      order: _o,
+      brief: _b,
+      proof: _p,
+      result: _r,
+      ...rest
+    } = { ...now.definition, title: 'As it was' };
     await withSuperuser(cendra.database, (client) =>
       client.query({
-        text: 'update revision set snapshot = $2 where dataset_id = $1 and number = 1',
+        text: 'update revision set document = $2 where dataset_id = $1 and number = 1',
         values: [now.id, JSON.stringify({ ...rest, version: 3, steps: [] })],
       }),
     );
@@ -110,10 +119,10 @@ describe('an older revision', () => {
   });
 
   test('that would be of a newer version is told, and nothing is changed', async () => {
-    const now = await datasetOf(analyst, source, 'regions');
+    const now = await analyst.post<DatasetBody>('/datasets', { source, schema: 'coop', table: 'regions' });
     await withSuperuser(cendra.database, (client) =>
       client.query({
-        text: "update revision set snapshot = jsonb_set(snapshot, '{version}', '99') where dataset_id = $1 and number = 1",
+        text: "update revision set document = jsonb_set(document, '{version}', '99') where dataset_id = $1 and number = 1",
         values: [now.id],
       }),
     );

@@ -1,15 +1,15 @@
 import { z } from 'zod';
-import type { Field } from '../fields';
 import { fieldById } from '../fields';
-import { relationAfter } from '../planning';
+import { relationArriving } from '../planning';
 import { refuse } from '../problem';
-import { checkedStep } from '../trail';
+import type { Questioning } from '../steps';
+import { arrivingAt } from '../trail';
 import { choices, knownChoices } from './choices';
 import type { ClauseCounts } from './clause-counts';
 import { clauseCounts } from './clause-counts';
-import type { Fate, Identity } from './fate';
-import { fate } from './fate';
-import type { QuestionContext, Questioning } from './question';
+import type { Followed, Identity } from './follow';
+import { followRow } from './follow';
+import type { QuestionContext } from './question';
 import type { FoundValues, KnownValues, ValueOrigin } from './values';
 import { knownValues, listValues } from './values';
 
@@ -25,7 +25,7 @@ export type Question =
   | { readonly kind: 'choices'; readonly parameter: string; readonly search: string }
   | { readonly kind: 'known choices'; readonly parameter: string; readonly values: readonly string[] }
   /** What became of a row, from its table to a step. */
-  | { readonly kind: 'fate'; readonly step: string; readonly identity: Identity };
+  | { readonly kind: 'follow'; readonly step: string; readonly identity: Identity };
 
 export interface Answers {
   readonly clauses: ClauseCounts;
@@ -33,7 +33,7 @@ export interface Answers {
   readonly known: KnownValues;
   readonly choices: FoundValues;
   readonly 'known choices': KnownValues;
-  readonly fate: Fate;
+  readonly follow: Followed;
 }
 
 const id = z.string().min(1).max(64);
@@ -48,7 +48,7 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('choices'), parameter: id, search: z.string().max(200) }),
   z.strictObject({ kind: z.literal('known choices'), parameter: id, values }),
   z.strictObject({
-    kind: z.literal('fate'),
+    kind: z.literal('follow'),
     step: id,
     identity: z
       .array(z.strictObject({ field: id, value: value.nullable() }))
@@ -58,8 +58,8 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
 ]);
 
 /** The question as rows wanted one after the other and an answer. Throws a ProblemError for what does not fit the dataset. */
-export function ask<Q extends Question>(context: QuestionContext, question: Q): Questioning<Answers[Q['kind']]>;
-export function ask(context: QuestionContext, question: Question): Questioning<Answers[Question['kind']]> {
+export function beginQuestion<Q extends Question>(context: QuestionContext, question: Q): Questioning<Answers[Q['kind']]>;
+export function beginQuestion(context: QuestionContext, question: Question): Questioning<Answers[Question['kind']]> {
   switch (question.kind) {
     case 'clauses':
       return clauseCounts(context, question.step);
@@ -71,23 +71,20 @@ export function ask(context: QuestionContext, question: Question): Questioning<A
       return choices(context, question.parameter, question.search);
     case 'known choices':
       return knownChoices(context, question.parameter, question.values);
-    case 'fate':
-      return fate(context, question.step, question.identity);
+    case 'follow':
+      return followRow(context, question.step, question.identity);
   }
 }
 
 /** The steps whose rows a question is about, for rights and for what has to be known of sources. */
-export function stepAsked(question: Question): string | undefined {
+export function stepOfQuestion(question: Question): string | undefined {
   return 'step' in question ? question.step : undefined;
 }
 
-function originAt({ trail, binding, catalogue }: QuestionContext, stepId: string, fieldId: string): ValueOrigin {
-  const [before] = checkedStep(trail, stepId)?.step.inputs ?? [];
-  const field: Field | undefined =
-    before === undefined ? undefined : fieldById(checkedStep(trail, before)?.schema ?? { fields: [] }, fieldId);
-  if (before === undefined || !field)
-    return refuse('field-gone', 'The field asked about does not arrive at this step.', { step: stepId, field: fieldId });
+function originAt({ trail, binding }: QuestionContext, stepId: string, fieldId: string): ValueOrigin {
+  const field = fieldById(arrivingAt(trail, stepId), fieldId);
+  if (!field) return refuse('field-gone', 'The field asked about does not arrive at this step.', { step: stepId, field: fieldId });
   if (field.type.kind === 'json')
     return refuse('field-unsuited', 'Values of JSON fields are not listed.', { step: stepId, field: fieldId });
-  return { relation: relationAfter(trail, before, binding, catalogue), value: field };
+  return { relation: relationArriving(trail, stepId, binding), value: field };
 }

@@ -4,13 +4,13 @@ import type { BoundValue, Statement } from '@cendra/core';
 import { SETTING_PREFIX } from '@cendra/core';
 import { LIMITS } from '../../../limits';
 import { ProblemException, refused } from '../../../problems';
-import type { ConnectionSettings, CopyLimits, CopyOutcome, CopyProgress, Moment } from '../connector';
+import type { ConnectionSettings, CopyLimits, CopyOutcome, CopyProgress, SourceSnapshot } from '../connector';
 import { closeQuietly, destroy, freshConnection, openSpare, withConnection } from './connect';
 import { copyToFile } from './copy';
 import { statementProblem } from './errors';
 
 /** One repeatable-read, read-only transaction on a fresh connection. */
-export async function openMoment(settings: ConnectionSettings, secret: string): Promise<Moment> {
+export async function openSnapshot(settings: ConnectionSettings, secret: string): Promise<SourceSnapshot> {
   const client = await freshConnection(settings, secret);
   try {
     await client.query('begin transaction isolation level repeatable read read only');
@@ -28,7 +28,7 @@ const CANCEL_AGAIN_AFTER = 150;
 
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
-class PostgresqlMoment implements Moment {
+class PostgresqlMoment implements SourceSnapshot {
   private cancelled = false;
   private lastSign = Date.now();
   private working = false;
@@ -95,7 +95,7 @@ class PostgresqlMoment implements Moment {
   }
 
   /**
-   * Asks the server to stop this connection's statement, again until it has: a request that arrives between the
+   * ActiveClause the server to stop this connection's statement, again until it has: a request that arrives between the
    * messages of one statement is ignored by the server. When asking gets no answer, or does not help, the connection is cut.
    */
   private async cancelAtSource(): Promise<void> {

@@ -1,8 +1,8 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
 import { uniqueNames } from '@cendra/core';
 import type { EngineWork, WrittenColumn, Written } from './messages';
-import { isLong, source } from './reading';
-import { literal, MARKS, quoted, ROW, storedText } from './stored-text';
+import { isLong, source } from './result-pages';
+import { literal, markOf, quoted, ROW, storedText } from './stored-text';
 import { writeXlsx } from './xlsx';
 
 type Write = EngineWork & { work: 'write' };
@@ -50,14 +50,13 @@ const jsonRows: Rows = (task, names, from) => [
 function objectOf({ columns, marked: isMarked }: Write, names: readonly string[]): string {
   const members = columns.map((column, index) => {
     const key = JSON.stringify(names[index] ?? column.name);
-    return `${literal(`${index === 0 ? '' : ','}${key}:`)} || coalesce(${jsonValue(column)}, ${isMarked ? `to_json(${markOf(column)})::varchar, ` : ''}'null')`;
+    return `${literal(`${index === 0 ? '' : ','}${key}:`)} || coalesce(${jsonValue(column)}, ${isMarked ? `to_json(${markOf(column.id)})::varchar, ` : ''}'null')`;
   });
   return `'{' || ${members.join(' || ')} || '}'`;
 }
 
 /** The source's own text of a value that fits no type stands in its place, where the format takes texts. */
-const marked = (column: WrittenColumn, sql: string, isMarked: boolean) => (isMarked ? `coalesce(${sql}, ${markOf(column)})` : sql);
-const markOf = ({ id }: WrittenColumn) => `json_extract_string(${MARKS}, ${literal(`$."${id}"`)})`;
+const marked = (column: WrittenColumn, sql: string, isMarked: boolean) => (isMarked ? `coalesce(${sql}, ${markOf(column.id)})` : sql);
 
 /** Null is nothing, empty text is "". A text that a spreadsheet would take for a formula gets an apostrophe before it. */
 function csvValue(column: WrittenColumn, isMarked: boolean): string {

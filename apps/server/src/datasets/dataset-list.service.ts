@@ -1,0 +1,57 @@
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { In, IsNull, LessThan, Not, Repository } from 'typeorm';
+import { Person } from '../people';
+import { Dataset } from './dataset.entity';
+import { Revision } from './revision.entity';
+
+const LISTED = 500;
+const HISTORY_PAGE = 100;
+
+/** The lists of datasets and of what was done to one. */
+@Injectable()
+export class DatasetListService {
+  constructor(
+    @InjectRepository(Dataset) private readonly datasets: Repository<Dataset>,
+    @InjectRepository(Revision) private readonly revisions: Repository<Revision>,
+  ) {}
+
+  /** Those that are there, or those that were deleted and can still be taken back. */
+  async list(deleted = false) {
+    const datasets = await this.datasets.find({
+      where: { deletedAt: deleted ? Not(IsNull()) : IsNull() },
+      order: { changedAt: 'DESC' },
+      take: LISTED,
+    });
+    const last =
+      datasets.length === 0
+        ? []
+        : await this.revisions.find({
+            where: datasets.map(({ id, revision }) => ({ datasetId: id, number: revision })),
+            select: { datasetId: true, personId: true },
+          });
+    const names = await this.names(last.map((each) => each.personId));
+    return datasets.map((dataset) => ({
+      dataset,
+      changedBy: names.get(last.find((each) => each.datasetId === dataset.id)?.personId ?? '') ?? '',
+    }));
+  }
+
+  /** The newest revisions before one, in words. */
+  async history(id: string, before: number | undefined) {
+    const rows = await this.revisions.find({
+      where: before === undefined ? { datasetId: id } : { datasetId: id, number: LessThan(before) },
+      order: { number: 'DESC' },
+      take: HISTORY_PAGE,
+      select: { number: true, sentence: true, madeAt: true, personId: true },
+    });
+    const names = await this.names(rows.map((each) => each.personId));
+    return rows.map((each) => ({ ...each, person: names.get(each.personId ?? '') ?? '' }));
+  }
+
+  private async names(ids: readonly (string | null)[]): Promise<ReadonlyMap<string, string>> {
+    const wanted = [...new Set(ids.filter((each): each is string => each !== null))];
+    const people = wanted.length === 0 ? [] : await this.datasets.manager.findBy(Person, { id: In(wanted) });
+    return new Map(people.map(({ id, shownName }) => [id, shownName]));
+  }
+}

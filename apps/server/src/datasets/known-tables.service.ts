@@ -1,0 +1,41 @@
+import { Injectable } from '@nestjs/common';
+import type { CatalogueEntry, Definition, TableStep } from '@cendra/core';
+import { ofKind } from '@cendra/core';
+import { ProblemException } from '../problems';
+import type { DescribedTable, HeldSources } from '../sources';
+import { SourcesService } from '../sources';
+import type { KnownTableDto } from './dataset.dto';
+
+/** What sources say of the tables a dataset reads. */
+@Injectable()
+export class KnownTablesService {
+  constructor(private readonly sources: SourcesService) {}
+
+  /** A source that does not answer, or is gone, does not keep a dataset from opening. */
+  async of(definition: Definition, held: HeldSources['sources'], fresh: boolean): Promise<KnownTableDto[]> {
+    const steps = definition.steps.flatMap((step) => ofKind('table', step) ?? []);
+    return Promise.all(steps.map((step) => this.table(step, held, fresh)));
+  }
+
+  private async table({ source: id, schema, table }: TableStep, held: HeldSources['sources'], fresh: boolean): Promise<KnownTableDto> {
+    const address = { source: id, schema, table };
+    const source = held.get(id);
+    if (!source) return { ...address, state: 'unreachable', ...NOTHING };
+    try {
+      const described = await this.sources.describe(source, schema, table, fresh);
+      return described ? { ...address, state: 'known', ...entryOf(described) } : { ...address, state: 'gone', ...NOTHING };
+    } catch (error) {
+      if (!(error instanceof ProblemException)) throw error;
+      return { ...address, state: 'unreachable', ...NOTHING, problem: error.problems[0] };
+    }
+  }
+}
+
+const NOTHING = { columns: [], keys: [], relations: [] };
+
+/** A described table as core's catalogue has it. */
+export const entryOf = ({ columns, keys, relations }: DescribedTable): CatalogueEntry => ({
+  columns: columns.map(({ name, sourceType, type, nullable, looseText }) => ({ name, sourceType, type, nullable, looseText })),
+  keys,
+  relations,
+});

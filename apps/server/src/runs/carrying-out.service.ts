@@ -1,0 +1,133 @@
+import { Inject, Injectable, Logger } from '@nestjs/common';
+import type { Inspection, Problem } from '@cendra/core';
+import { problem } from '@cendra/core';
+import { Engine, ResultStore } from '../engine';
+import { ProblemException, refused } from '../problems';
+import type { Source } from '../sources';
+import { loginOf, SourcesService } from '../sources';
+import { RUNS_ENGINE } from './engines';
+import type { StoredRows } from './execute';
+import { execute } from './execute';
+import { FirstPages } from './first-pages';
+import type { Prepared } from './preparing.service';
+import type { Result } from './result.entity';
+import { ResultsService } from './results.service';
+import type { LiveRun } from './run-records.service';
+import { RunRecordsService } from './run-records.service';
+
+const PROGRESS_EVERY = 300;
+
+export interface PreparedRun extends Prepared {
+  readonly inspection: Inspection | undefined;
+}
+
+/** Carries one run out, and keeps what came of it. */
+@Injectable()
+export class CarryingOutService {
+  private readonly log = new Logger('runs');
+
+  constructor(
+    private readonly records: RunRecordsService,
+    private readonly sources: SourcesService,
+    private readonly results: ResultsService,
+    private readonly firstPages: FirstPages,
+    private readonly store: ResultStore,
+    @Inject(RUNS_ENGINE) private readonly engine: Engine,
+  ) {}
+
+  /** Never rejects: what goes wrong is the run's end. */
+  async carryOut(live: LiveRun, prepared: PreparedRun, enter: () => Promise<() => void>, signal: AbortSignal): Promise<void> {
+    let leave: (() => void) | undefined;
+    try {
+      leave = await enter();
+      const begun = this.records.update(live, { state: 'running', startedAt: new Date() });
+      await Promise.all([begun, this.perform(live, prepared, signal)]);
+      await this.records.update(live, { state: 'done', endedAt: new Date() });
+    } catch (error) {
+      await this.fail(live, error, signal);
+    } finally {
+      leave?.();
+    }
+  }
+
+  private async perform(live: LiveRun, prepared: PreparedRun, signal: AbortSignal): Promise<void> {
+    const { run } = live;
+    let told = 0;
+    await execute(
+      {
+        run: run.id,
+        trail: prepared.trail,
+        step: run.stepId,
+        size: run.size,
+        inspection: prepared.inspection,
+        binding: prepared.binding,
+        signal,
+        open: (id) => this.sources.open(sourceOf(prepared, id)),
+        dialect: (id) => this.sources.connector(sourceOf(prepared, id)).dialect,
+        onProgress: ({ rows, bytes }) => {
+          if (Date.now() - told < PROGRESS_EVERY) return;
+          told = Date.now();
+          run.rowsRead = String(rows);
+          run.bytesRead = String(bytes);
+          this.records.tell(live);
+        },
+        onRows: async (rows) => {
+          live.result = await this.keep(rows, prepared, run.personId);
+          await this.records.update(live, { resultId: rows.result, rowsRead: rows.rows, stages: rows.stages });
+          if (prepared.inspection === undefined) await this.firstPages.untilRead(rows.result, signal);
+        },
+        onCounts: (counts, clauses) =>
+          this.records.update(live, {
+            clauses: clauses ?? null,
+            counts: counts.map(({ step, rows, failed, fields }) => ({
+              step,
+              rows: String(rows),
+              failed: String(failed),
+              fields: fields.map((each) => ({ field: each.field, failed: String(each.failed) })),
+            })),
+          }),
+      },
+      this.engine,
+      this.store,
+    );
+  }
+
+  private async keep(rows: StoredRows, prepared: PreparedRun, madeBy: string): Promise<Result> {
+    const seal = { sources: [...prepared.sources.values()].map(({ id, settings }) => ({ id, login: loginOf(settings) })) };
+    const moments = [...rows.moments].map(([source, asOf]) => ({ source, asOf: asOf.toISOString() }));
+    const earliest = Math.min(...[...rows.moments.values()].map((each) => each.getTime()), Date.now());
+    return this.results.keep({
+      id: rows.result,
+      columns: rows.columns,
+      rows: rows.rows,
+      complete: rows.complete,
+      cut: rows.cut ?? null,
+      misfits: rows.misfits,
+      seal,
+      madeBy,
+      bytes: String(rows.bytes),
+      asOf: new Date(earliest),
+      moments,
+      madeAt: new Date(),
+    });
+  }
+
+  private async fail(live: LiveRun, error: unknown, signal: AbortSignal): Promise<void> {
+    const stopped = signal.aborted;
+    const known = error instanceof ProblemException;
+    if (!known && !stopped) this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
+    const problems: readonly Problem[] = known
+      ? error.problems
+      : [problem('unexpected', 'Something went wrong on the server during this run.', {}, 'run again')];
+    const change = stopped
+      ? { state: 'cancelled' as const, problems: null }
+      : { state: 'failed' as const, problems, detail: known ? (error.detail ?? null) : null };
+    await this.records.update(live, { ...change, endedAt: new Date() }).catch((failure: unknown) => this.log.error(String(failure)));
+  }
+}
+
+function sourceOf(prepared: PreparedRun, id: string): Source {
+  const source = prepared.sources.get(id);
+  if (!source) throw refused(422, 'source-gone', 'A source this dataset reads was removed.');
+  return source;
+}

@@ -1,0 +1,127 @@
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { In, IsNull, Repository } from 'typeorm';
+import { problem } from '@cendra/core';
+import { EventsService } from '../events/events.service';
+import type { Person } from '../people';
+import { notFound } from '../problems';
+import { SourcesService } from '../sources';
+import type { Result } from './result.entity';
+import { ResultsService } from './results.service';
+import type { RunDto } from './run.dto';
+import { Run } from './run.entity';
+
+const LISTED = 100;
+
+/** A run as it is carried out: its row, what is known of its result, and the values that are not to be kept. */
+export interface LiveRun {
+  readonly run: Run;
+  /** Values of parameters marked private; they live as long as the run does. */
+  readonly privateValues: Readonly<Record<string, readonly string[]>>;
+  result?: Result;
+}
+
+/** The rows that say what runs are and were, and the news of them. */
+@Injectable()
+export class RunRecordsService {
+  constructor(
+    @InjectRepository(Run) private readonly runs: Repository<Run>,
+    private readonly results: ResultsService,
+    private readonly sources: SourcesService,
+    private readonly events: EventsService,
+  ) {}
+
+  /** Runs an earlier process left open have failed. */
+  async failOpen(): Promise<void> {
+    const stopped = problem('server-stopped', 'The server stopped in the middle of this run.', {}, 'run again');
+    await this.runs.update({ state: In(['waiting', 'running']) }, { state: 'failed', problems: [stopped] as never, endedAt: new Date() });
+  }
+
+  create(given: Partial<Run>): Run {
+    return this.runs.create(given);
+  }
+
+  async insert(run: Run): Promise<void> {
+    await this.runs.insert(run as never);
+  }
+
+  async update(live: LiveRun, change: Partial<Run>): Promise<void> {
+    Object.assign(live.run, change);
+    await this.runs.update(live.run.id, change as never);
+    this.tell(live);
+  }
+
+  tell(live: LiveRun): void {
+    const { run } = live;
+    this.events.tell({ kind: 'run', person: run.personId, body: { ...this.shownLive(live), slot: run.slot, sources: run.sources } });
+  }
+
+  /** The person's own runs, newest first, as far as they still hold the sources. */
+  async list(person: Person): Promise<RunDto[]> {
+    const runs = await this.runs.find({
+      where: { personId: person.id, inspection: IsNull() },
+      order: { createdAt: 'DESC' },
+      take: LISTED,
+    });
+    const held = await this.sources.held(person, [...new Set(runs.flatMap((each) => each.sources))]);
+    const seen = runs.filter((run) => person.role === 'steward' || run.sources.every((id) => held.sources.has(id)));
+    const results = await this.results.byIds(seen.flatMap((each) => each.resultId ?? []));
+    return seen.map((run) => shownRun(run, (run.resultId && results.get(run.resultId)) || null));
+  }
+
+  /** The person's own run, if they hold its sources at this moment. */
+  async forPerson(person: Person, id: string): Promise<Run> {
+    const run = await this.runs.findOneBy({ id });
+    if (!run || run.personId !== person.id || !(await this.sources.mayUse(person, run.sources))) throw notFound('run');
+    return run;
+  }
+
+  async again(run: Run): Promise<Run> {
+    return (await this.runs.findOneBy({ id: run.id })) ?? run;
+  }
+
+  async shown(run: Run): Promise<RunDto> {
+    return shownRun(run, run.resultId ? await this.results.byId(run.resultId) : null);
+  }
+
+  shownLive({ run, result, privateValues }: LiveRun): RunDto {
+    const shown = shownRun(run, result ?? null);
+    return { ...shown, values: { ...shown.values, ...privateValues } };
+  }
+}
+
+function shownRun(run: Run, result: Result | null): RunDto {
+  const ended = run.endedAt ?? null;
+  return {
+    id: run.id,
+    dataset: run.datasetId,
+    revision: run.revision,
+    step: run.stepId,
+    size: run.size,
+    inspection: run.inspection ?? null,
+    state: run.state,
+    values: run.parameterValues,
+    rowsRead: Number(run.rowsRead ?? 0),
+    bytesRead: Number(run.bytesRead ?? 0),
+    counts: run.counts ?? null,
+    clauses: run.clauses ?? null,
+    stages: run.stages ?? null,
+    problems: run.problems ?? [],
+    ...(run.detail ? { detail: run.detail } : {}),
+    result: result && shownResult(result),
+    createdAt: run.createdAt.toISOString(),
+    ms: ended && run.startedAt ? ended.getTime() - run.startedAt.getTime() : null,
+  };
+}
+
+/** A result in words for the wire: the earliest of its sources' moments is what all of it is as of. */
+export const shownResult = ({ id, columns, rows, complete, cut, misfits, asOf, moments }: Result) => ({
+  id,
+  columns,
+  rows,
+  complete,
+  cut,
+  misfits,
+  asOf: asOf.toISOString(),
+  moments,
+});

@@ -1,0 +1,286 @@
+import { join } from 'node:path';
+import type { Binding, Dialect, FieldId, Keys, Plan, Relation, Site, Stage, Statement } from '@cendra/core';
+import { columnsOf, compile, duckdb, isNull, not, readValue, valueOf, withMarks } from '@cendra/core';
+import type { Engine } from '../engine';
+import { LIMITS } from '../limits';
+import { refused } from '../problems';
+import type { CopyProgress, SourceSnapshot } from '../sources';
+
+export interface RunSitesOf {
+  readonly run: string;
+  readonly folder: string;
+  readonly binding: Binding;
+  readonly signal: AbortSignal;
+  open(source: string): Promise<SourceSnapshot>;
+  dialect(source: string): Dialect;
+  onProgress(progress: CopyProgress): void;
+}
+
+/** Rows as Parquet in the run's folder, brought from a source or made by the combine engine. */
+export interface Extracted {
+  readonly file: string;
+  readonly bytes: number;
+  readonly rows: number;
+  readonly cut: 'rows' | 'bytes' | undefined;
+  readonly misfits: Readonly<Record<string, number>>;
+  readonly measuredScales: Readonly<Record<string, number>>;
+  readonly statement: Statement;
+}
+
+/** What a stage of a plan came to: for the run's record. */
+export interface StageRecord {
+  readonly result: string;
+  /** The source it ran in; null for the combine engine. */
+  readonly source: string | null;
+  readonly rows: number;
+  readonly bytes: number;
+  /** Of a stage asked by keys: how many there were, or that there were too many and all rows were brought. */
+  readonly keys?: number | 'all';
+}
+
+type Few = readonly (readonly (string | null)[])[];
+
+/**
+ * The sites one run works at: one snapshot of each source it reads, and its instance of the combine engine. Stages
+ * of a plan run where they belong, side by side where none waits for another; the same rows are brought once.
+ */
+export class RunSites {
+  private readonly snapshots = new Map<string, Promise<SourceSnapshot>>();
+  private readonly brought = new Map<string, Promise<Extracted>>();
+  private readonly records: StageRecord[] = [];
+  private files = 0;
+  private opened: Promise<unknown> | undefined;
+
+  constructor(
+    private readonly of: RunSitesOf,
+    private readonly engine: Engine,
+  ) {}
+
+  /** Opens the run's instance of the combine engine; it is opened when it is first needed, or sooner by this. */
+  open(): Promise<unknown> {
+    if (!this.opened) {
+      this.opened = this.engine.do({ work: 'open', run: this.of.run, folder: this.of.folder }, this.of.signal);
+      this.opened.catch(() => undefined);
+    }
+    return this.opened;
+  }
+
+  dialect(site: Site): Dialect {
+    return site.kind === 'combine' ? duckdb : this.of.dialect(site.source);
+  }
+
+  /** Carries a plan out and leaves its rows in a Parquet file of the run's folder. */
+  async rows(plan: Plan): Promise<Extracted & { readonly stages: readonly StageRecord[] }> {
+    const extracted = await this.perform(plan, lastOf(plan), LIMITS.resultRows.value);
+    return { ...extracted, stages: [...this.records] };
+  }
+
+  /** The few rows of a plan, such as counts, as texts. Lists that are no parameter's can be bound besides. */
+  async few(plan: Plan, lists: Binding['bound'] = new Map()): Promise<Few> {
+    const last = lastOf(plan);
+    const binding = this.bindingWith(lists);
+    if (last.site.kind !== 'combine') {
+      const { source } = last.site;
+      return (await this.snapshot(source)).rows(compile(last.relation, this.of.dialect(source), binding));
+    }
+    return this.rowsOf(last.relation, await this.landed(plan, last, lists), binding);
+  }
+
+  /** When each source's snapshot was taken, by the source's clock. */
+  async moments(): Promise<ReadonlyMap<string, Date>> {
+    const all = await Promise.all([...this.snapshots].map(async ([source, opening]) => [source, (await opening).asOf] as const));
+    return new Map(all);
+  }
+
+  /** Ends what runs at the sources. */
+  cancel(): void {
+    for (const opening of this.snapshots.values())
+      opening.then(
+        (snapshot) => snapshot.cancel(),
+        () => undefined,
+      );
+  }
+
+  /** Whatever fails here, everything is let go of; the first failure is thrown afterwards. */
+  async close(): Promise<void> {
+    // What was being brought ends first: it writes into the run's folder.
+    await Promise.allSettled(this.brought.values());
+    const closing = [
+      this.closeInstance(),
+      ...[...this.snapshots.values()].map((each) =>
+        each.then(
+          (snapshot) => snapshot.close(),
+          () => undefined,
+        ),
+      ),
+    ];
+    for (const each of await Promise.allSettled(closing)) if (each.status === 'rejected') throw each.reason;
+  }
+
+  /** An instance that is still being opened would make the run's folder anew after it was taken away. */
+  private async closeInstance(): Promise<void> {
+    if (!this.opened) return;
+    await this.opened.catch(() => undefined);
+    // A lost engine has closed it already.
+    await this.engine.do({ work: 'close', run: this.of.run }).catch(() => undefined);
+  }
+
+  /** A source is opened once in a run, however many stages ask for it at once. */
+  private snapshot(source: string): Promise<SourceSnapshot> {
+    const opening = this.snapshots.get(source) ?? this.of.open(source);
+    this.snapshots.set(source, opening);
+    return opening.then((snapshot) => {
+      if (this.of.signal.aborted) throw refused(409, 'run-cancelled', 'The run was stopped.');
+      return snapshot;
+    });
+  }
+
+  private perform(plan: Plan, stage: Stage, most: number, lists: Binding['bound'] = new Map()): Promise<Extracted> {
+    const { site } = stage;
+    if (site.kind === 'combine') return this.landed(plan, stage, lists).then((landed) => this.combine(stage, landed, most, lists));
+    return stage.keys ? this.byKeys(plan, stage, stage.keys, site.source, lists) : this.extract(stage, site.source, stage.relation, lists);
+  }
+
+  /** The results a stage reads, each brought once: also when another plan of this run wants the same. */
+  private async landed(plan: Plan, stage: Stage, lists: Binding['bound']): Promise<readonly Landed[]> {
+    const reads = stage.reads.map(async (result): Promise<Landed> => {
+      const before = plan.stages.find((each) => each.result === result);
+      if (!before) throw new RangeError(`the plan has no stage ${result}`);
+      const key = keyOf(plan, before, lists);
+      const bringing = this.brought.get(key) ?? this.perform(plan, before, LIMITS.resultRows.value + 1, lists);
+      this.brought.set(key, bringing);
+      const { file, misfits, cut } = await bringing;
+      if (cut) throw tooMuch();
+      return { handle: result, file, marked: Object.keys(misfits) };
+    });
+    return Promise.all(reads);
+  }
+
+  private async combine(stage: Stage, landed: readonly Landed[], most: number, lists: Binding['bound']): Promise<Extracted> {
+    const { relation, fields: marked } = withMarks(stage.relation, new Map(landed.map((each) => [each.handle, each.marked])));
+    const statement = compile(relation, duckdb, this.bindingWith(lists));
+    const fields = columnsOf(stage.relation).map(({ id, type }) => ({ id, type }));
+    const out = this.file('combined');
+    await this.open();
+    const made = await this.engine.do(
+      {
+        work: 'combine',
+        run: this.of.run,
+        landed,
+        text: statement.text,
+        values: textsOf(statement),
+        columns: statement.columns.map(({ id }) => id),
+        fields,
+        marked,
+        most,
+        out,
+      },
+      this.of.signal,
+    );
+    this.record({ result: stage.result, source: null, rows: made.rows, bytes: made.bytes });
+    const cut = made.rows >= most ? ('rows' as const) : undefined;
+    return { file: out, ...made, cut, statement: { ...statement, columns: columnsOf(stage.relation) } };
+  }
+
+  /** The rows whose keys are among those that have landed, where there are few enough; else all rows. */
+  private async byKeys(plan: Plan, stage: Stage, keys: Keys, source: string, lists: Binding['bound']): Promise<Extracted> {
+    const leading = (await this.landed(plan, { ...stage, reads: [keys.of] }, lists))[0];
+    const before = plan.stages.find((each) => each.result === keys.of);
+    const column = before && columnsOf(before.relation).find((each) => each.id === keys.column);
+    if (!leading || !column) throw new RangeError('the keys of a stage stand in another one');
+    const rows = await this.rowsOf(distinct({ handle: keys.of, columns: [column] }, keys), [leading], this.of.binding);
+    if (rows.length > keys.most) return this.extract(stage, source, keys.all, lists, 'all');
+    const values = rows.flatMap(([cell]) => {
+      const read = typeof cell === 'string' ? readValue(column.type, cell) : undefined;
+      return read?.ok ? [read.value] : [];
+    });
+    const bound = new Map([...lists, [keys.list, { takes: 'several' as const, values }]]);
+    return this.extract(stage, source, stage.relation, bound, values.length);
+  }
+
+  private async rowsOf(relation: Relation, landed: readonly Landed[], binding: Binding): Promise<Few> {
+    const statement = compile(relation, duckdb, binding);
+    await this.open();
+    const { run, signal } = this.of;
+    return this.engine.do({ work: 'rows', run, landed, text: statement.text, values: textsOf(statement) }, signal);
+  }
+
+  private async extract(
+    stage: Stage,
+    source: string,
+    relation: Relation,
+    lists: Binding['bound'],
+    keys?: StageRecord['keys'],
+  ): Promise<Extracted> {
+    const snapshot = await this.snapshot(source);
+    const statement = compile(relation, this.of.dialect(source), this.bindingWith(lists));
+    const filler = statement.columns.length === 1;
+    // One column alone: a row that is null would be an empty line, which readers of CSV skip.
+    const sent = filler ? { ...statement, text: `select q.*, 1 from (${statement.text}) q` } : statement;
+    const csv = this.file('rows', 'csv');
+    const limits = { rows: LIMITS.resultRows.value, bytes: LIMITS.resultBytes.value };
+    const copied = await snapshot.copyTo(csv, sent, limits, (progress) => this.of.onProgress(progress));
+    await this.open();
+    const out = this.file('rows');
+    const columns = statement.columns.map(({ id, type }) => ({ id, type }));
+    const { run, signal } = this.of;
+    const { longestRow, rows, cut } = copied;
+    const landed = await this.engine.do({ work: 'land', run, csv, filler, columns, longestRow, rows, out }, signal);
+    this.record({ result: stage.result, source, rows, bytes: copied.bytes, ...(keys === undefined ? {} : { keys }) });
+    return { file: out, ...landed, rows, cut, statement };
+  }
+
+  private bindingWith(lists: Binding['bound']): Binding {
+    const { binding } = this.of;
+    return lists.size === 0 ? binding : { ...binding, bound: new Map([...binding.bound, ...lists]) };
+  }
+
+  private record(record: StageRecord): void {
+    this.records.push(record);
+  }
+
+  private file(word: string, ending = 'parquet'): string {
+    return join(this.of.folder, `${word} ${++this.files}.${ending}`);
+  }
+}
+
+/** Rows that were brought, under the handle statements read them by. */
+interface Landed {
+  readonly handle: string;
+  readonly file: string;
+  /** Fields some of whose values fit no type. */
+  readonly marked: readonly FieldId[];
+}
+
+/** The distinct values of a column that has landed, one more than are wanted at most. */
+function distinct(landing: Pick<Relation & { node: 'landed' }, 'handle' | 'columns'>, { most, column }: Keys): Relation {
+  const landed: Relation = { node: 'landed', ...landing };
+  const [own] = columnsOf(landed);
+  if (!own) throw new RangeError(`nothing has landed in ${column}`);
+  const value = valueOf(own);
+  const some: Relation = { node: 'filter', input: landed, condition: not(isNull(value)) };
+  const group: Relation = { node: 'group', input: some, keys: [{ ...own, expression: value }], counts: [] };
+  return { node: 'limit', input: group, count: most + 1 };
+}
+
+function lastOf(plan: Plan): Stage {
+  const last = plan.stages[plan.stages.length - 1];
+  if (!last) throw new RangeError('a plan has a last stage');
+  return last;
+}
+
+/** What decides the rows of a stage: its place, its relation, and those of the stages it reads. */
+function keyOf(plan: Plan, stage: Stage, lists: Binding['bound']): string {
+  const reads = stage.reads.map((result) => {
+    const before = plan.stages.find((each) => each.result === result);
+    return before && keyOf(plan, before, lists);
+  });
+  return JSON.stringify([stage.site, stage.relation, reads, [...lists.keys()]], (_key, value: unknown) =>
+    typeof value === 'bigint' ? `${value}n` : value,
+  );
+}
+
+const textsOf = (statement: Statement) => statement.values.map(({ value }) => value);
+
+const tooMuch = () =>
+  refused(507, 'engine-full', 'More rows would have to meet in the combine engine than it may take.', {}, 'criteria that keep fewer rows');
