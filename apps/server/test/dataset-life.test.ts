@@ -1,8 +1,9 @@
-import { applyEdits, editsBetween, emptyDefinition, readDefinition } from '@cendra/core';
+import type { Definition } from '@cendra/core';
+import { applyEdits, editsBetween, emptyDefinition, readDefinition, withFreshIds } from '@cendra/core';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra } from './support/cendra';
 import { withSuperuser } from './support/cluster';
-import { datasetOf, demoSource, edit } from './support/datasets';
+import { datasetOf, demoSource, edit, tableOf } from './support/datasets';
 
 let cendra: Cendra;
 let analyst: Person;
@@ -40,7 +41,16 @@ describe('a dataset as a whole', () => {
   test('is duplicated with all that was said of it, and a history of its own', async () => {
     const plain = await datasetOf(analyst, source, 'regions');
     const copy = await analyst.post<DatasetBody>(`/datasets/${plain.id}/copies`);
-    expect(copy.definition).toEqual({ ...plain.definition, title: `Copy of ${plain.definition.title}` });
+    // All is minted anew, so that a dataset can stand on its own copy; what it says is the same.
+    let count = 0;
+    const alike = (of: Definition) => {
+      count = 0;
+      return withFreshIds({ ...of, title: '' }, () => `id ${++count}`);
+    };
+    expect(copy.definition.title).toBe(`Copy of ${plain.definition.title}`);
+    expect(alike(copy.definition)).toEqual(alike(plain.definition));
+    const fields = (of: Definition) => tableOf(of).fields.map((each) => each.id);
+    expect(fields(copy.definition).filter((each) => fields(plain.definition).includes(each))).toEqual([]);
     expect((await history(copy.id)).map((each) => each.sentence)).toEqual([
       `began as a copy of ${plain.definition.title}, revision ${plain.revision}`,
     ]);
@@ -85,7 +95,8 @@ describe('an older revision', () => {
       edits,
       restores: first.revision,
     });
-    expect(back.definition).toEqual(first.definition);
+    expect([back.revision, back.definition]).toEqual([second.revision + 1, null]);
+    expect((await analyst.get<DatasetBody>(`/datasets/${first.id}`)).definition).toEqual(first.definition);
     expect((await history(first.id))[0]).toMatchObject({
       sentence: `went back to revision ${first.revision}: renamed the dataset to ${first.definition.title}`,
     });

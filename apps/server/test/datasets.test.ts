@@ -1,9 +1,9 @@
 import { addStepAfter } from '@cendra/core';
-import type { Edit } from '@cendra/core';
+import type { Edit, Step } from '@cendra/core';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra } from './support/cendra';
 import { unique, withSuperuser } from './support/cluster';
-import { datasetOf, demoSource, edit, tableOf, writtenCriteria } from './support/datasets';
+import { datasetOf, demoSource, edit, parameter, tableOf, writtenCriteria } from './support/datasets';
 
 let cendra: Cendra;
 let analyst: Person;
@@ -41,7 +41,7 @@ test('the same edit sent twice is applied once and answered alike', async () => 
   const first = await send(dataset, dataset.revision, [title(before, 'Once')], 'same-edit-id');
   const again = await send(dataset, dataset.revision, [title(before, 'Once')], 'same-edit-id');
   expect([first.body.revision, again.body.revision]).toEqual([3, 3]);
-  expect(again.body.definition.title).toBe('Once');
+  expect((await analyst.get<DatasetBody>(`/datasets/${dataset.id}`)).definition.title).toBe('Once');
 });
 
 test('the same edit sent at the same time from two places is applied once', async () => {
@@ -75,18 +75,6 @@ test('an edit whose place somebody else changed is refused and changes nothing',
 test.each([
   ['an unknown kind of edit', [{ kind: 'explode' }], 400],
   ['an edit without its parts', [{ kind: 'set title', to: 'x' }], 400],
-  [
-    'a step that uses itself',
-    [
-      {
-        kind: 'add step',
-        at: { after: null, before: null },
-        heirs: [],
-        step: { id: 'x', kind: 'criteria', name: '', off: false, inputs: ['x'], head: 'every one', clauses: [] },
-      },
-    ],
-    422,
-  ],
   ['a property a step does not have', [{ kind: 'set step', step: 'unknown', property: 'head', from: 'none', to: 'none' }], 409],
   ['no edits at all', [], 400],
   [
@@ -105,6 +93,34 @@ test.each([
   const refused = await send(dataset, dataset.revision, edits as never);
   expect(refused.status).toBe(status);
   expect((await analyst.get<DatasetBody>(`/datasets/${dataset.id}`)).revision).toBe(dataset.revision);
+});
+
+test('a step that uses itself is refused', async () => {
+  const dataset = await datasetOf(analyst, source, 'regions');
+  const step: Step = { id: 'x', kind: 'criteria', name: '', off: false, inputs: ['x'], head: 'every one', clauses: [] };
+  const at = { after: null, before: tableOf(dataset.definition).id };
+  const refused = await send(dataset, dataset.revision, [{ kind: 'add step', step, at, heirs: [] }]);
+  expect([refused.status, refused.body.problems[0]?.code]).toEqual([422, 'edit-breaks']);
+});
+
+test('who saves while others do finds the newest state, and nothing is lost', async () => {
+  const dataset = await datasetOf(analyst, source, 'regions');
+  const parameters = Array.from({ length: 8 }, (_each, at) => parameter({ name: `p${at}`, type: 'text' }));
+  // All stand on the same base; each is rebased on those that came before it.
+  const answers = await Promise.all(
+    parameters.map((each) => send(dataset, dataset.revision, [{ kind: 'set sheet', field: each.id, property: 'label', to: each.name }])),
+  );
+  expect(answers.map((each) => each.status)).toEqual(parameters.map(() => 201));
+  const now = await analyst.get<DatasetBody>(`/datasets/${dataset.id}`);
+  expect([now.revision, now.definition.sheet.length]).toEqual([dataset.revision + 8, 8]);
+});
+
+test('an edit on the newest revision is answered by its number, one on an older by what became of it', async () => {
+  const dataset = await datasetOf(analyst, source, 'regions');
+  const plain = await send(dataset, dataset.revision, [title(dataset.definition.title, 'Theirs')]);
+  expect([plain.body.revision, plain.body.definition]).toEqual([dataset.revision + 1, null]);
+  const rebased = await send(dataset, dataset.revision, [{ kind: 'set request', from: '', to: 'All regions' }]);
+  expect([rebased.body.revision, rebased.body.definition.title]).toEqual([dataset.revision + 2, 'Theirs']);
 });
 
 test('a definition that would become too large is refused', async () => {

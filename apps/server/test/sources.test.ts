@@ -169,8 +169,8 @@ describe('looking around', () => {
     expect(found.tables).toMatchObject([{ name: 'harvests', estimate: 12_430 }]);
     const table = await analyst.get<{
       columns: { name: string; role: string; typeWord: string }[];
-      relationships: unknown[];
-      keys: string[][];
+      relations: unknown[];
+      keys: unknown[];
     }>(`/sources/${id}/tables/coop/harvests`);
     expect(Object.fromEntries(table.columns.map(({ name, role }) => [name, role]))).toMatchObject({
       id: 'key',
@@ -180,8 +180,11 @@ describe('looking around', () => {
       grade: 'attribute',
       batch: 'code',
     });
-    expect(table.keys).toEqual([['id'], ['batch']]);
-    expect(table.relationships).toMatchObject([
+    expect(table.keys).toEqual([
+      { columns: ['id'], primary: true },
+      { columns: ['batch'], primary: false },
+    ]);
+    expect(table.relations).toMatchObject([
       { direction: 'in', otherTable: 'deliveries', columns: ['id'], otherColumns: ['harvest_id'] },
     ]);
   });

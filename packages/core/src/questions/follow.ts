@@ -91,7 +91,8 @@ function* followThrough(
   const reached: (FollowedThrough & { readonly arrived: number })[] = [];
   for (const [slot, input] of step.inputs.entries()) {
     const known = input === null ? undefined : at.get(input);
-    if (!known || (step.off && slot > 0)) continue;
+    // Where the rows cannot be told any more, neither can they behind it.
+    if (!known || (known.rows > 0 && !known.condition) || (step.off && slot > 0)) continue;
     reached.push(yield* throughSlot({ trail, binding }, checked, slot, known));
   }
   const [first, ...others] = reached;
@@ -107,7 +108,8 @@ function* followThrough(
   const condition = conditions.length > 1 ? either(...conditions) : only;
   const relation: Relation = { node: 'filter', input: relationAfter(trail, step.id, binding), condition };
   const rows = yield { relation, columns: columnsOf(relation).slice(0, 1), limit: ROWS_FOLLOWED };
-  return { ...told, present: rows.length, known: condition };
+  // Rows that came by a way on which they are lost would be missing further on.
+  return { ...told, present: rows.length, ...(conditions.length === reached.length ? { known: condition } : {}) };
 }
 
 function* throughSlot(

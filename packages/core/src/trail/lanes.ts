@@ -57,7 +57,7 @@ export function lanesOf(trail: Pick<CheckedTrail, 'definition'>): readonly LaneL
       lane: own,
       begins,
       source,
-      comesDown: first !== undefined && first.lane === own,
+      comesDown: taken.some((each) => each.lane === own),
       goesOn,
       joins: taken
         .filter((each) => each.lane !== own)

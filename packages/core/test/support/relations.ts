@@ -3,21 +3,26 @@ import { addDecimals, columnsOf, compareValues, evaluate, ofWhole, rescale, rowO
 
 type Row = ReadonlyMap<string, Value>;
 
-/** A relation computed the slow and obvious way, for what engines are asked to do. Tables give all their rows. */
-export function rowsIn(relation: Relation, tables: readonly Row[], binding: Binding): readonly Row[] {
+/** Rows of a table or of something landed, by field id. */
+export type RowsOf = (leaf: Relation & { node: 'table' | 'landed' }) => readonly Row[];
+
+/** A relation computed the slow and obvious way, for what engines are asked to do. Where one list is given, every leaf gives all its rows. */
+export function rowsIn(relation: Relation, given: readonly Row[] | RowsOf, binding: Binding): readonly Row[] {
+  const tables: RowsOf = typeof given === 'function' ? given : () => given;
   const value = (of: Expression, row: Row) => evaluate(of, rowOf(row, binding));
   switch (relation.node) {
     case 'table':
     case 'landed':
-      return tables;
+      return tables(relation);
     case 'filter':
       return rowsIn(relation.input, tables, binding).filter((row) => value(relation.condition, row) === true);
     case 'choose':
       return rowsIn(relation.input, tables, binding);
     case 'calculate':
-      return rowsIn(relation.input, tables, binding).map(
-        (row) => new Map([...row, ...relation.fields.map((each) => [each.id, value(each.expression, row)] as const)]),
-      );
+      return rowsIn(relation.input, tables, binding).map((row) => {
+        const kept = relation.kept ? [...row].filter(([id]) => relation.kept?.includes(id)) : row;
+        return new Map([...kept, ...relation.fields.map((each) => [each.id, value(each.expression, row)] as const)]);
+      });
     case 'join': {
       const [left, right] = [relation.left, relation.right].map((each) => rowsIn(each, tables, binding)) as [
         readonly Row[],
@@ -112,7 +117,11 @@ function inOrder(order: readonly OrderBy[], a: Row, b: Row, value: (of: Expressi
 const wire = ({ type }: Pick<Expression, 'type'>, value: Value) => (value === null ? null : writeValue(type, value));
 
 /** The rows a question wants, computed in core. */
-export function wantedIn({ relation, columns, limit, bound }: WantedRows, tables: readonly Row[], binding: Binding): readonly WireRow[] {
+export function wantedIn(
+  { relation, columns, limit, bound }: WantedRows,
+  tables: readonly Row[] | RowsOf,
+  binding: Binding,
+): readonly WireRow[] {
   const all = rowsIn(relation, tables, { ...binding, bound: new Map([...binding.bound, ...(bound ?? [])]) });
   const known = new Set(columnsOf(relation).map((each) => each.id));
   return all.slice(0, limit).map((row) =>
@@ -126,7 +135,7 @@ export function wantedIn({ relation, columns, limit, bound }: WantedRows, tables
 /** A question's answer over rows in core; says how often it asked. */
 export function answerIn<A>(
   question: Questioning<A>,
-  tables: readonly Row[],
+  tables: readonly Row[] | RowsOf,
   binding: Binding,
 ): { readonly answer: A; readonly asked: number } {
   let asked = 0;

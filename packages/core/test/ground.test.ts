@@ -1,0 +1,458 @@
+import fc from 'fast-check';
+import type { Binding, CheckedTrail, Definition, Edit, Plan, Relation, Step, TableRows, Value } from '../src';
+import {
+  addItem,
+  addStepAfter,
+  applyEdits,
+  bindValues,
+  checkedStep,
+  checkTrail,
+  compareValues,
+  countsFrom,
+  duckdb,
+  editSentence,
+  editsBetween,
+  editShape,
+  evaluateTrail,
+  fieldById,
+  beginQuestion,
+  invertEdits,
+  itemsOf,
+  kindOf,
+  lanesOf,
+  lineageOf,
+  ofWhole,
+  outputColumns,
+  placeAt,
+  placeOf,
+  planCounts,
+  planRelation,
+  planRows,
+  postgresql,
+  ProblemError,
+  readDefinition,
+  rebindEdit,
+  relationAfter,
+  removeItem,
+  removeStepEdit,
+  setItem,
+  sourcesOf,
+  whole,
+  withFreshIds,
+  writeValue,
+} from '../src';
+import { examples } from './support/examples';
+import type { Graph } from './support/graphs';
+import { graph } from './support/graphs';
+import { answerIn, rowsIn } from './support/relations';
+
+/** Graphs of several inputs and sites: whatever is true of a chain on one table is true of them. A made-up kind with two inputs is among their steps. */
+
+const dialects = (site: { readonly kind: string }) => (site.kind === 'combine' ? duckdb : postgresql('numbered'));
+const binding = bindValues([], {}, 0n);
+const tablesOf =
+  ({ rows }: Graph): TableRows =>
+  (_source, _schema, table) =>
+    rows[table] ?? [];
+/** Rows of a table by field id, as relations have them. */
+const leavesOf =
+  ({ rows }: Graph) =>
+  (leaf: Relation & { node: 'table' | 'landed' }) =>
+    leaf.node === 'table'
+      ? (rows[leaf.table] ?? []).map((row) => new Map(leaf.columns.map((each) => [each.id, row.get(each.column) ?? null])))
+      : [];
+const runnable = (trail: CheckedTrail) => trail.steps.filter((each) => !each.blocked);
+
+type WireRows = readonly (readonly (string | null)[])[];
+
+function wired(trail: CheckedTrail, step: string, rows: readonly ReadonlyMap<string, Value>[]): WireRows {
+  const columns = outputColumns(trail, step);
+  const wire = rows.map((row) =>
+    columns.map(({ id, type }) => {
+      const value = row.get(id) ?? null;
+      return value === null ? null : writeValue(type, value);
+    }),
+  );
+  return wire.toSorted((a, b) => (JSON.stringify(a) < JSON.stringify(b) ? -1 : 1));
+}
+
+/** Carries a plan out in core, stage by stage, as the server does. */
+function carriedOut(
+  plan: Plan,
+  of: Graph,
+  from: Binding,
+): { readonly rows: readonly ReadonlyMap<string, Value>[]; readonly keyed: number } {
+  const landed = new Map<string, readonly ReadonlyMap<string, Value>[]>();
+  const leaves = leavesOf(of);
+  let keyed = 0;
+  for (const stage of plan.stages) {
+    const { keys } = stage;
+    for (const result of stage.reads) if (!landed.has(result)) throw new Error(`${stage.result} runs before ${result}`);
+    const values = [
+      ...new Map(
+        (keys ? (landed.get(keys.of) ?? []) : []).flatMap((row) => {
+          const value = row.get(keys?.column ?? '') ?? null;
+          return value === null ? [] : [[writeValue(whole, value), value] as const];
+        }),
+      ).values(),
+    ];
+    if (keys) keyed++;
+    const bound = keys ? { ...from, bound: new Map([...from.bound, [keys.list, { takes: 'several' as const, values }]]) } : from;
+    const rows = rowsIn(stage.relation, (leaf) => (leaf.node === 'landed' ? (landed.get(leaf.handle) ?? []) : leaves(leaf)), bound);
+    landed.set(stage.result, rows);
+  }
+  return { rows: landed.get('rows') ?? [], keyed };
+}
+
+describe('a graph of steps', () => {
+  test('gives the same rows over one site, over several, and in core', () => {
+    let several = 0;
+    let keyed = 0;
+    fc.assert(
+      fc.property(graph, (given) => {
+        const onOne = given.definition.steps.map((each) => (each.kind === 'table' ? { ...each, source: 's1' } : each));
+        for (const definition of [given.definition, { ...given.definition, steps: onOne }]) {
+          const trail = checkTrail(definition);
+          for (const { step } of runnable(trail)) {
+            const expected = wired(trail, step.id, evaluateTrail(definition, step.id, binding, tablesOf(given)).rows);
+            const plan = planRows(relationAfter(trail, step.id, binding), outputColumns(trail, step.id), undefined, dialects);
+            const done = carriedOut(plan, given, binding);
+            expect(wired(trail, step.id, done.rows)).toEqual(expected);
+            if (plan.stages.length > 1) several++;
+            keyed += done.keyed;
+            if (definition.steps === onOne) expect(plan.stages).toHaveLength(1);
+          }
+        }
+      }),
+    );
+    expect(several).toBeGreaterThan(20);
+    expect(keyed).toBeGreaterThan(20);
+  });
+
+  test('limited gives as many rows as it has to, none it does not have, and brings no whole side of a join that keeps the other', () => {
+    fc.assert(
+      fc.property(graph, fc.integer({ min: 1, max: 4 }), (given, most) => {
+        const trail = checkTrail(given.definition);
+        for (const { step } of runnable(trail)) {
+          const all = wired(trail, step.id, evaluateTrail(given.definition, step.id, binding, tablesOf(given)).rows);
+          const plan = planRows(relationAfter(trail, step.id, binding), outputColumns(trail, step.id), most, dialects);
+          const some = wired(trail, step.id, carriedOut(plan, given, binding).rows);
+          expect(some).toHaveLength(Math.min(most, all.length));
+          const left = all.map((each) => JSON.stringify(each));
+          for (const each of some) expect(left.splice(left.indexOf(JSON.stringify(each)), 1)).toEqual([JSON.stringify(each)]);
+        }
+      }),
+    );
+  });
+
+  test('is counted exactly at every step, by as few statements as there are runs of steps', () => {
+    fc.assert(
+      fc.property(graph, (given) => {
+        const trail = checkTrail(given.definition);
+        for (const { step } of runnable(trail)) {
+          const counting = planCounts(trail, step.id, binding);
+          const groups = counting.segments.map(({ relation }) =>
+            rowsIn(relation, leavesOf(given), binding).map((row) => {
+              const [stage, rows, ...failed] = [...row.values()].map((each) => (each as { digits: bigint }).digits);
+              return { stage: Number(stage), rows: rows ?? 0n, failed };
+            }),
+          );
+          for (const each of countsFrom(counting, groups)) {
+            const rows = evaluateTrail(given.definition, each.step, binding, tablesOf(given)).rows.length;
+            expect([each.step, each.rows]).toEqual([each.step, BigInt(rows)]);
+          }
+        }
+      }),
+    );
+  });
+
+  test('a row is followed into every branch, as often as it comes out there', () => {
+    let further = 0;
+    fc.assert(
+      fc.property(graph, fc.integer({ min: 1, max: 6 }), (given, row) => {
+        const trail = checkTrail(given.definition);
+        for (const { step } of runnable(trail)) {
+          for (const origin of trail.steps.filter((each) => each.step.kind === 'table')) {
+            const field = `${origin.step.id}-id`;
+            const behind = new Set(evaluateable(trail, step.id));
+            if (!behind.has(origin.step.id)) continue;
+            const question = { kind: 'follow', step: step.id, identity: [{ field, value: String(row) }] } as const;
+            const context = { trail, binding, others: new Map() };
+            const { answer } = answerIn(beginQuestion<typeof question>(context, question), leavesOf(given), binding);
+            for (const told of answer.steps) {
+              const ids = idsOf(trail, origin.step.id, told.step, field);
+              const rows = evaluateTrail(given.definition, told.step, binding, tablesOf(given)).rows;
+              const there = rows.filter((each) => ids?.some((id) => same(each.get(id) ?? null, row)));
+              if (ids) expect([told.step, told.present]).toEqual([told.step, Math.min(there.length, 20)]);
+              if (told.step !== origin.step.id && told.present > 0) further++;
+            }
+          }
+        }
+      }),
+    );
+    expect(further).toBeGreaterThan(50);
+  });
+
+  test('tells rows apart by what it says tells them apart', () => {
+    fc.assert(
+      fc.property(graph, (given) => {
+        const trail = checkTrail(given.definition);
+        for (const { step, grain } of runnable(trail)) {
+          const { rows } = evaluateTrail(given.definition, step.id, binding, tablesOf(given));
+          for (const key of grain.keys.filter((each) => each.every((id) => rows.every((row) => row.has(id))))) {
+            const values = rows.map((row) => JSON.stringify(key.map((id) => String((row.get(id) as { digits: bigint } | null)?.digits))));
+            expect(new Set(values).size).toBe(values.length);
+          }
+        }
+      }),
+    );
+  });
+
+  test('knows where each field comes from, and which sources it reads', () => {
+    fc.assert(
+      fc.property(graph, ({ definition }) => {
+        const trail = checkTrail(definition);
+        for (const { schema } of trail.steps)
+          for (const { id } of schema.fields) expect(lineageOf(trail, id).columns.length).toBeGreaterThan(0);
+        const read = definition.steps.flatMap((each) => (each.kind === 'table' ? [each.source] : []));
+        expect([...sourcesOf(definition)].sort()).toEqual([...new Set(read)].sort());
+      }),
+    );
+  });
+
+  test('is drawn in lanes that begin at a source, never break, and meet where steps take rows of several', () => {
+    fc.assert(
+      fc.property(graph, ({ definition }) => {
+        const lines = lanesOf({ definition });
+        expect(lines.map((each) => each.step).sort()).toEqual(definition.steps.map((each) => each.id).sort());
+        let open = new Map<number, string>();
+        for (const line of lines) {
+          const step = definition.steps.find((each) => each.id === line.step) as Step;
+          const inputs = new Set(step.inputs.flatMap((each) => each ?? []));
+          const taken = [...(line.comesDown ? [line.lane] : []), ...line.joins.map((each) => each.lane)];
+          expect(new Set(taken.map((lane) => open.get(lane)))).toEqual(inputs);
+          for (const { lane } of line.passes) expect(open.has(lane) && !inputs.has(open.get(lane) ?? '')).toBe(true);
+          const next = new Map(
+            [...line.passes, ...line.joins.filter((each) => each.goesOn)].map(({ lane }) => [lane, open.get(lane) ?? '']),
+          );
+          if (!line.comesDown) expect(next.has(line.lane)).toBe(false);
+          if (line.goesOn) next.set(line.lane, line.step);
+          open = next;
+        }
+        expect(open.size).toBe(0);
+      }),
+    );
+  });
+});
+
+/** The step and all it stands on. */
+function evaluateable(trail: CheckedTrail, id: string): readonly string[] {
+  const { step } = checkedStep(trail, id) ?? {};
+  return step ? [id, ...step.inputs.flatMap((each) => (each === null ? [] : evaluateable(trail, each)))] : [];
+}
+
+/** Under which ids a field of a table stands behind a step, several where it came by several ways; undefined where it was lost on one. */
+function idsOf(trail: CheckedTrail, from: string, to: string, field: string): readonly string[] | undefined {
+  if (from === to) return [field];
+  const step = checkedStep(trail, to)?.step;
+  const slots = step?.off ? step.inputs.slice(0, 1) : (step?.inputs ?? []);
+  const ways = slots.flatMap((input, slot): readonly (readonly string[] | undefined)[] => {
+    if (input === null || !step || !evaluateable(trail, input).includes(from)) return [];
+    const before = idsOf(trail, from, input, field);
+    const now = before?.flatMap((id) => kindOf(step).carries(step, slot, id) ?? []);
+    return [now?.length === before?.length ? now : undefined];
+  });
+  return ways.some((each) => each === undefined) ? undefined : [...new Set(ways.flatMap((each) => each ?? []))];
+}
+
+const same = (value: Value, wanted: number) => value !== null && compareValues(whole, value, ofWhole(BigInt(wanted))) === 0;
+
+/** Edits of every kind that changes the structure, as they can be made of a graph. */
+function editsOf({ steps, result }: Definition, seed: number): readonly Edit[] {
+  const at = <T>(items: readonly T[], by: number): T | undefined => (items.length === 0 ? undefined : items[(seed + by) % items.length]);
+  const definition = { steps, result };
+  const step = at(steps, 0) as Step;
+  const other = at(steps, 3) as Step;
+  const index = steps.indexOf(step);
+  const rest = steps.filter((each) => each !== step);
+  const slot = step.inputs.length > 0 ? seed % step.inputs.length : 0;
+  const before = steps.slice(0, index).map((each) => each.id);
+  const clause = { id: `new-${seed}`, kind: 'expression' as const, off: false, expression: { text: 'true', refs: [] } };
+  const added: Step = {
+    id: `new-step-${seed}`,
+    kind: 'criteria',
+    name: '',
+    off: false,
+    inputs: [step.id],
+    head: 'none',
+    clauses: [clause],
+  };
+  const list = Object.keys(kindOf(step).lists)[0];
+  const item = list === undefined ? undefined : at(itemsOf(step, list), 0);
+  const field = kindOf(step).mints(step)[0];
+  const edits: readonly (Edit | undefined)[] = [
+    addStepAfter(definition, step.id, added),
+    removeStepEdit(definition, step.id),
+    { kind: 'move step', step: step.id, from: placeOf(steps, step.id), to: placeAt(rest, (index + seed) % steps.length) },
+    step.inputs.length > 0
+      ? { kind: 'set input', step: step.id, slot, from: step.inputs[slot] ?? null, to: at([...before, null], 1) ?? null }
+      : undefined,
+    { kind: 'set result', from: result, to: other.id },
+    { kind: 'set step', step: step.id, property: 'off', from: step.off, to: !step.off },
+    { kind: 'set step', step: step.id, property: 'name', from: step.name, to: `named ${seed}` },
+    list === 'clauses' ? addItem(step, list, clause, seed % 2) : undefined,
+    list !== undefined && item ? removeItem(step, list, item) : undefined,
+    list === 'fields' && item ? setItem(step, list, item, { ...item, name: `other_${seed}` } as typeof item) : undefined,
+    step.kind === 'calculate' && field
+      ? { kind: 'rename field', step: step.id, field, from: step.fields[0]?.name ?? '', to: `renamed_${seed}` }
+      : undefined,
+  ];
+  return edits.flatMap((each) => each ?? []);
+}
+
+const edited = (definition: Definition, edit: Edit): Definition | undefined => {
+  try {
+    return applyEdits(definition, [edit]);
+  } catch (error) {
+    if (error instanceof ProblemError) return undefined;
+    throw error;
+  }
+};
+
+describe('edits of a graph', () => {
+  test('each is sent as it is, says what it did, and its inverse gives the same document again', () => {
+    const done = new Set<string>();
+    fc.assert(
+      fc.property(graph, fc.nat(50), ({ definition }, seed) => {
+        for (const edit of editsOf(definition, seed)) {
+          const after = edited(definition, edit);
+          if (!after) continue;
+          done.add(edit.kind);
+          expect(editShape.parse(JSON.parse(JSON.stringify(edit)))).toEqual(JSON.parse(JSON.stringify(edit)));
+          expect(editSentence(edit, definition)).toMatch(/^\w+/);
+          expect(applyEdits(after, invertEdits([edit]))).toEqual(definition);
+        }
+      }),
+    );
+    expect(done.size).toBe(10);
+  });
+
+  test('of two people give the same document in either order, or one of them is told', () => {
+    let both = 0;
+    fc.assert(
+      fc.property(graph, fc.nat(50), fc.nat(50), ({ definition }, first, second) => {
+        for (const mine of editsOf(definition, first))
+          for (const theirs of editsOf(definition, second)) {
+            const [a, b] = [edited(definition, mine), edited(definition, theirs)];
+            const [ab, ba] = [a && edited(a, theirs), b && edited(b, mine)];
+            if (!ab || !ba) continue;
+            both++;
+            expect(ab).toEqual(ba);
+          }
+      }),
+      examples(25),
+    );
+    expect(both).toBeGreaterThan(500);
+  });
+
+  test('lead from any graph to any other', () => {
+    fc.assert(
+      fc.property(graph, graph, (from, to) => {
+        const edits = editsBetween(from.definition, to.definition);
+        expect(applyEdits(from.definition, edits)).toEqual(to.definition);
+        for (const edit of edits) expect(editShape.safeParse(JSON.parse(JSON.stringify(edit))).success).toBe(true);
+      }),
+    );
+  });
+
+  test('the removal of one input, and of what takes it, is undone to the same graph', () => {
+    fc.assert(
+      fc.property(graph, ({ definition }) => {
+        let current = definition;
+        const undo: Edit[] = [];
+        for (const { id } of definition.steps) {
+          const edit = removeStepEdit(current, id);
+          const after = edit && edited(current, edit);
+          if (!edit || !after) continue;
+          current = after;
+          undo.unshift(...invertEdits([edit]));
+        }
+        expect(applyEdits(current, undo)).toEqual(definition);
+      }),
+    );
+  });
+
+  test('a replaced input takes its fields along, and the way back is exact', () => {
+    fc.assert(
+      fc.property(graph, ({ definition }) => {
+        const table = definition.steps.find((each) => each.kind === 'table');
+        if (table?.kind !== 'table') return;
+        const map = table.fields.map(({ id, column }) => ({ from: id, to: `${id} now`, name: `${column}_now` }));
+        const behind = definition.steps.find((each) => each.inputs.includes(table.id));
+        const edit = behind && rebindEdit(definition, behind.id, map, []);
+        if (!edit) return;
+        const after = edited(definition, edit);
+        if (!after) return;
+        expect(JSON.stringify(after.steps.filter((each) => each.id === behind.id))).not.toContain(`"${map[1]?.from}"`);
+        expect(applyEdits(after, invertEdits([edit]))).toEqual(definition);
+      }),
+    );
+  });
+
+  test('a copy with ids of its own reads the same, and shares none', () => {
+    fc.assert(
+      fc.property(graph, (given) => {
+        let minted = 0;
+        const copy = withFreshIds(given.definition, () => `own ${++minted}`);
+        expect(readDefinition(copy)).toEqual({ definition: copy });
+        const ids = (of: Definition) => of.steps.flatMap((each) => [each.id, ...kindOf(each).mints(each)]);
+        expect(ids(copy).filter((each) => ids(given.definition).includes(each))).toEqual([]);
+        const [own, other] = [checkTrail(copy), checkTrail(given.definition)];
+        expect(own.steps.map((each) => each.title)).toEqual(other.steps.map((each) => each.title));
+        expect(own.steps.map((each) => each.problems.map(({ code }) => code))).toEqual(
+          other.steps.map((each) => each.problems.map(({ code }) => code)),
+        );
+      }),
+    );
+  });
+});
+
+describe('an empty slot', () => {
+  const whenEmpty = (definition: Definition) =>
+    checkTrail(definition).steps.find((each) => each.problems.some(({ code }) => code === 'input-missing'));
+
+  test('is a problem of the step, told with its role, and no broken definition', () => {
+    let told = 0;
+    fc.assert(
+      fc.property(graph, ({ definition }) => {
+        expect(readDefinition(JSON.parse(JSON.stringify(definition)))).toEqual({ definition });
+        const found = whenEmpty(definition);
+        if (!found) return;
+        told++;
+        expect(found.blocked).toBe(true);
+        expect(found.problems[0]).toMatchObject({ message: 'Nothing comes in as the partners of this step.', place: { input: 1 } });
+      }),
+    );
+    expect(told).toBeGreaterThan(3);
+  });
+});
+
+test('a step that is off keeps its fields, and those it made are null', () => {
+  fc.assert(
+    fc.property(graph, (given) => {
+      const trail = checkTrail(given.definition);
+      for (const { step, schema } of runnable(trail).filter(
+        (each) => each.step.off && each.arriving.every((one) => one.schema.fields.length > 0),
+      )) {
+        const { rows } = evaluateTrail(given.definition, step.id, binding, tablesOf(given));
+        const [first = ''] = step.inputs.flatMap((each) => each ?? []);
+        expect(rows).toHaveLength(evaluateTrail(given.definition, first, binding, tablesOf(given)).rows.length);
+        for (const id of kindOf(step).mints(step)) {
+          expect(fieldById(schema, id)).toBeDefined();
+          for (const row of rows) expect(row.get(id)).toBeNull();
+        }
+        expect(planRelation(relationAfter(trail, step.id, binding), dialects).stages.length).toBeGreaterThan(0);
+      }
+    }),
+  );
+});
