@@ -38,7 +38,7 @@ export function statementOf(definition: unknown): { readonly text: string; reado
   const binding = bindValues([], {}, 0n);
   const dialect = postgresql('settings');
   const plan = planRows(relationAfter(trail, last, binding), outputColumns(trail, last), undefined, () => dialect);
-  const [fragment] = plan.fragments;
+  const [fragment] = plan.stages;
   if (!fragment) throw new Error('the plan is empty');
   const { text: sql, values } = compile(fragment.relation, dialect, binding);
   const quoted = (value: string) => `'${value.replaceAll("'", "''")}'`;

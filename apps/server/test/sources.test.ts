@@ -184,9 +184,7 @@ describe('looking around', () => {
       { columns: ['id'], primary: true },
       { columns: ['batch'], primary: false },
     ]);
-    expect(table.relations).toMatchObject([
-      { direction: 'in', otherTable: 'deliveries', columns: ['id'], otherColumns: ['harvest_id'] },
-    ]);
+    expect(table.relations).toMatchObject([{ direction: 'in', otherTable: 'deliveries', columns: ['id'], otherColumns: ['harvest_id'] }]);
   });
 
   test('counts exactly and gives sample rows', async () => {

@@ -119,7 +119,7 @@ export const tableKind: StepKind<TableStep, null> = {
       (row) => new Map(step.fields.map((field) => [field.id, row.get(field.column) ?? null])),
     ),
   counted: { by: 'a statement of its own' },
-  *followed() {
+  followed: () => {
     throw new RangeError('nothing arrives at a table');
   },
   written: () => [],

@@ -6,7 +6,7 @@ import type { Problem } from '../problem';
 import { problem, warning } from '../problem';
 import { kindOf } from '../steps';
 import { checkStart } from './bind';
-import type { CheckedTrail } from './check';
+import type { CheckedTrail } from './checked-trail';
 import type { Definition } from './definition';
 
 type Of = Pick<CheckedTrail, 'definition' | 'steps'>;

@@ -1,18 +1,12 @@
-import type { Schema } from '../fields';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Arriving, Catalogue, CheckedStep, Step, StepContext } from '../steps';
 import { kindOf, NOTHING_ARRIVES, NOTHING_KNOWN } from '../steps';
 import { parameterProblems } from './check-parameters';
+import type { CheckedTrail } from './checked-trail';
+import { resultStep } from './checked-trail';
 import type { Definition } from './definition';
 import { reportFieldProblems } from './report-fields';
-
-export interface CheckedTrail {
-  readonly definition: Definition;
-  /** In the order of the definition: each behind the steps it takes rows from. */
-  readonly steps: readonly CheckedStep[];
-  readonly problems: readonly Problem[];
-}
 
 /** Every step with its output fields and its problems, without running anything. Never throws for a wrong definition. */
 export function checkTrail(definition: Definition, catalogue: Catalogue = NOTHING_KNOWN): CheckedTrail {
@@ -72,20 +66,6 @@ function grainWhenOff(step: Step, [first = NOTHING_ARRIVES]: readonly Arriving[]
   return { rows: grain.rows, keys };
 }
 
-export function checkedStep(trail: Pick<CheckedTrail, 'steps'>, id: string): CheckedStep | undefined {
-  return trail.steps.find((each) => each.step.id === id);
-}
-
-/** The step that is handed over; undefined while there is none. */
-export function resultStep({ definition, steps }: Pick<CheckedTrail, 'definition' | 'steps'>): CheckedStep | undefined {
-  return definition.result === null ? undefined : checkedStep({ steps }, definition.result);
-}
-
-/** The fields that arrive in a step's first slot. */
-export function arrivingAt(trail: Pick<CheckedTrail, 'steps'>, id: string): Schema {
-  return checkedStep(trail, id)?.arriving[0]?.schema ?? NOTHING_ARRIVES.schema;
-}
-
 function datasetProblems(trail: Pick<CheckedTrail, 'definition' | 'steps'>): readonly Problem[] {
   const handedOver = resultStep(trail);
   const nothing = handedOver?.schema.fields.every((each) => each.forUseOnly) === true;
@@ -97,25 +77,3 @@ function datasetProblems(trail: Pick<CheckedTrail, 'definition' | 'steps'>): rea
 }
 
 const NOTHING_TAKEN = 'at least one field taken in the table step';
-
-/** The step and all steps it stands on, in the order of the definition. */
-export function subTrail({ steps }: Pick<Definition, 'steps'>, id: string): readonly Step[] {
-  const wanted = new Set([id]);
-  const kept: Step[] = [];
-  for (const step of [...steps].reverse()) {
-    if (!wanted.has(step.id)) continue;
-    for (const input of step.inputs) if (input !== null) wanted.add(input);
-    kept.unshift(step);
-  }
-  return kept;
-}
-
-/** The step and all steps that stand on it, in the order of the definition. */
-export function standingOn({ steps }: Pick<Definition, 'steps'>, id: string): readonly Step[] {
-  const found = new Set([id]);
-  return steps.filter((step) => {
-    const stands = step.id === id || step.inputs.some((each) => each !== null && found.has(each));
-    if (stands) found.add(step.id);
-    return stands;
-  });
-}

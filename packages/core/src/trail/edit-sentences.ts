@@ -1,6 +1,7 @@
 import { MONTHS, WEEKDAYS } from '../expressions';
 import type { Definition } from './definition';
-import { checkedStep, checkTrail } from './check';
+import { checkTrail } from './check';
+import { checkedStep } from './checked-trail';
 import type { Calendar } from '../values';
 import type { BriefItem } from './brief';
 import type { Edit } from './edits';

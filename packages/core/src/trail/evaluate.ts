@@ -2,7 +2,9 @@ import type { Schema } from '../fields';
 import type { Binding } from '../parameters';
 import type { Rows, TableRows } from '../steps';
 import { kindOf } from '../steps';
-import { checkedStep, checkTrail, subTrail } from './check';
+import { checkTrail } from './check';
+import { checkedStep } from './checked-trail';
+import { subTrail } from './sub-trail';
 import type { Definition } from './definition';
 import { rowsWhenOff } from './off';
 

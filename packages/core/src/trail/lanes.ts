@@ -1,7 +1,7 @@
 import type { Step } from '../steps';
 import { kindOf } from '../steps';
-import type { CheckedTrail } from './check';
-import { subTrail } from './check';
+import type { CheckedTrail } from './checked-trail';
+import { subTrail } from './sub-trail';
 
 /** A line of the trail as it is drawn: which lane the step stands on, and how lanes run past it and into it. */
 export interface LaneLine {

@@ -1,7 +1,7 @@
 import type { FieldId } from '../fields';
 import type { FieldOrigin } from '../steps';
 import { kindOf } from '../steps';
-import type { CheckedTrail } from './check';
+import type { CheckedTrail } from './checked-trail';
 
 /** Where a field comes from, and what it goes into. */
 export interface Lineage {

@@ -1,7 +1,7 @@
 import type { FieldId } from '../fields';
 import type { Step } from '../steps';
 import { kindOf } from '../steps';
-import { standingOn } from './check';
+import { standingOn } from './sub-trail';
 import type { Definition } from './definition';
 import type { Edit, Rebound } from './edits';
 import { equal } from './equal';

@@ -2,8 +2,8 @@ import type { Problem } from '../problem';
 import { layoutProblems } from '../grouping';
 import type { SheetField } from '../sheet';
 import { sheetFields, sheetProblems } from '../sheet';
-import type { CheckedTrail } from './check';
-import { resultStep } from './check';
+import type { CheckedTrail } from './checked-trail';
+import { resultStep } from './checked-trail';
 
 type Of = Pick<CheckedTrail, 'definition' | 'steps'>;
 

@@ -2,8 +2,9 @@ import type { GivenValues, Parameter } from '../parameters';
 import { parseStretch } from '../parameters';
 import { kindOf } from '../steps';
 import type { CheckedStep } from '../steps';
-import type { CheckedTrail } from './check';
-import { checkedStep, resultStep, subTrail } from './check';
+import type { CheckedTrail } from './checked-trail';
+import { checkedStep, resultStep } from './checked-trail';
+import { subTrail } from './sub-trail';
 
 /** A piece of the dataset's sentence: words, or a slot for a parameter's values. */
 export type SentencePart = { readonly text: string } | { readonly parameter: Parameter; readonly values: readonly string[] };
