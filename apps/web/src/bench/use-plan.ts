@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { Binding, CheckedStep, Plan } from '@cendra/core';
-import { bindDefinition, outputColumns, planRows, relationAfter, shownDialect } from '@cendra/core';
+import { bindDefinition, outputColumns, planRows, ProblemError, relationAfter, shownDialect, sourcesOf, subTrail } from '@cendra/core';
 import { api } from '../api';
 import { nowMicros } from '../ui/now';
 import type { Bench } from './use-bench';
@@ -14,7 +14,7 @@ export interface PlanShown {
   nameOf(source: string): string;
 }
 
-/** Undefined before the step is without errors, has a field, and its values are filled. */
+/** Undefined before the step is without errors, has a field, its values are filled, and its sources are known. */
 export function usePlan(bench: Bench, checked: CheckedStep | undefined): PlanShown | undefined {
   const { trail, values } = bench;
   const sources = api.useSourcesListQuery().data;
@@ -22,12 +22,28 @@ export function usePlan(bench: Bench, checked: CheckedStep | undefined): PlanSho
     const binding = bindDefinition(trail.definition, values, nowMicros());
     const columns = checked ? outputColumns(trail, checked.step.id) : [];
     if (!checked || checked.blocked || binding.problems.length > 0 || columns.length === 0) return undefined;
-    const kindOf = (source: string) => sources?.find((each) => each.id === source)?.kind ?? '';
-    const plan = planRows(relationAfter(trail, checked.step.id, binding), columns, undefined, (site) =>
-      shownDialect(site.kind === 'combine' ? undefined : kindOf(site.source)),
+    const read = sourcesOf({ steps: subTrail(trail.definition, checked.step.id) });
+    const known = sources ?? [];
+    if (read.some((id) => known.every((each) => each.id !== id))) return undefined;
+    const kindOf = (source: string) => known.find((each) => each.id === source)?.kind ?? '';
+    const plan = planned(() =>
+      planRows(relationAfter(trail, checked.step.id, binding), columns, undefined, (site) =>
+        shownDialect(site.kind === 'combine' ? undefined : kindOf(site.source)),
+      ),
     );
-    return { plan, binding, kindOf, nameOf: (source) => sources?.find((each) => each.id === source)?.name ?? 'a source that was removed' };
+    if (!plan) return undefined;
+    return { plan, binding, kindOf, nameOf: (source) => known.find((each) => each.id === source)?.name ?? '' };
   }, [trail, values, checked, sources]);
+}
+
+/** What no place can compute is told where it runs. */
+function planned(plan: () => Plan): Plan | undefined {
+  try {
+    return plan();
+  } catch (error) {
+    if (error instanceof ProblemError) return undefined;
+    throw error;
+  }
 }
 
 /** The plan in few words: where it runs, and in how many statements. */

@@ -14,7 +14,7 @@ export function LimitsPage() {
       </main>
     );
   return (
-    <main className="h-full overflow-auto p-4">
+    <main tabIndex={0} className="h-full overflow-auto p-4">
       <h1 className="font-serif text-title">Limits</h1>
       <p className="text-ink-soft">What Cendra takes from outside, at most.</p>
       <table className="figures mt-3 border-t">

@@ -7,5 +7,7 @@ const BY_KIND: Readonly<Record<string, Dialect>> = { postgresql: postgresql('num
 
 /** The dialect of a kind of source as it is shown; without a kind, that of the combine engine. */
 export function shownDialect(kind: string | undefined): Dialect {
-  return kind === undefined ? duckdb : (BY_KIND[kind] ?? duckdb);
+  const dialect = kind === undefined ? duckdb : BY_KIND[kind];
+  if (!dialect) throw new RangeError(`there is no dialect for ${kind}`);
+  return dialect;
 }
