@@ -1,4 +1,4 @@
-import { Gate } from '../src/runs/gate';
+import { Gate } from '../src/engine/gate';
 
 const keys = (...names: string[]) => new Map(names.map((each) => [each, 1]));
 const never = new AbortController().signal;

@@ -4,6 +4,7 @@ import { listValue } from '@duckdb/node-api';
 import { markBeside } from '@cendra/core';
 import type { Combined, EngineWork, LandedFile } from './messages';
 import { countMarks, measureScales, rowsOf } from './landing';
+import { numberedRows, rowsIn } from './stored-rows';
 import { literal, markOf, MARKS, quoted } from './stored-text';
 
 /** Values as the engine takes them: a list is one value. */
@@ -14,10 +15,7 @@ const bound = (values: (EngineWork & { work: 'rows' })['values']) =>
 async function attach(connection: DuckDBConnection, landed: readonly LandedFile[]): Promise<void> {
   for (const { handle, file, numbered, marked = [] } of landed) {
     const marks = marked.map((id) => `, ${markOf(id)} as ${quoted(markBeside(id).id)}`).join('');
-    const rows =
-      numbered === undefined
-        ? `select *${marks} from read_parquet(${literal(file)})`
-        : `select * exclude (file_row_number), file_row_number as ${quoted(numbered)}${marks} from read_parquet(${literal(file)}, file_row_number=true)`;
+    const rows = numbered === undefined ? `select *${marks} from ${rowsIn(file)}` : `select *${marks} from ${numberedRows(file, numbered)}`;
     await connection.run(`create or replace view ${quoted(handle)} as ${rows}`);
   }
 }
@@ -33,7 +31,7 @@ export async function combine(connection: DuckDBConnection, task: EngineWork & {
   const rows = await written(connection, cut, to, bound(task.values));
   const misfits = task.marked.length > 0 ? await countMarks(connection, task.out, task.marked) : {};
   const measuredScales = await measureScales(connection, task.out, task.fields);
-  return { rows, bytes: statSync(task.out).size, misfits, measuredScales };
+  return { rows, bytes: statSync(task.out).size, marked: task.marked.length > 0, misfits, measuredScales };
 }
 
 async function written(connection: DuckDBConnection, select: string, to: string, values: ReturnType<typeof bound>): Promise<number> {

@@ -4,7 +4,12 @@ import { join } from 'node:path';
 import { LIMITS } from '../limits';
 import { refused } from '../problems';
 import type { EngineAnswers, EngineReply, EngineRequest, EngineWork } from './messages';
+import { Gate } from './gate';
 import { ENGINE_VERSION } from './messages';
+
+/** Instances of runs that fit in the memory besides those of pages and downloads. */
+const INSTANCES = new Map([['instance', Math.max(1, Math.floor(LIMITS.engineMemory.value / LIMITS.instanceMemory.value) - 2)]]);
+const NEVER = new AbortController().signal;
 
 interface Waiting {
   resolve(answer: never): void;
@@ -19,6 +24,9 @@ export class Engine {
   private child: ChildProcess | undefined;
   private readonly waiting = new Map<number, Waiting>();
   private next = 1;
+  /** Runs' instances open now: all of them together, with those of pages and downloads, stay within one cap. */
+  private readonly room = new Gate();
+  private readonly leaving = new Map<string, () => void>();
   private stopped = false;
 
   constructor(
@@ -35,7 +43,34 @@ export class Engine {
     if (!this.child) this.spawn();
   }
 
-  do<W extends EngineWork['work']>(task: EngineWork & { work: W }, signal?: AbortSignal): Promise<EngineAnswers[W]> {
+  /** Opening an instance waits until there is memory for it. */
+  async do<W extends EngineWork['work']>(task: EngineWork & { work: W }, signal?: AbortSignal): Promise<EngineAnswers[W]> {
+    const work: EngineWork = task;
+    if (work.work === 'open') this.leaving.set(work.run, await this.enter(signal));
+    try {
+      return await this.ask<W>(task as EngineWork & { work: W }, signal);
+    } catch (error) {
+      if (work.work === 'open') this.leave(work.run);
+      throw error;
+    } finally {
+      if (work.work === 'close') this.leave(work.run);
+    }
+  }
+
+  private async enter(signal: AbortSignal | undefined): Promise<() => void> {
+    try {
+      return await this.room.enter(INSTANCES, signal ?? NEVER);
+    } catch (error) {
+      throw signal?.aborted ? refused(409, 'run-cancelled', 'The run was stopped.') : error;
+    }
+  }
+
+  private leave(run: string): void {
+    this.leaving.get(run)?.();
+    this.leaving.delete(run);
+  }
+
+  private ask<W extends EngineWork['work']>(task: EngineWork & { work: W }, signal?: AbortSignal): Promise<EngineAnswers[W]> {
     if (this.stopped) return Promise.reject(lost());
     if (signal?.aborted) return Promise.reject(refused(409, 'run-cancelled', 'The run was stopped.'));
     const child = this.child ?? this.spawn();
@@ -68,7 +103,7 @@ export class Engine {
       env: {
         PATH: process.env.PATH,
         UV_THREADPOOL_SIZE: '16',
-        ENGINE_MEMORY: `${Math.round(LIMITS.engineMemory.value / 1e6)}MB`,
+        ENGINE_MEMORY: `${Math.round(LIMITS.instanceMemory.value / 1e6)}MB`,
         ENGINE_SPILL: `${Math.round(LIMITS.engineSpill.value / 1e6)}MB`,
         ENGINE_PAGES: this.pagesFolder,
       },
@@ -84,6 +119,8 @@ export class Engine {
   private ended(child: ChildProcess): void {
     if (this.child !== child) return;
     this.child = undefined;
+    // Its instances ended with it.
+    for (const run of [...this.leaving.keys()]) this.leave(run);
     const open = [...this.waiting.values()];
     this.waiting.clear();
     for (const each of open) each.reject(lost());

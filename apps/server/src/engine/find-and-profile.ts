@@ -2,6 +2,7 @@ import type { DuckDBConnection } from '@duckdb/node-api';
 import type { EngineWork, Extent, Found, Profile, StoredColumn } from './messages';
 import { rowsOf } from './landing';
 import { source } from './result-pages';
+import { rowsIn } from './stored-rows';
 import { literal, quoted, ROW, storedText } from './stored-text';
 
 /** Where a text stands, without regard to case, in any of the columns: the next place from a position on, and in how many rows. */
@@ -105,6 +106,6 @@ export async function extent(connection: DuckDBConnection, { file, columns }: En
       return `max(length(${name}))::varchar`;
     return isNumber(column) ? `cast(max(abs(${comparable(column)})) as varchar)` : 'null';
   });
-  const [row = []] = await rowsOf(connection, `select ${list.join(', ')} from read_parquet(${literal(file)})`);
+  const [row = []] = await rowsOf(connection, `select ${list.join(', ')} from ${rowsIn(file)}`);
   return row;
 }

@@ -1,3 +1,5 @@
 export * from './engine';
+export * from './gate';
 export * from './messages';
 export * from './result-store';
+export { partName } from './stored-rows';

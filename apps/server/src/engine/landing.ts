@@ -19,7 +19,7 @@ export async function land(connection: DuckDBConnection, task: Land): Promise<La
   const ids = task.columns.map((each) => each.id);
   const misfits = fits ? {} : await countMarks(connection, task.out, ids);
   const measuredScales = await measureScales(connection, task.out, task.columns);
-  return { bytes: statSync(task.out).size, misfits, measuredScales };
+  return { bytes: statSync(task.out).size, marked: !fits, misfits, measuredScales };
 }
 
 async function tryPlain(connection: DuckDBConnection, task: Land): Promise<boolean> {
@@ -47,10 +47,10 @@ const USUAL_LINE = 2_000_000;
 
 function readCsv(task: Land, typeOf: (column: StoredColumn) => string): string {
   const columns = task.columns.map((column) => `${literal(column.id)}: '${typeOf(column)}'`);
-  if (task.filler) columns.push("'cendra_filler': 'varchar'");
-  const line = task.longestRow + 1_024;
+  if (task.from.filler) columns.push("'cendra_filler': 'varchar'");
+  const line = task.from.longestRow + 1_024;
   const size = line > USUAL_LINE ? `, max_line_size=${line}, buffer_size=${line * 2}` : '';
-  return `read_csv(${literal(task.csv)}, header=false, auto_detect=false, delim=',', quote='"', escape='"', nullstr='', allow_quoted_nulls=false, columns={${columns.join(', ')}}${size})`;
+  return `read_csv(${literal(task.from.file)}, header=false, auto_detect=false, delim=',', quote='"', escape='"', nullstr='', allow_quoted_nulls=false, columns={${columns.join(', ')}}${size})`;
 }
 
 const isDate = (column: StoredColumn) => column.type.kind === 'date';

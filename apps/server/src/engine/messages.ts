@@ -39,19 +39,27 @@ export interface WrittenColumn extends StoredColumn {
 /** Lines of a further sheet that say what the rows are. */
 export type About = readonly (readonly [string, string])[];
 
-/** Everything the engine does. Files are named by path inside the folder the instance may touch. */
+/** A file of rows as a source gave them. Other kinds of sources may give other formats. */
+export interface RowsFile {
+  readonly format: 'csv';
+  readonly file: string;
+  /** A column of no meaning stands behind the others. */
+  readonly filler: boolean;
+  /** In bytes. */
+  readonly longestRow: number;
+}
+
+/** Everything the engine does. Files, and folders of a result's parts, are named by path inside the folder the instance may touch. */
 export type EngineWork =
   /** A working instance of its own that sees one folder. */
   | { readonly work: 'open'; readonly run: string; readonly folder: string }
-  /** Turns a CSV of the source's text into a Parquet file of the stored types. */
+  /** Turns rows as a source gave them into a Parquet file of the stored types. */
   | {
       readonly work: 'land';
       readonly run: string;
-      readonly csv: string;
-      readonly filler: boolean;
+      readonly from: RowsFile;
       readonly columns: readonly StoredColumn[];
-      readonly longestRow: number;
-      /** Rows the source sent; the file must hold as many. */
+      /** Rows the source sent; what is written must hold as many. */
       readonly rows: number;
       readonly out: string;
     }
@@ -154,6 +162,8 @@ export interface Written {
 }
 
 export interface Landed {
+  /** A column of marks was written. */
+  readonly marked: boolean;
   readonly bytes: number;
   readonly misfits: Readonly<Record<string, number>>;
   readonly measuredScales: Readonly<Record<string, number>>;

@@ -19,6 +19,8 @@ const pagesFolder = process.env.ENGINE_PAGES ?? '';
 interface Working {
   readonly instance: DuckDBInstance;
   readonly connection: DuckDBConnection;
+  /** Settles when what was asked of it before is done: two sources may land side by side, and its connection does one thing at a time. */
+  turn: Promise<unknown>;
 }
 
 class UnknownRun extends Error {}
@@ -61,7 +63,7 @@ async function open(run: string, folder: string): Promise<null> {
   const taken = spare ?? create();
   spare = create();
   const instance = await confine(await taken, folder);
-  runs.set(run, { instance, connection: await instance.connect() });
+  runs.set(run, { instance, connection: await instance.connect(), turn: Promise.resolve() });
   return null;
 }
 
@@ -80,7 +82,12 @@ async function perform(id: number, task: EngineWork): Promise<unknown> {
     const working = runs.get(task.run);
     // Opened in a process that died since; this one never knew the run.
     if (!working) throw new UnknownRun();
-    return watched(id, working.connection, () => inRun(working.connection, task));
+    const mine = working.turn.then(() => {
+      if (cancelled.has(id)) throw new Error('stopped before its turn');
+      return watched(id, working.connection, () => inRun(working.connection, task));
+    });
+    working.turn = mine.catch(() => undefined);
+    return mine;
   }
   pages ??= confine(await create(), pagesFolder);
   const connection = await (await pages).connect();

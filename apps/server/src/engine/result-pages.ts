@@ -1,12 +1,12 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { EngineWork, StoredColumn } from './messages';
 import { rowsOf } from './landing';
+import { numberedRows, rowsIn } from './stored-rows';
 import { literal, MARKS, quoted, ROW, sortKey, storedText } from './stored-text';
 
 /** A stored result or a sorted view of it, with its row numbers and marks under the same names. */
 export function source(file: string, sorted: boolean): string {
-  const columns = sorted ? '*' : `file_row_number as ${ROW}, * exclude (file_row_number)`;
-  return `(select ${columns} from read_parquet(${literal(file)}${sorted ? '' : ', file_row_number=true'}))`;
+  return sorted ? rowsIn(file) : numberedRows(file, ROW);
 }
 
 export const isLong = ({ type }: StoredColumn) => type.kind === 'text' || type.kind === 'json';

@@ -3,7 +3,7 @@ import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 
 /**
- * Where results lie: a folder per result with its rows and sorted views, and a folder per running run that
+ * Where results lie: a folder per result with the parts of its rows and sorted views, and a folder per running run that
  * vanishes with it. Everything else speaks of handles; paths are made here only.
  */
 export class ResultStore {
@@ -35,15 +35,16 @@ export class ResultStore {
     await rm(join(this.runsFolder, run), { recursive: true, force: true });
   }
 
-  /** Makes rows that a run left in its folder a result. The move is atomic: a result is whole or absent. */
-  async keep(result: string, rowsFile: string): Promise<void> {
+  /** Makes a folder of parts that a run left a result. The move is atomic: a result is whole or absent. */
+  async keep(result: string, parts: string): Promise<void> {
     const folder = join(this.resultsFolder, result);
     await mkdir(folder, { recursive: true, mode: 0o700 });
-    await rename(rowsFile, this.rows(result));
+    await rename(parts, this.rows(result));
   }
 
+  /** The folder of a result's parts. */
   rows(result: string): string {
-    return join(this.resultsFolder, result, 'rows.parquet');
+    return join(this.resultsFolder, result, 'rows');
   }
 
   file(result: string, name: string): string {

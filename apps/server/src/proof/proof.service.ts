@@ -8,7 +8,7 @@ import type { Person } from '../people';
 import { notFound, refused } from '../problems';
 import { isMarked } from '../runs/results.service';
 import { RUNS_ENGINE, PAGES_ENGINE } from '../runs/engines';
-import { Gate } from '../runs/gate';
+import { Gate } from '../engine/gate';
 import { SharedWork } from '../runs/shared-work';
 import type { Result, ResultColumn } from '../runs/result.entity';
 import type { ProofDto } from './proof.dto';

@@ -6,7 +6,7 @@ import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { ProblemException, refused } from '../problems';
 import type { QuestionDto } from './answers.controller';
-import { Gate } from './gate';
+import { Gate } from '../engine';
 import type { Prepared } from './preparing.service';
 import { PreparingService } from './preparing.service';
 

@@ -106,9 +106,9 @@ async function clausesCounted({ trail, step, binding }: Execution, sites: RunSit
 
 async function stored(sites: RunSites, execution: Execution, store: ResultStore): Promise<StoredRows> {
   const { size } = execution;
-  const { file, rows, cut, misfits, measuredScales, bytes, statement, stages } = await sites.rows(planOf(execution, sites));
+  const { parts, rows, cut, misfits, measuredScales, bytes, statement, stages } = await sites.rows(planOf(execution, sites));
   const result = randomUUID();
-  await store.keep(result, file);
+  await store.keep(result, parts);
   return {
     result,
     columns: statement.columns.map(({ id, name, type }) => ({

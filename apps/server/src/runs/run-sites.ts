@@ -1,9 +1,12 @@
+import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Binding, Dialect, FieldId, Keys, Plan, Relation, Site, Stage, Statement } from '@cendra/core';
 import { columnsOf, compile, duckdb, isNull, not, readValue, valueOf, withMarks } from '@cendra/core';
-import type { Engine } from '../engine';
+import type { Engine, EngineWork, Landed } from '../engine';
+import { partName } from '../engine';
 import { LIMITS } from '../limits';
 import { refused } from '../problems';
+import { Landing } from './landing';
 import type { CopyProgress, SourceSnapshot } from '../sources';
 
 export interface RunSitesOf {
@@ -16,9 +19,9 @@ export interface RunSitesOf {
   onProgress(progress: CopyProgress): void;
 }
 
-/** Rows as Parquet in the run's folder, brought from a source or made by the combine engine. */
+/** Rows as a folder of Parquet parts in the run's folder, brought from a source or made by the combine engine. */
 export interface Extracted {
-  readonly file: string;
+  readonly parts: string;
   readonly bytes: number;
   readonly rows: number;
   readonly cut: 'rows' | 'bytes' | undefined;
@@ -69,7 +72,7 @@ export class RunSites {
     return site.kind === 'combine' ? duckdb : this.of.dialect(site.source);
   }
 
-  /** Carries a plan out and leaves its rows in a Parquet file of the run's folder. */
+  /** Carries a plan out and leaves its rows in a folder of the run's. */
   async rows(plan: Plan): Promise<Extracted & { readonly stages: readonly StageRecord[] }> {
     const extracted = await this.perform(plan, lastOf(plan), LIMITS.resultRows.value);
     return { ...extracted, stages: [...this.records] };
@@ -142,25 +145,26 @@ export class RunSites {
   }
 
   /** The results a stage reads, each brought once: also when another plan of this run wants the same. */
-  private async landed(plan: Plan, stage: Stage, lists: Binding['bound']): Promise<readonly Landed[]> {
-    const reads = stage.reads.map(async (result): Promise<Landed> => {
+  private async landed(plan: Plan, stage: Stage, lists: Binding['bound']): Promise<readonly Handled[]> {
+    const reads = stage.reads.map(async (result): Promise<Handled> => {
       const before = plan.stages.find((each) => each.result === result);
       if (!before) throw new RangeError(`the plan has no stage ${result}`);
       const key = keyOf(plan, before, lists);
       const bringing = this.brought.get(key) ?? this.perform(plan, before, LIMITS.resultRows.value + 1, lists);
       this.brought.set(key, bringing);
-      const { file, misfits, cut } = await bringing;
+      const { parts, misfits, cut } = await bringing;
       if (cut) throw tooMuch();
-      return { handle: result, file, marked: Object.keys(misfits) };
+      return { handle: result, file: parts, marked: Object.keys(misfits) };
     });
     return Promise.all(reads);
   }
 
-  private async combine(stage: Stage, landed: readonly Landed[], most: number, lists: Binding['bound']): Promise<Extracted> {
+  private async combine(stage: Stage, landed: readonly Handled[], most: number, lists: Binding['bound']): Promise<Extracted> {
     const { relation, fields: marked } = withMarks(stage.relation, new Map(landed.map((each) => [each.handle, each.marked])));
     const statement = compile(relation, duckdb, this.bindingWith(lists));
     const fields = columnsOf(stage.relation).map(({ id, type }) => ({ id, type }));
-    const out = this.file('combined');
+    const parts = await this.folder('combined');
+    const out = join(parts, partName(0, false));
     await this.open();
     const made = await this.engine.do(
       {
@@ -179,7 +183,7 @@ export class RunSites {
     );
     this.record({ result: stage.result, source: null, rows: made.rows, bytes: made.bytes });
     const cut = made.rows >= most ? ('rows' as const) : undefined;
-    return { file: out, ...made, cut, statement: { ...statement, columns: columnsOf(stage.relation) } };
+    return { parts, ...made, cut, statement: { ...statement, columns: columnsOf(stage.relation) } };
   }
 
   /** The rows whose keys are among those that have landed, where there are few enough; else all rows. */
@@ -198,7 +202,7 @@ export class RunSites {
     return this.extract(stage, source, stage.relation, bound, values.length);
   }
 
-  private async rowsOf(relation: Relation, landed: readonly Landed[], binding: Binding): Promise<Few> {
+  private async rowsOf(relation: Relation, landed: readonly Handled[], binding: Binding): Promise<Few> {
     const statement = compile(relation, duckdb, binding);
     await this.open();
     const { run, signal } = this.of;
@@ -217,17 +221,19 @@ export class RunSites {
     const filler = statement.columns.length === 1;
     // One column alone: a row that is null would be an empty line, which readers of CSV skip.
     const sent = filler ? { ...statement, text: `select q.*, 1 from (${statement.text}) q` } : statement;
-    const csv = this.file('rows', 'csv');
-    const limits = { rows: LIMITS.resultRows.value, bytes: LIMITS.resultBytes.value };
-    const copied = await snapshot.copyTo(csv, sent, limits, (progress) => this.of.onProgress(progress));
-    await this.open();
-    const out = this.file('rows');
+    const parts = await this.folder('rows');
     const columns = statement.columns.map(({ id, type }) => ({ id, type }));
-    const { run, signal } = this.of;
-    const { longestRow, rows, cut } = copied;
-    const landed = await this.engine.do({ work: 'land', run, csv, filler, columns, longestRow, rows, out }, signal);
-    this.record({ result: stage.result, source, rows, bytes: copied.bytes, ...(keys === undefined ? {} : { keys }) });
-    return { file: out, ...landed, rows, cut, statement };
+    const landing = new Landing(parts, (from, rows, out) => this.land({ from, rows, out, columns }), filler, this.of.folder);
+    const limits = { rows: LIMITS.resultRows.value, bytes: LIMITS.resultBytes.value };
+    const copied = await snapshot.copyTo(landing, sent, limits, (progress) => this.of.onProgress(progress));
+    const { rows, bytes, cut } = copied;
+    this.record({ result: stage.result, source, rows, bytes, ...(keys === undefined ? {} : { keys }) });
+    return { parts, ...landing.sums, rows, cut, statement };
+  }
+
+  private async land(segment: Omit<EngineWork & { work: 'land' }, 'work' | 'run'>): Promise<Landed> {
+    await this.open();
+    return this.engine.do({ work: 'land', run: this.of.run, ...segment }, this.of.signal);
   }
 
   private bindingWith(lists: Binding['bound']): Binding {
@@ -239,13 +245,15 @@ export class RunSites {
     this.records.push(record);
   }
 
-  private file(word: string, ending = 'parquet'): string {
-    return join(this.of.folder, `${word} ${++this.files}.${ending}`);
+  private async folder(word: string): Promise<string> {
+    const folder = join(this.of.folder, `${word} ${++this.files}`);
+    await mkdir(folder, { mode: 0o700 });
+    return folder;
   }
 }
 
 /** Rows that were brought, under the handle statements read them by. */
-interface Landed {
+interface Handled {
   readonly handle: string;
   readonly file: string;
   /** Fields some of whose values fit no type. */

@@ -11,7 +11,7 @@ import { ProblemException, refused } from '../problems';
 import type { PreparedRun } from './carrying-out.service';
 import { CarryingOutService } from './carrying-out.service';
 import { RUNS_ENGINE } from './engines';
-import { Gate } from './gate';
+import { Gate } from '../engine';
 import { missingSources, PreparingService } from './preparing.service';
 import { ResultsService } from './results.service';
 import type { NewRunDto, RunDto } from './run.dto';

@@ -8,6 +8,8 @@ connectorContract('PostgreSQL', {
   secret: () => cluster.demoPassword,
   table: { schema: 'coop', name: 'harvests', key: 'id', rows: 12_430 },
   slow: "select count(*) from generate_series(1, 1000000000), (select 'contract') marked",
+  fold: 60,
+  giant: "select repeat('x', 21000000)",
   stacked: 'select 1) to stdout; create table coop.stacked(); copy (select 1',
   busy: () =>
     withSuperuser('cooperative', async (client) => {

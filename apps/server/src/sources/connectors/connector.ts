@@ -48,8 +48,6 @@ export interface CopyProgress {
 }
 
 export interface CopyOutcome extends CopyProgress {
-  /** Longest row in bytes, which the reader of the file has to allow for. */
-  readonly longestRow: number;
   /** Set when a limit ended it early. */
   readonly cut: 'rows' | 'bytes' | undefined;
 }
@@ -59,6 +57,23 @@ export interface CopyLimits {
   readonly bytes: number;
 }
 
+/** Rows of a statement that arrived one after the other: CSV without a header, null is nothing, empty text is "". */
+export interface Segment {
+  readonly file: string;
+  readonly rows: number;
+  readonly bytes: number;
+  /** Longest row in bytes, which the reader of the file has to allow for. */
+  readonly longestRow: number;
+}
+
+/** Where segments go as they arrive. */
+export interface SegmentSink {
+  /** A file of the run's folder for the next one. */
+  next(): string;
+  /** Takes one that is whole, in their order. The source is read on meanwhile; rejecting ends the statement. */
+  take(segment: Segment): Promise<void>;
+}
+
 /**
  * One moment of a source: a read-only transaction in which every statement sees the same data.
  * All methods reject with a ProblemException; `close` never rejects and leaves nothing running.
@@ -66,8 +81,10 @@ export interface CopyLimits {
 export interface SourceSnapshot {
   /** When the moment was fixed, by the source's clock. */
   readonly asOf: Date;
-  /** Streams a statement's rows as CSV into a file: no header, null is nothing, empty text is "". */
-  copyTo(file: string, statement: Statement, limits: CopyLimits, onProgress: (progress: CopyProgress) => void): Promise<CopyOutcome>;
+  /** Streams a statement's rows into segments. What they hold counts only once this has resolved. */
+  copyTo(sink: SegmentSink, statement: Statement, limits: CopyLimits, onProgress: (progress: CopyProgress) => void): Promise<CopyOutcome>;
+  /** Another connection at the same moment, for work beside this one or with temp tables of its own; closed by itself. */
+  session(): Promise<SourceSnapshot>;
   /** A few rows as the source's text. */
   rows(statement: Statement): Promise<readonly (readonly (string | null)[])[]>;
   /** Stops what is running, at the source; the running call rejects with code `run-cancelled`. */

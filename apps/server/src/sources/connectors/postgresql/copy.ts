@@ -1,30 +1,36 @@
+import { open } from 'node:fs/promises';
 import type { FileHandle } from 'node:fs/promises';
 import type { Socket } from 'node:net';
 import type { Client, Connection } from 'pg';
-import type { CopyLimits, CopyOutcome, CopyProgress } from '../connector';
+import type { CopyLimits, CopyOutcome, CopyProgress, SegmentSink } from '../connector';
 import { streamOf } from './connect';
 
 const COPY_DATA = 0x64; // 'd'
 const READY = 0x5a; // 'Z'
 const HEADER_BYTES = 5;
-/** Rows wait in memory up to this; then the socket is paused until the file has taken them. */
+/** A segment ends with the first row that makes it so large. */
+const SEGMENT_BYTES = 16_000_000;
+/** Rows gather in memory up to this before they are written. */
+const BUFFER_BYTES = 1_000_000;
+/** Bytes that wait to be written, and segments that wait to be taken, before the socket is paused. */
 const PENDING_BYTES = 4_000_000;
+const PENDING_SEGMENTS = 2;
 
 /**
- * Runs `copy (…) to stdout` over the extended protocol (Parse, Bind, Execute), where the server refuses
- * stacked statements, and writes the rows to a file. While it runs, the messages that carry rows are taken
- * off the wire here; all others go on to the driver, so errors and the end of the command arrive as usual.
- * One message is one row of CSV.
+ * Runs `copy (…) to stdout` over the extended protocol (Parse, Bind, Execute), where the server refuses stacked
+ * statements, and hands its rows on in segments while they arrive. While it runs, the messages that carry rows are taken
+ * off the wire here; all others go on to the driver, so errors and the end of the command arrive as usual. One message
+ * is one row of CSV.
  */
-export async function copyToFile(
+export async function copyInSegments(
   client: Client,
   text: string,
-  file: FileHandle,
+  sink: SegmentSink,
   limits: CopyLimits,
   onProgress: (progress: CopyProgress) => void,
   stop: () => void,
 ): Promise<CopyOutcome> {
-  const receiver = new Receiver(streamOf(client), file, limits, onProgress, stop);
+  const receiver = new Receiver(streamOf(client), new Segments(sink, stop), limits, onProgress, stop);
   let failure: Error | undefined;
   const submittable = {
     submit(connection: Connection) {
@@ -64,16 +70,18 @@ interface Wire {
   sync(): void;
 }
 
+/** Takes messages apart as their bytes come. A row's bytes go on at once, however long it is, unless a limit is passed. */
 class Receiver {
-  private rest: Buffer = Buffer.alloc(0);
-  private pending: Buffer[] = [];
-  private pendingBytes = 0;
+  private header: Buffer = Buffer.alloc(0);
+  /** Bytes of the message under way that are still to come; undefined between messages. */
+  private missing: number | undefined;
+  private isRow = false;
+  private kept = false;
+  /** The pieces of a message that is not a row. */
+  private pieces: Buffer[] = [];
   private rows = 0;
   private bytes = 0;
-  private longestRow = 0;
   private cut: CopyOutcome['cut'];
-  private writing: Promise<void> = Promise.resolve();
-  private failed: unknown;
   private driver: ((chunk: Buffer) => void)[] = [];
   private settle: (how: 'ready' | 'lost') => void = ignore;
 
@@ -82,11 +90,13 @@ class Receiver {
 
   constructor(
     private readonly stream: Socket,
-    private readonly file: FileHandle,
+    private readonly segments: Segments,
     private readonly limits: CopyLimits,
     private readonly onProgress: (progress: CopyProgress) => void,
     private readonly stop: () => void,
-  ) {}
+  ) {
+    segments.onRoom = (room) => (room ? this.stream.resume() : this.stream.pause());
+  }
 
   attach(): void {
     this.driver = this.stream.listeners('data') as ((chunk: Buffer) => void)[];
@@ -97,13 +107,12 @@ class Receiver {
 
   private readonly onClose = () => this.settle('lost');
 
-  /** What came, once everything is in the file. */
+  /** What came, once every segment is taken. */
   async finished(): Promise<CopyOutcome> {
     this.detach();
-    this.flush();
-    await this.writing;
-    if (this.failed !== undefined) throw this.failed as Error;
-    return { rows: this.rows, bytes: this.bytes, longestRow: this.longestRow, cut: this.cut };
+    await this.segments.finish();
+    this.stream.resume();
+    return { rows: this.rows, bytes: this.bytes, cut: this.cut };
   }
 
   private detach(): void {
@@ -115,39 +124,65 @@ class Receiver {
   }
 
   private readonly onChunk = (chunk: Buffer): void => {
-    const buffer = this.rest.length > 0 ? Buffer.concat([this.rest, chunk]) : chunk;
-    let kept: Buffer[] = [];
-    let at = 0;
-    while (at + HEADER_BYTES <= buffer.length) {
-      const end = at + 1 + buffer.readInt32BE(at + 1);
-      if (end > buffer.length) break;
-      if (buffer[at] === COPY_DATA) this.take(buffer.subarray(at + HEADER_BYTES, end), kept);
-      else {
-        // The message may be the last one, after which the file is closed: the rows before it go first.
-        this.keep(kept);
-        kept = [];
-        this.forward(buffer.subarray(at, end), buffer[at] === READY);
-      }
-      at = end;
-    }
-    this.rest = buffer.subarray(at);
-    this.keep(kept);
+    const before = this.rows;
+    for (let at = 0; at < chunk.length;) at = this.missing === undefined ? this.begin(chunk, at) : this.goOn(chunk, at, this.missing);
+    if (this.rows > before) this.onProgress({ rows: this.rows, bytes: this.bytes });
   };
 
-  private take(row: Buffer, kept: Buffer[]): void {
-    if (this.cut !== undefined) return;
+  /** The head of a message, which may come in parts. */
+  private begin(chunk: Buffer, at: number): number {
+    const wanted = HEADER_BYTES - this.header.length;
+    const part = chunk.subarray(at, at + wanted);
+    const header = this.header.length === 0 ? part : Buffer.concat([this.header, part]);
+    if (header.length < HEADER_BYTES) {
+      this.header = Buffer.from(header);
+      return at + part.length;
+    }
+    this.header = Buffer.alloc(0);
+    this.missing = header.readInt32BE(1) - 4;
+    this.isRow = header[0] === COPY_DATA;
+    if (this.isRow) this.kept = this.takes(this.missing);
+    else this.pieces = [Buffer.from(header)];
+    if (this.missing === 0) this.end();
+    return at + part.length;
+  }
+
+  private goOn(chunk: Buffer, at: number, missing: number): number {
+    const part = chunk.subarray(at, at + missing);
+    if (!this.isRow) this.pieces.push(part);
+    else if (this.kept) this.segments.write(part);
+    this.missing = missing - part.length;
+    if (this.missing === 0) this.end();
+    return at + part.length;
+  }
+
+  /** Whether a row may come: told by its length, before a byte of it is kept. */
+  private takes(length: number): boolean {
+    if (this.cut !== undefined) return false;
     if (this.rows >= this.limits.rows) return this.cutAt('rows');
-    if (this.bytes + row.length > this.limits.bytes) return this.cutAt('bytes');
-    kept.push(row);
-    this.rows++;
-    this.bytes += row.length;
-    if (row.length > this.longestRow) this.longestRow = row.length;
+    if (this.bytes + length > this.limits.bytes) return this.cutAt('bytes');
+    this.bytes += length;
+    return true;
+  }
+
+  private end(): void {
+    this.missing = undefined;
+    if (this.isRow) {
+      if (!this.kept) return;
+      this.rows++;
+      this.segments.endRow();
+      return;
+    }
+    const message = Buffer.concat(this.pieces);
+    this.pieces = [];
+    this.forward(message, message[0] === READY);
   }
 
   /** The rest of the rows is not read: the statement is cancelled at the source. */
-  private cutAt(reason: 'rows' | 'bytes'): void {
+  private cutAt(reason: 'rows' | 'bytes'): false {
     this.cut = reason;
     this.stop();
+    return false;
   }
 
   private forward(message: Buffer, last: boolean): void {
@@ -156,37 +191,124 @@ class Receiver {
     for (const listener of listeners) listener(message);
     if (last) this.settle('ready');
   }
+}
 
-  private keep(rows: Buffer[]): void {
-    if (rows.length === 0) return;
-    const together = Buffer.concat(rows);
-    this.pending.push(together);
-    this.pendingBytes += together.length;
-    this.onProgress({ rows: this.rows, bytes: this.bytes });
-    if (this.pendingBytes >= PENDING_BYTES / 8) this.flush();
+/** Cuts rows into segments, writes each to its file, and hands it on while the next one fills. */
+class Segments {
+  private buffer: Buffer = Buffer.allocUnsafe(BUFFER_BYTES);
+  private used = 0;
+  private rows = 0;
+  private bytes = 0;
+  private longestRow = 0;
+  private row = 0;
+  private file: string | undefined;
+  private handle: Promise<FileHandle> | undefined;
+  private readonly handles = new Set<FileHandle>();
+  private writing: Promise<void> = Promise.resolve();
+  private taking: Promise<void> = Promise.resolve();
+  private queued = 0;
+  private open = 0;
+  private room = true;
+  private failed: unknown;
+  onRoom: (room: boolean) => void = ignore;
+
+  constructor(
+    private readonly sink: SegmentSink,
+    private readonly stop: () => void,
+  ) {}
+
+  /** A part of a row. */
+  write(part: Buffer): void {
+    this.row += part.length;
+    if (part.length > BUFFER_BYTES - this.used) this.flush();
+    if (part.length > BUFFER_BYTES) return this.put(Buffer.from(part));
+    part.copy(this.buffer, this.used);
+    this.used += part.length;
+  }
+
+  endRow(): void {
+    this.rows++;
+    this.bytes += this.row;
+    this.longestRow = Math.max(this.longestRow, this.row);
+    this.row = 0;
+    if (this.bytes >= SEGMENT_BYTES) this.close();
+  }
+
+  /** Settles when all there is has been taken; rejects with what went wrong on the way. A statement without rows gives one empty segment. */
+  async finish(): Promise<void> {
+    if (this.rows > 0 || this.open === 0) this.close();
+    await this.writing;
+    await this.taking;
+    for (const each of this.handles) await this.closed(each).catch(ignore);
+    if (this.failed !== undefined) throw this.failed as Error;
+  }
+
+  private async closed(handle: FileHandle): Promise<void> {
+    this.handles.delete(handle);
+    await handle.close();
   }
 
   private flush(): void {
-    if (this.pending.length === 0) return;
-    const chunks = this.pending;
-    const size = this.pendingBytes;
-    this.pending = [];
-    this.pendingBytes = 0;
-    this.queued += size;
-    if (this.queued >= PENDING_BYTES) this.stream.pause();
-    this.writing = this.writing
-      .then(async () => {
-        if (this.failed === undefined) await this.file.writev(chunks);
-      })
-      .catch((error: unknown) => {
-        this.failed = error;
-        this.stop();
-      })
-      .finally(() => {
-        this.queued -= size;
-        if (this.queued < PENDING_BYTES) this.stream.resume();
-      });
+    if (this.used === 0) return;
+    const full = this.buffer.subarray(0, this.used);
+    this.buffer = Buffer.allocUnsafe(BUFFER_BYTES);
+    this.used = 0;
+    this.put(full);
   }
 
-  private queued = 0;
+  private put(bytes: Buffer): void {
+    const handle = this.handleNow();
+    this.queued += bytes.length;
+    this.then(async () => {
+      await (await handle).write(bytes);
+      this.queued -= bytes.length;
+    });
+  }
+
+  private handleNow(): Promise<FileHandle> {
+    this.file ??= this.sink.next();
+    const { file } = this;
+    this.handle ??= this.writing.then(async () => {
+      const opened = await open(file, 'wx', 0o600);
+      this.handles.add(opened);
+      return opened;
+    });
+    this.handle.catch(ignore);
+    return this.handle;
+  }
+
+  private close(): void {
+    this.flush();
+    const handle = this.handleNow();
+    const { rows, bytes, longestRow, file = '' } = this;
+    this.rows = this.bytes = this.longestRow = 0;
+    this.file = this.handle = undefined;
+    this.open++;
+    this.then(async () => this.closed(await handle));
+    const written = this.writing;
+    this.taking = Promise.all([this.taking, written]).then(async () => {
+      if (this.failed === undefined) await this.sink.take({ file, rows, bytes, longestRow }).catch((error: unknown) => this.fail(error));
+      this.open--;
+      this.look();
+    });
+  }
+
+  private then(work: () => Promise<void>): void {
+    this.writing = this.writing
+      .then(() => (this.failed === undefined ? work() : undefined))
+      .catch((error: unknown) => this.fail(error))
+      .finally(() => this.look());
+    this.look();
+  }
+
+  private fail(error: unknown): void {
+    this.failed ??= error;
+    this.stop();
+  }
+
+  /** What failed is not waited for: the rest is read away. */
+  private look(): void {
+    const room = this.failed !== undefined || (this.queued < PENDING_BYTES && this.open <= PENDING_SEGMENTS);
+    if (room !== this.room) this.onRoom((this.room = room));
+  }
 }

@@ -1,22 +1,29 @@
-import { open } from 'node:fs/promises';
 import type { Client } from 'pg';
 import type { BoundValue, Statement } from '@cendra/core';
 import { SETTING_PREFIX } from '@cendra/core';
 import { LIMITS } from '../../../limits';
 import { ProblemException, refused } from '../../../problems';
-import type { ConnectionSettings, CopyLimits, CopyOutcome, CopyProgress, SourceSnapshot } from '../connector';
+import type { ConnectionSettings, CopyLimits, CopyOutcome, CopyProgress, SegmentSink, SourceSnapshot } from '../connector';
 import { closeQuietly, destroy, freshConnection, openSpare, withConnection } from './connect';
-import { copyToFile } from './copy';
+import { copyInSegments } from './copy';
 import { statementProblem } from './errors';
 
-/** One repeatable-read, read-only transaction on a fresh connection. */
-export async function openSnapshot(settings: ConnectionSettings, secret: string): Promise<SourceSnapshot> {
+/** A snapshot that is open already, as the source names it to other connections. */
+interface Exported {
+  readonly id: string;
+  readonly asOf: Date;
+}
+
+/** One repeatable-read, read-only transaction on a fresh connection, of now or of a snapshot that is open. */
+export async function openSnapshot(settings: ConnectionSettings, secret: string, exported?: Exported): Promise<SourceSnapshot> {
   const client = await freshConnection(settings, secret);
   try {
     await client.query('begin transaction isolation level repeatable read read only');
+    if (exported) await client.query(`set transaction snapshot '${exported.id.replaceAll("'", "''")}'`);
     const { rows } = await client.query<[string, string]>({ text: 'select pg_backend_pid(), clock_timestamp()', rowMode: 'array' });
     const [pid, asOf] = rows[0] ?? ['0', ''];
-    return new PostgresqlMoment(client, settings, secret, pid, new Date(`${asOf.replace(' ', 'T')}`.replace(/\+00$/, 'Z')));
+    const now = new Date(`${asOf.replace(' ', 'T')}`.replace(/\+00$/, 'Z'));
+    return new PostgresqlSnapshot(client, settings, secret, pid, exported?.asOf ?? now);
   } catch (error) {
     await closeQuietly(client);
     throw statementProblem(error);
@@ -28,7 +35,7 @@ const CANCEL_AGAIN_AFTER = 150;
 
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
-class PostgresqlMoment implements SourceSnapshot {
+class PostgresqlSnapshot implements SourceSnapshot {
   private cancelled = false;
   private lastSign = Date.now();
   private working = false;
@@ -43,27 +50,37 @@ class PostgresqlMoment implements SourceSnapshot {
     readonly asOf: Date,
   ) {}
 
-  async copyTo(path: string, statement: Statement, limits: CopyLimits, onProgress: (progress: CopyProgress) => void): Promise<CopyOutcome> {
-    const file = await open(path, 'wx', 0o600);
-    try {
-      return await this.guarded(async () => {
-        await this.setValues(statement.values);
-        const signs = (progress: CopyProgress) => {
+  async copyTo(
+    sink: SegmentSink,
+    statement: Statement,
+    limits: CopyLimits,
+    onProgress: (progress: CopyProgress) => void,
+  ): Promise<CopyOutcome> {
+    return this.guarded(async () => {
+      await this.setValues(statement.values);
+      const signs = (progress: CopyProgress) => {
+        this.lastSign = Date.now();
+        onProgress(progress);
+      };
+      const alive: SegmentSink = {
+        next: () => sink.next(),
+        take: async (segment) => {
+          await sink.take(segment);
+          // While its rows are being taken the source may not send any.
           this.lastSign = Date.now();
-          onProgress(progress);
-        };
-        return copyToFile(
-          this.client,
-          `copy (${statement.text}) to stdout (format csv)`,
-          file,
-          limits,
-          signs,
-          () => void this.cancelAtSource(),
-        );
-      });
-    } finally {
-      await file.close();
-    }
+        },
+      };
+      const text = `copy (${statement.text}) to stdout (format csv)`;
+      return copyInSegments(this.client, text, alive, limits, signs, () => void this.cancelAtSource());
+    });
+  }
+
+  async session(): Promise<SourceSnapshot> {
+    const id = await this.guarded(async () => {
+      const { rows } = await this.client.query<[string]>({ text: 'select pg_export_snapshot()', rowMode: 'array' });
+      return rows[0]?.[0] ?? '';
+    });
+    return openSnapshot(this.settings, this.secret, { id, asOf: this.asOf });
   }
 
   async rows(statement: Statement): Promise<readonly (readonly (string | null)[])[]> {
@@ -86,16 +103,19 @@ class PostgresqlMoment implements SourceSnapshot {
 
   /** Values travel as settings of this transaction; only their names and types stand in the statement. */
   private async setValues(values: readonly BoundValue[]): Promise<void> {
-    for (const [index, { value }] of values.entries()) {
-      await this.client.query({
-        text: 'select set_config($1, $2, true)',
-        values: [`${SETTING_PREFIX}${index + 1}`, typeof value === 'string' ? value : arrayLiteral(value)],
-      });
-    }
+    if (values.length === 0) return;
+    // One statement for all of them: a list typed into a clause has thousands.
+    await this.client.query({
+      text: 'select count(set_config(name, value, true)) from unnest($1::text[], $2::text[]) as v (name, value)',
+      values: [
+        values.map((_value, index) => `${SETTING_PREFIX}${index + 1}`),
+        values.map(({ value }) => (typeof value === 'string' ? value : arrayLiteral(value))),
+      ],
+    });
   }
 
   /**
-   * ActiveClause the server to stop this connection's statement, again until it has: a request that arrives between the
+   * Asks the server to stop this connection's statement, again until it has: a request that arrives between the
    * messages of one statement is ignored by the server. When asking gets no answer, or does not help, the connection is cut.
    */
   private async cancelAtSource(): Promise<void> {

@@ -1,0 +1,45 @@
+import { rename, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Landed, RowsFile } from '../engine';
+import { partName } from '../engine';
+import type { Segment, SegmentSink } from '../sources';
+
+/**
+ * Turns segments into the parts of a result while the next ones arrive. The folder of parts means nothing before the
+ * source has said that the command was complete; who lands it keeps it only then.
+ */
+export class Landing implements SegmentSink {
+  private segments = 0;
+  private rows = 0;
+  private readonly told = { bytes: 0, marked: false, misfits: {} as Record<string, number>, measuredScales: {} as Record<string, number> };
+
+  constructor(
+    private readonly parts: string,
+    private readonly land: (from: RowsFile, rows: number, out: string) => Promise<Landed>,
+    private readonly filler: boolean,
+    private readonly folder: string,
+  ) {}
+
+  /** What the parts come to together. */
+  get sums(): Landed {
+    return this.told;
+  }
+
+  next(): string {
+    return join(this.folder, `${this.parts.split('/').at(-1) ?? ''} segment ${++this.segments}.csv`);
+  }
+
+  async take({ file, rows, longestRow }: Segment): Promise<void> {
+    const out = join(this.parts, partName(this.rows, false));
+    const landed = await this.land({ format: 'csv', file, filler: this.filler, longestRow }, rows, out);
+    if (landed.marked) await rename(out, join(this.parts, partName(this.rows, true)));
+    await rm(file, { force: true });
+    this.rows += rows;
+    const { told } = this;
+    told.bytes += landed.bytes;
+    told.marked ||= landed.marked;
+    for (const [id, count] of Object.entries(landed.misfits)) told.misfits[id] = (told.misfits[id] ?? 0) + count;
+    for (const [id, scale] of Object.entries(landed.measuredScales))
+      told.measuredScales[id] = Math.max(told.measuredScales[id] ?? 0, scale);
+  }
+}
