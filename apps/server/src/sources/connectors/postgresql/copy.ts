@@ -54,10 +54,10 @@ export async function copyInSegments(
   };
   client.query(submittable as never);
   const how = await receiver.ended;
-  const outcome = await receiver.finished();
-  if (how === 'lost') throw failure ?? new Error('Connection terminated unexpectedly');
-  if (failure && outcome.cut === undefined) throw failure;
-  return outcome;
+  if (how === 'ready' && (!failure || receiver.isCut)) return receiver.finished();
+  // What came last may be half a row, and all of it is of a command that was not completed.
+  await receiver.dropped();
+  throw failure ?? new Error('Connection terminated unexpectedly');
 }
 
 const ignore = () => undefined;
@@ -106,6 +106,16 @@ class Receiver {
   }
 
   private readonly onClose = () => this.settle('lost');
+
+  get isCut(): boolean {
+    return this.cut !== undefined;
+  }
+
+  /** Lets go of what came; rejects with what went wrong in taking it, which comes before the end of the command. */
+  async dropped(): Promise<void> {
+    this.detach();
+    await this.segments.drop();
+  }
 
   /** What came, once every segment is taken. */
   async finished(): Promise<CopyOutcome> {
@@ -208,6 +218,8 @@ class Segments {
   private taking: Promise<void> = Promise.resolve();
   private queued = 0;
   private open = 0;
+  private any = false;
+  private dropping = false;
   private room = true;
   private failed: unknown;
   onRoom: (room: boolean) => void = ignore;
@@ -234,9 +246,19 @@ class Segments {
     if (this.bytes >= SEGMENT_BYTES) this.close();
   }
 
+  /** Settles when nothing is written or taken any more; what has not been handed on is left as it is. */
+  async drop(): Promise<void> {
+    this.dropping = true;
+    await this.settled();
+  }
+
   /** Settles when all there is has been taken; rejects with what went wrong on the way. A statement without rows gives one empty segment. */
   async finish(): Promise<void> {
-    if (this.rows > 0 || this.open === 0) this.close();
+    if (this.rows > 0 || !this.any) this.close();
+    await this.settled();
+  }
+
+  private async settled(): Promise<void> {
     await this.writing;
     await this.taking;
     for (const each of this.handles) await this.closed(each).catch(ignore);
@@ -284,10 +306,12 @@ class Segments {
     this.rows = this.bytes = this.longestRow = 0;
     this.file = this.handle = undefined;
     this.open++;
+    this.any = true;
     this.then(async () => this.closed(await handle));
     const written = this.writing;
     this.taking = Promise.all([this.taking, written]).then(async () => {
-      if (this.failed === undefined) await this.sink.take({ file, rows, bytes, longestRow }).catch((error: unknown) => this.fail(error));
+      if (this.failed === undefined && !this.dropping)
+        await this.sink.take({ file, rows, bytes, longestRow }).catch((error: unknown) => this.fail(error));
       this.open--;
       this.look();
     });
@@ -295,7 +319,7 @@ class Segments {
 
   private then(work: () => Promise<void>): void {
     this.writing = this.writing
-      .then(() => (this.failed === undefined ? work() : undefined))
+      .then(() => (this.failed === undefined && !this.dropping ? work() : undefined))
       .catch((error: unknown) => this.fail(error))
       .finally(() => this.look());
     this.look();
@@ -308,7 +332,7 @@ class Segments {
 
   /** What failed is not waited for: the rest is read away. */
   private look(): void {
-    const room = this.failed !== undefined || (this.queued < PENDING_BYTES && this.open <= PENDING_SEGMENTS);
+    const room = this.failed !== undefined || this.dropping || (this.queued < PENDING_BYTES && this.open <= PENDING_SEGMENTS);
     if (room !== this.room) this.onRoom((this.room = room));
   }
 }
