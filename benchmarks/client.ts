@@ -60,7 +60,7 @@ export class Client {
     };
     return this.changed(dataset, [
       { kind: 'set step', step: table?.id, property: 'taken', from: [], to: table?.fields.map((each) => each.id) },
-      { kind: 'add step', step, after: table?.id, heirs: [] },
+      { kind: 'add step', step, at: { after: table?.id, before: null }, heirs: [], handedOver: { instead: table?.id } },
     ]);
   }
 
@@ -80,18 +80,19 @@ export class Client {
     const key = table?.fields.find((each) => each.column === 'reading_no')?.id;
     return this.changed(dataset, [
       { kind: 'set step', step: table?.id, property: 'taken', from: [], to: [key] },
-      { kind: 'add step', step, after: table?.id, heirs: [] },
+      { kind: 'add step', step, at: { after: table?.id, before: null }, heirs: [], handedOver: { instead: table?.id } },
     ]);
   }
 
-  /** ActiveClause a question about the dataset's last step. */
+  /** Asks a question about the dataset's last step. */
   answer(dataset: Dataset, question: object): Promise<unknown> {
     const step = dataset.definition.steps.at(-1)?.id;
     return this.ask('POST', '/answers', { dataset: dataset.id, revision: dataset.revision, values: {}, question: { step, ...question } });
   }
 
-  private changed(dataset: Dataset, edits: readonly object[]): Promise<Dataset> {
-    return this.ask<Dataset>('POST', `/datasets/${dataset.id}/edits`, { editId: `bench-${dataset.id}`, baseRevision: 1, edits });
+  private async changed(dataset: Dataset, edits: readonly object[]): Promise<Dataset> {
+    await this.ask('POST', `/datasets/${dataset.id}/edits`, { editId: `bench-${dataset.id}`, baseRevision: 1, edits });
+    return this.ask<Dataset>('GET', `/datasets/${dataset.id}`);
   }
 
   /** Runs and reads the first page; gives the result's id as soon as there are rows. */

@@ -10,7 +10,7 @@ interface ConfirmDialogProps {
   readonly onClose: () => void;
 }
 
-/** ActiveClause once before something that cannot be undone, naming what is lost. */
+/** Asks once before something that cannot be undone, naming what is lost. */
 export function ConfirmDialog({ open, title, action, children, onConfirm, onClose }: ConfirmDialogProps) {
   return (
     <Dialog open={open} onClose={onClose} className="relative z-50">

@@ -8,7 +8,7 @@ import { FailureNotice } from '../../ui/notice';
 import type { Bench } from '../use-bench';
 import { repeatedIn, splitValues } from './split';
 
-/** ActiveClause which of some values there are. */
+/** Asks which of some values there are. */
 export type KnownQuestion = (values: readonly string[]) => Question & { readonly kind: 'known' | 'known choices' };
 
 interface ListDialogProps {
