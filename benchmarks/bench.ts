@@ -199,7 +199,7 @@ async function pages(client: Client, result: string, folder: string): Promise<{ 
   const cendra = await best(9, ask);
   const instance = await DuckDBInstance.create(':memory:', { threads: '2' });
   const connection = await instance.connect();
-  const stored = join(folder, 'server', 'results', result, 'rows.parquet');
+  const stored = join(folder, 'server', 'results', result, 'rows', '*.parquet');
   const sorted = join(folder, 'sorted.parquet');
   await connection.run(
     `copy (select * from read_parquet('${stored}') order by "${sort.split(':')[0]}" desc nulls last) to '${sorted}' (format parquet)`,

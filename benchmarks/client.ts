@@ -58,7 +58,7 @@ export class Client {
       head: 'every one',
       clauses: conditions.map((text, index) => ({ id: `x${index}`, kind: 'expression', off: false, expression: { text, refs: [] } })),
     };
-    return this.changed(dataset, [
+    return this.edited(dataset, [
       { kind: 'set step', step: table?.id, property: 'taken', from: [], to: table?.fields.map((each) => each.id) },
       { kind: 'add step', step, at: { after: table?.id, before: null }, heirs: [], handedOver: { instead: table?.id } },
     ]);
@@ -78,7 +78,7 @@ export class Client {
       fields: fields.map(({ name, expression }) => ({ id: name, name, expression: { text: expression, refs: [] } })),
     };
     const key = table?.fields.find((each) => each.column === 'reading_no')?.id;
-    return this.changed(dataset, [
+    return this.edited(dataset, [
       { kind: 'set step', step: table?.id, property: 'taken', from: [], to: [key] },
       { kind: 'add step', step, at: { after: table?.id, before: null }, heirs: [], handedOver: { instead: table?.id } },
     ]);
@@ -88,11 +88,6 @@ export class Client {
   answer(dataset: Dataset, question: object): Promise<unknown> {
     const step = dataset.definition.steps.at(-1)?.id;
     return this.ask('POST', '/answers', { dataset: dataset.id, revision: dataset.revision, values: {}, question: { step, ...question } });
-  }
-
-  private async changed(dataset: Dataset, edits: readonly object[]): Promise<Dataset> {
-    await this.ask('POST', `/datasets/${dataset.id}/edits`, { editId: `bench-${dataset.id}`, baseRevision: 1, edits });
-    return this.ask<Dataset>('GET', `/datasets/${dataset.id}`);
   }
 
   /** Runs and reads the first page; gives the result's id as soon as there are rows. */
@@ -127,12 +122,9 @@ export class Client {
   }
 
   /** The dataset after further edits. */
-  edited(dataset: Dataset, edits: readonly object[]): Promise<Dataset> {
-    return this.ask<Dataset>('POST', `/datasets/${dataset.id}/edits`, {
-      editId: `bench-${performance.now()}`,
-      baseRevision: dataset.revision,
-      edits,
-    });
+  async edited({ id, revision }: Dataset, edits: readonly object[]): Promise<Dataset> {
+    await this.ask('POST', `/datasets/${id}/edits`, { editId: `bench-${performance.now()}`, baseRevision: revision, edits });
+    return this.ask<Dataset>('GET', `/datasets/${id}`);
   }
 
   /** Makes the proof of a result and reads its first page. */

@@ -27,7 +27,7 @@ export async function proofOf(client: Client, folder: string, connection: DuckDB
     current = await client.edited(current, edits);
     return current;
   };
-  const stored = join(folder, 'server', 'results', result, 'rows.parquet');
+  const stored = join(folder, 'server', 'results', result, 'rows', '*.parquet');
   return {
     prepare: work,
     work: async () => client.proof(result, current),

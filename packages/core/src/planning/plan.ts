@@ -7,9 +7,6 @@ import { refuse } from '../problem';
 import { limited } from './limit';
 import { pushCriteria } from './push';
 
-/** Rows a head run takes; the limit stands inside the statement. */
-export const HEAD_ROWS = 1_000;
-
 /** So many keys of one side go to the other one; with more of them all its rows are brought. */
 export const KEYS_MOST = 20_000;
 
