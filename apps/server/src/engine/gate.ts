@@ -18,6 +18,17 @@ export class Gate {
         else signal.addEventListener('abort', leave, { once: true });
       });
     } else this.take(keys, 1);
+    return this.leaving(keys);
+  }
+
+  /** Enters at once; undefined where there is no room at this moment. */
+  tryEnter(keys: ReadonlyMap<string, number>): (() => void) | undefined {
+    if (!this.hasRoom(keys)) return undefined;
+    this.take(keys, 1);
+    return this.leaving(keys);
+  }
+
+  private leaving(keys: ReadonlyMap<string, number>): () => void {
     let held = true;
     return () => {
       if (!held) return;

@@ -45,12 +45,13 @@ async function copy(connection: DuckDBConnection, select: string, out: string): 
 /** The longest line, in bytes, that the reader of CSV takes without being told; a longer one ends the reading. */
 const USUAL_LINE = 2_000_000;
 
+/** Read by one thread: a second one costs more than it saves, and the source, which is the slower side, needs the processor too. */
 function readCsv(task: Land, typeOf: (column: StoredColumn) => string): string {
   const columns = task.columns.map((column) => `${literal(column.id)}: '${typeOf(column)}'`);
   if (task.from.filler) columns.push("'cendra_filler': 'varchar'");
   const line = task.from.longestRow + 1_024;
   const size = line > USUAL_LINE ? `, max_line_size=${line}, buffer_size=${line * 2}` : '';
-  return `read_csv(${literal(task.from.file)}, header=false, auto_detect=false, delim=',', quote='"', escape='"', nullstr='', allow_quoted_nulls=false, columns={${columns.join(', ')}}${size})`;
+  return `read_csv(${literal(task.from.file)}, header=false, auto_detect=false, delim=',', quote='"', escape='"', nullstr='', allow_quoted_nulls=false, parallel=false, columns={${columns.join(', ')}}${size})`;
 }
 
 const isDate = (column: StoredColumn) => column.type.kind === 'date';

@@ -19,7 +19,7 @@ const pagesFolder = process.env.ENGINE_PAGES ?? '';
 interface Working {
   readonly instance: DuckDBInstance;
   readonly connection: DuckDBConnection;
-  /** Settles when what was asked of it before is done: two sources may land side by side, and its connection does one thing at a time. */
+  /** Settles when what was asked of its connection before is done, which does one thing at a time. */
   turn: Promise<unknown>;
 }
 
@@ -58,11 +58,15 @@ async function confine(instance: DuckDBInstance, folder: string): Promise<DuckDB
   return instance;
 }
 
-async function open(run: string, folder: string): Promise<null> {
-  // Taken at once: two runs that open together must not get the same instance.
+/** An instance that is made already: nobody waits for it to be loaded. Two that ask together do not get the same. */
+function fresh(): Promise<DuckDBInstance> {
   const taken = spare ?? create();
   spare = create();
-  const instance = await confine(await taken, folder);
+  return taken;
+}
+
+async function open(run: string, folder: string): Promise<null> {
+  const instance = await confine(await fresh(), folder);
   runs.set(run, { instance, connection: await instance.connect(), turn: Promise.resolve() });
   return null;
 }
@@ -82,6 +86,8 @@ async function perform(id: number, task: EngineWork): Promise<unknown> {
     const working = runs.get(task.run);
     // Opened in a process that died since; this one never knew the run.
     if (!working) throw new UnknownRun();
+    // Segments stand each for itself, so that several are landed at once.
+    if (task.work === 'land') return connected(id, working.instance, (connection) => land(connection, task));
     const mine = working.turn.then(() => {
       if (cancelled.has(id)) throw new Error('stopped before its turn');
       return watched(id, working.connection, () => inRun(working.connection, task));
@@ -89,34 +95,38 @@ async function perform(id: number, task: EngineWork): Promise<unknown> {
     working.turn = mine.catch(() => undefined);
     return mine;
   }
-  pages ??= confine(await create(), pagesFolder);
-  const connection = await (await pages).connect();
+  pages ??= fresh().then((instance) => confine(instance, pagesFolder));
+  return connected(id, await pages, (connection): Promise<unknown> => {
+    switch (task.work) {
+      case 'page':
+        return page(connection, task);
+      case 'cell':
+        return cell(connection, task);
+      case 'sort':
+        return sort(connection, task);
+      case 'find':
+        return find(connection, task);
+      case 'profile':
+        return profile(connection, task);
+      case 'extent':
+        return extent(connection, task);
+      case 'write':
+        return write(connection, task);
+    }
+  });
+}
+
+async function connected<T>(id: number, instance: DuckDBInstance, work: (connection: DuckDBConnection) => Promise<T>): Promise<T> {
+  const connection = await instance.connect();
   try {
-    return await watched(id, connection, (): Promise<unknown> => {
-      switch (task.work) {
-        case 'page':
-          return page(connection, task);
-        case 'cell':
-          return cell(connection, task);
-        case 'sort':
-          return sort(connection, task);
-        case 'find':
-          return find(connection, task);
-        case 'profile':
-          return profile(connection, task);
-        case 'extent':
-          return extent(connection, task);
-        case 'write':
-          return write(connection, task);
-      }
-    });
+    if (cancelled.has(id)) throw new Error('stopped before its turn');
+    return await watched(id, connection, () => work(connection));
   } finally {
     connection.closeSync();
   }
 }
 
-function inRun(connection: DuckDBConnection, task: EngineWork & { work: 'land' | 'combine' | 'rows' }): Promise<unknown> {
-  if (task.work === 'land') return land(connection, task);
+function inRun(connection: DuckDBConnection, task: EngineWork & { work: 'combine' | 'rows' }): Promise<unknown> {
   return task.work === 'combine' ? combine(connection, task) : smallRows(connection, task);
 }
 

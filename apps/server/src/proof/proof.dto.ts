@@ -1,6 +1,7 @@
 import { ApiProperty } from '@nestjs/swagger';
 import { IsInt, IsUUID, Max, Min } from 'class-validator';
 import { Type } from 'class-transformer';
+import { LIMITS } from '../limits';
 import { ResultColumnDto } from '../runs/run.dto';
 
 /** A result is read by the layout and the field sheet of a revision of its dataset. */
@@ -25,5 +26,5 @@ export class ProofDto {
 
 export class LinesQueryDto {
   @ApiProperty() @Type(() => Number) @IsInt() @Min(0) offset!: number;
-  @ApiProperty() @Type(() => Number) @IsInt() @Min(1) @Max(500) limit!: number;
+  @ApiProperty() @Type(() => Number) @IsInt() @Min(1) @Max(LIMITS.pageRows.value) limit!: number;
 }

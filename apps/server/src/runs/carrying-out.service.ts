@@ -12,6 +12,7 @@ import { FirstPages } from './first-pages';
 import type { Prepared } from './preparing.service';
 import type { Result } from './result.entity';
 import { ResultsService } from './results.service';
+import type { Run } from './run.entity';
 import type { LiveRun } from './run-records.service';
 import { RunRecordsService } from './run-records.service';
 
@@ -40,9 +41,10 @@ export class CarryingOutService {
     let leave: (() => void) | undefined;
     try {
       leave = await enter();
-      const begun = this.records.update(live, { state: 'running', startedAt: new Date() });
-      await Promise.all([begun, this.perform(live, prepared, signal)]);
-      await this.records.update(live, { state: 'done', endedAt: new Date() });
+      const waited = live.run.state === 'waiting';
+      const begun = waited ? this.records.update(live, { state: 'running', startedAt: new Date() }) : undefined;
+      const [counted] = await Promise.all([this.perform(live, prepared, signal), begun]);
+      await this.records.update(live, { ...counted, state: 'done', endedAt: new Date() });
     } catch (error) {
       await this.fail(live, error, signal);
     } finally {
@@ -50,8 +52,10 @@ export class CarryingOutService {
     }
   }
 
-  private async perform(live: LiveRun, prepared: PreparedRun, signal: AbortSignal): Promise<void> {
+  /** Gives what was counted, which is kept with the end of the run. */
+  private async perform(live: LiveRun, prepared: PreparedRun, signal: AbortSignal): Promise<Partial<Run>> {
     const { run } = live;
+    let counted: Partial<Run> = {};
     let told = 0;
     await execute(
       {
@@ -73,11 +77,13 @@ export class CarryingOutService {
         },
         onRows: async (rows) => {
           live.result = await this.keep(rows, prepared, run.personId);
+          // Whoever hears of the rows may have read them before this goes on.
+          const read = prepared.inspection === undefined ? this.firstPages.untilRead(rows.result, signal) : undefined;
           await this.records.update(live, { resultId: rows.result, rowsRead: rows.rows, stages: rows.stages });
-          if (prepared.inspection === undefined) await this.firstPages.untilRead(rows.result, signal);
+          await read;
         },
-        onCounts: (counts, clauses) =>
-          this.records.update(live, {
+        onCounts: (counts, clauses) => {
+          counted = {
             clauses: clauses ?? null,
             counts: counts.map(({ step, rows, failed, fields }) => ({
               step,
@@ -85,11 +91,13 @@ export class CarryingOutService {
               failed: String(failed),
               fields: fields.map((each) => ({ field: each.field, failed: String(each.failed) })),
             })),
-          }),
+          };
+        },
       },
       this.engine,
       this.store,
     );
+    return counted;
   }
 
   private async keep(rows: StoredRows, prepared: PreparedRun, madeBy: string): Promise<Result> {

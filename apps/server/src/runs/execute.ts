@@ -33,7 +33,7 @@ export interface Execution extends Omit<RunSitesOf, 'folder'> {
   /** Rows are stored; counts follow. */
   onRows(rows: StoredRows): Promise<void>;
   /** Clause counts are those of the step itself, where it is one of criteria. */
-  onCounts(counts: readonly StepCount[], clauses: ClauseCounts | undefined): Promise<void>;
+  onCounts(counts: readonly StepCount[], clauses: ClauseCounts | undefined): void;
 }
 
 export interface StoredRows {
@@ -62,7 +62,7 @@ export async function execute(execution: Execution, engine: Engine, store: Resul
   signal.addEventListener('abort', cancel, { once: true });
   try {
     await execution.onRows(await stored(sites, execution, store));
-    if (!execution.inspection) await execution.onCounts(await counted(execution, sites), await clausesCounted(execution, sites));
+    if (!execution.inspection) execution.onCounts(await counted(execution, sites), await clausesCounted(execution, sites));
   } finally {
     signal.removeEventListener('abort', cancel);
     await sites.close().finally(() => store.closeRun(run));

@@ -10,7 +10,6 @@ import type { Segment, SegmentSink } from '../sources';
  */
 export class Landing implements SegmentSink {
   private segments = 0;
-  private rows = 0;
   private readonly told = { bytes: 0, marked: false, misfits: {} as Record<string, number>, measuredScales: {} as Record<string, number> };
 
   constructor(
@@ -29,12 +28,11 @@ export class Landing implements SegmentSink {
     return join(this.folder, `${this.parts.split('/').at(-1) ?? ''} segment ${++this.segments}.csv`);
   }
 
-  async take({ file, rows, longestRow }: Segment): Promise<void> {
-    const out = join(this.parts, partName(this.rows, false));
+  async take({ file, first, rows, longestRow }: Segment): Promise<void> {
+    const out = join(this.parts, partName(first, false));
     const landed = await this.land({ format: 'csv', file, filler: this.filler, longestRow }, rows, out);
-    if (landed.marked) await rename(out, join(this.parts, partName(this.rows, true)));
+    if (landed.marked) await rename(out, join(this.parts, partName(first, true)));
     await rm(file, { force: true });
-    this.rows += rows;
     const { told } = this;
     told.bytes += landed.bytes;
     told.marked ||= landed.marked;

@@ -41,8 +41,9 @@ export class RunRecordsService {
     return this.runs.create(given);
   }
 
-  async insert(run: Run): Promise<void> {
-    await this.runs.insert(run as never);
+  async insert(live: LiveRun): Promise<void> {
+    await this.runs.insert(live.run as never);
+    this.tell(live);
   }
 
   async update(live: LiveRun, change: Partial<Run>): Promise<void> {

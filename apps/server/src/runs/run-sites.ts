@@ -1,7 +1,7 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Binding, Dialect, FieldId, Keys, Plan, Relation, Site, Stage, Statement } from '@cendra/core';
-import { columnsOf, compile, duckdb, isNull, not, readValue, valueOf, withMarks } from '@cendra/core';
+import { columnsOf, compile, duckdb, forTransfer, isNull, not, readValue, valueOf, withMarks } from '@cendra/core';
 import type { Engine, EngineWork, Landed } from '../engine';
 import { partName } from '../engine';
 import { LIMITS } from '../limits';
@@ -217,7 +217,7 @@ export class RunSites {
     keys?: StageRecord['keys'],
   ): Promise<Extracted> {
     const snapshot = await this.snapshot(source);
-    const statement = compile(relation, this.of.dialect(source), this.bindingWith(lists));
+    const statement = compile(forTransfer(relation), this.of.dialect(source), this.bindingWith(lists));
     const filler = statement.columns.length === 1;
     // One column alone: a row that is null would be an empty line, which readers of CSV skip.
     const sent = filler ? { ...statement, text: `select q.*, 1 from (${statement.text}) q` } : statement;

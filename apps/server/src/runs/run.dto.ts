@@ -1,6 +1,7 @@
 import { ApiProperty, ApiPropertyOptional } from '@nestjs/swagger';
 import { IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min } from 'class-validator';
 import { Type } from 'class-transformer';
+import { LIMITS } from '../limits';
 import { ProblemDto } from '../problems';
 import type { RunSize, RunState } from './run.entity';
 
@@ -97,7 +98,7 @@ export const SORT = /^[\w-]+(:(asc|desc))?(,[\w-]+(:(asc|desc))?)*$/;
 
 export class PageQueryDto {
   @ApiProperty() @Type(() => Number) @IsInt() @Min(0) offset!: number;
-  @ApiProperty() @Type(() => Number) @IsInt() @Min(1) @Max(500) limit!: number;
+  @ApiProperty() @Type(() => Number) @IsInt() @Min(1) @Max(LIMITS.pageRows.value) limit!: number;
   /** `field id` or `field id:desc`, several separated by commas. */
   @ApiProperty({ required: false }) @IsOptional() @Matches(SORT) @MaxLength(300) sort?: string;
 }

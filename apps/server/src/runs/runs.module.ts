@@ -1,4 +1,4 @@
-import type { OnApplicationShutdown } from '@nestjs/common';
+import type { OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/common';
 import { Inject, Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { DatasetsModule } from '../datasets/datasets.module';
@@ -35,12 +35,18 @@ import { RunsService } from './runs.service';
   ],
   exports: [ResultsService, HeldResult, ResultStore, RUNS_ENGINE, PAGES_ENGINE, EXPORTS_ENGINE],
 })
-export class RunsModule implements OnApplicationShutdown {
+export class RunsModule implements OnApplicationBootstrap, OnApplicationShutdown {
   constructor(
     @Inject(RUNS_ENGINE) private readonly runsEngine: Engine,
     @Inject(PAGES_ENGINE) private readonly pagesEngine: Engine,
     @Inject(EXPORTS_ENGINE) private readonly exportsEngine: Engine,
   ) {}
+
+  /** Nobody's first run or first page waits for a process. */
+  onApplicationBootstrap(): void {
+    this.runsEngine.start();
+    this.pagesEngine.start();
+  }
 
   async onApplicationShutdown(): Promise<void> {
     await Promise.all([this.runsEngine.stop(), this.pagesEngine.stop(), this.exportsEngine.stop()]);

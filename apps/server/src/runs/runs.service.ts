@@ -1,16 +1,14 @@
 import type { OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
-import { Inject, Injectable, Logger } from '@nestjs/common';
+import { Injectable, Logger } from '@nestjs/common';
 import type { CheckedStep, CheckedTrail, Inspection } from '@cendra/core';
 import { checkedStep, inspectedRows, inspectionShape, ProblemError, sourcesOf, subTrail } from '@cendra/core';
 import type { HeldDatasetOf } from '../datasets';
-import { Engine } from '../engine';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { ProblemException, refused } from '../problems';
 import type { PreparedRun } from './carrying-out.service';
 import { CarryingOutService } from './carrying-out.service';
-import { RUNS_ENGINE } from './engines';
 import { Gate } from '../engine';
 import { missingSources, PreparingService } from './preparing.service';
 import { ResultsService } from './results.service';
@@ -40,14 +38,12 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     private readonly preparing: PreparingService,
     private readonly carrying: CarryingOutService,
     private readonly results: ResultsService,
-    @Inject(RUNS_ENGINE) private readonly engine: Engine,
   ) {}
 
   /** What an earlier process left behind goes. */
   async onApplicationBootstrap(): Promise<void> {
     await this.records.failOpen();
     await this.results.sweep();
-    this.engine.start();
     const tidy = () => void this.results.tidy().catch((error: unknown) => this.log.error(String(error)));
     this.tidying = setInterval(tidy, TIDY_EVERY);
   }
@@ -71,6 +67,12 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
         {},
         `at most ${LIMITS.waitingPerPerson.value}; stop some of them`,
       );
+    const sources = [...prepared.sources.keys()];
+    const keys = new Map([
+      [`person ${person.id}`, LIMITS.runsPerPerson.value],
+      ...sources.map((id) => [`source ${id}`, LIMITS.runsPerSource.value] as const),
+    ]);
+    const leave = this.gate.tryEnter(keys);
     const { kept, privateValues } = recorded(prepared);
     const run = this.records.create({
       id: randomUUID(),
@@ -80,20 +82,20 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
       stepId: given.step,
       size: given.size,
       inspection: prepared.inspection?.kind ?? null,
-      state: 'waiting',
+      state: leave ? 'running' : 'waiting',
       slot: given.slot,
       parameterValues: kept,
-      sources: [...prepared.sources.keys()],
+      sources,
       createdAt: prepared.now,
+      startedAt: leave ? new Date() : null,
     });
     const live: LiveRun = { run, privateValues };
-    await this.records.insert(run);
+    await this.records.insert(live).catch((error: unknown) => {
+      leave?.();
+      throw error;
+    });
     const abort = new AbortController();
-    const keys = new Map([
-      [`person ${run.personId}`, LIMITS.runsPerPerson.value],
-      ...run.sources.map((id) => [`source ${id}`, LIMITS.runsPerSource.value] as const),
-    ]);
-    const enter = () => this.gate.enter(keys, abort.signal);
+    const enter = () => (leave ? Promise.resolve(leave) : this.gate.enter(keys, abort.signal));
     const done = this.carrying.carryOut(live, prepared, enter, abort.signal).finally(() => this.active.delete(run.id));
     this.active.set(run.id, { live, abort, done });
     return this.records.shownLive(live);

@@ -6,3 +6,4 @@ export * from './levels';
 export * from './postgresql';
 export * from './relation';
 export * from './shown-dialect';
+export * from './transfer';

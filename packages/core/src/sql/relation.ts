@@ -21,6 +21,8 @@ export interface TableColumn extends Column {
   readonly sourceType: string;
   /** Its collation calls different texts equal; it is then compared in a binary one. */
   readonly looseText: boolean;
+  /** No expression asks about it: it only leaves the source, as text. */
+  readonly carried?: boolean;
 }
 
 /**

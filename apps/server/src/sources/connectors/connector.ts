@@ -60,6 +60,8 @@ export interface CopyLimits {
 /** Rows of a statement that arrived one after the other: CSV without a header, null is nothing, empty text is "". */
 export interface Segment {
   readonly file: string;
+  /** The number of its first row among all of the statement's, counted from 0. */
+  readonly first: number;
   readonly rows: number;
   readonly bytes: number;
   /** Longest row in bytes, which the reader of the file has to allow for. */
@@ -70,7 +72,7 @@ export interface Segment {
 export interface SegmentSink {
   /** A file of the run's folder for the next one. */
   next(): string;
-  /** Takes one that is whole, in their order. The source is read on meanwhile; rejecting ends the statement. */
+  /** Takes one that is whole, at times two at once. The source is read on meanwhile; rejecting ends the statement. */
   take(segment: Segment): Promise<void>;
 }
 

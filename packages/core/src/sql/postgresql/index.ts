@@ -1,5 +1,6 @@
 import type { Expression } from '../../expressions';
 import type { Dialect } from '../dialect';
+import type { TableColumn } from '../relation';
 import { CAPABILITIES } from '../dialect';
 import { arithmeticSql } from './arithmetic';
 import { callSql } from './calls';
@@ -30,7 +31,7 @@ export function postgresql(place: ValuePlace): Dialect {
     constant: (index, type) =>
       place === 'numbered' ? `$${index}::${TYPE_NAMES[type.kind]}` : `(select ${read(index)}::${TYPE_NAMES[type.kind]})`,
     list: (index, type) => `select unnest(${read(index)}::${TYPE_NAMES[type.kind]}[])`,
-    readColumn: (column, sql) => readAs(column.sourceType, sql, column.looseText),
+    readColumn: (column, sql) => readAs(column, sql),
     landed: () => {
       throw new RangeError('nothing is landed in a source');
     },
@@ -57,11 +58,12 @@ export function postgresql(place: ValuePlace): Dialect {
 const PLAIN =
   /^(smallint|integer|bigint|numeric|double precision|boolean|date|text|character varying|time(\(\d\))? without time zone|timestamp(\(\d\))? with(out)? time zone)/;
 
-function readAs(sourceType: string, sql: string, loose: boolean): string {
-  if (sourceType === 'real') return `${sql}::text::double precision`;
+function readAs({ sourceType, looseText, carried }: TableColumn, sql: string): string {
+  // By its text, which names the number that was meant; reading that costs more than all else of a row.
+  if (sourceType === 'real') return carried ? `${sql}::text` : `${sql}::text::double precision`;
   const plain = PLAIN.test(sourceType) && !sourceType.endsWith('[]');
   const read = plain ? sql : `${sql}::text`;
-  return loose ? `${read} collate "C"` : read;
+  return looseText ? `${read} collate "C"` : read;
 }
 
 function widen({ of: { type: from }, type: to }: Expression & { op: 'widen' }, of: string): string {

@@ -9,12 +9,12 @@ const COPY_DATA = 0x64; // 'd'
 const READY = 0x5a; // 'Z'
 const HEADER_BYTES = 5;
 /** A segment ends with the first row that makes it so large. */
-const SEGMENT_BYTES = 16_000_000;
+const SEGMENT_BYTES = 8_000_000;
 /** Rows gather in memory up to this before they are written. */
 const BUFFER_BYTES = 1_000_000;
 /** Bytes that wait to be written, and segments that wait to be taken, before the socket is paused. */
 const PENDING_BYTES = 4_000_000;
-const PENDING_SEGMENTS = 2;
+const PENDING_SEGMENTS = 4;
 
 /**
  * Runs `copy (…) to stdout` over the extended protocol (Parse, Bind, Execute), where the server refuses stacked
@@ -135,9 +135,29 @@ class Receiver {
 
   private readonly onChunk = (chunk: Buffer): void => {
     const before = this.rows;
-    for (let at = 0; at < chunk.length;) at = this.missing === undefined ? this.begin(chunk, at) : this.goOn(chunk, at, this.missing);
+    for (let at = 0; at < chunk.length;) {
+      at = this.wholeRows(chunk, at);
+      if (at < chunk.length) at = this.missing === undefined ? this.begin(chunk, at) : this.goOn(chunk, at, this.missing);
+    }
     if (this.rows > before) this.onProgress({ rows: this.rows, bytes: this.bytes });
   };
+
+  /** Nearly all rows lie whole in one chunk: those are taken without a view of their own, which would cost more than they do. */
+  private wholeRows(chunk: Buffer, from: number): number {
+    let at = from;
+    if (this.missing !== undefined || this.header.length > 0) return at;
+    while (at + HEADER_BYTES <= chunk.length && chunk[at] === COPY_DATA) {
+      const begin = at + HEADER_BYTES;
+      const end = at + 1 + chunk.readInt32BE(at + 1);
+      if (end > chunk.length) break;
+      if (this.takes(end - begin)) {
+        this.segments.row(chunk, begin, end);
+        this.rows++;
+      }
+      at = end;
+    }
+    return at;
+  }
 
   /** The head of a message, which may come in parts. */
   private begin(chunk: Buffer, at: number): number {
@@ -210,12 +230,15 @@ class Segments {
   private rows = 0;
   private bytes = 0;
   private longestRow = 0;
-  private row = 0;
+  /** Bytes of the row under way. */
+  private partial = 0;
   private file: string | undefined;
   private handle: Promise<FileHandle> | undefined;
   private readonly handles = new Set<FileHandle>();
   private writing: Promise<void> = Promise.resolve();
-  private taking: Promise<void> = Promise.resolve();
+  /** The last two that are being taken: so many are at once. */
+  private takes: readonly Promise<void>[] = [];
+  private first = 0;
   private queued = 0;
   private open = 0;
   private any = false;
@@ -231,18 +254,31 @@ class Segments {
 
   /** A part of a row. */
   write(part: Buffer): void {
-    this.row += part.length;
+    this.partial += part.length;
     if (part.length > BUFFER_BYTES - this.used) this.flush();
     if (part.length > BUFFER_BYTES) return this.put(Buffer.from(part));
     part.copy(this.buffer, this.used);
     this.used += part.length;
   }
 
+  /** A row that lies whole in a chunk. */
+  row(chunk: Buffer, begin: number, end: number): void {
+    const length = end - begin;
+    if (length > BUFFER_BYTES - this.used) this.flush();
+    if (length > BUFFER_BYTES) this.put(Buffer.from(chunk.subarray(begin, end)));
+    else this.used += chunk.copy(this.buffer, this.used, begin, end);
+    this.count(length);
+  }
+
   endRow(): void {
+    this.count(this.partial);
+    this.partial = 0;
+  }
+
+  private count(length: number): void {
     this.rows++;
-    this.bytes += this.row;
-    this.longestRow = Math.max(this.longestRow, this.row);
-    this.row = 0;
+    this.bytes += length;
+    if (length > this.longestRow) this.longestRow = length;
     if (this.bytes >= SEGMENT_BYTES) this.close();
   }
 
@@ -260,7 +296,7 @@ class Segments {
 
   private async settled(): Promise<void> {
     await this.writing;
-    await this.taking;
+    await Promise.all(this.takes);
     for (const each of this.handles) await this.closed(each).catch(ignore);
     if (this.failed !== undefined) throw this.failed as Error;
   }
@@ -302,19 +338,21 @@ class Segments {
   private close(): void {
     this.flush();
     const handle = this.handleNow();
-    const { rows, bytes, longestRow, file = '' } = this;
+    const { rows, bytes, longestRow, first, file = '' } = this;
+    this.first += rows;
     this.rows = this.bytes = this.longestRow = 0;
     this.file = this.handle = undefined;
     this.open++;
     this.any = true;
     this.then(async () => this.closed(await handle));
-    const written = this.writing;
-    this.taking = Promise.all([this.taking, written]).then(async () => {
+    const [before, last] = this.takes;
+    const taken = Promise.all([last && before, this.writing]).then(async () => {
       if (this.failed === undefined && !this.dropping)
-        await this.sink.take({ file, rows, bytes, longestRow }).catch((error: unknown) => this.fail(error));
+        await this.sink.take({ file, first, rows, bytes, longestRow }).catch((error: unknown) => this.fail(error));
       this.open--;
       this.look();
     });
+    this.takes = [...this.takes, taken].slice(-2);
   }
 
   private then(work: () => Promise<void>): void {
