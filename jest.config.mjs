@@ -1,19 +1,17 @@
+const compiled = (parser, transform) => [
+  '@swc/jest',
+  {
+    swcrc: false,
+    jsc: { parser: { syntax: 'typescript', ...parser }, transform, target: 'es2022', keepClassNames: true },
+    module: { type: 'commonjs' },
+  },
+];
+
 const common = {
   testEnvironment: 'node',
   transform: {
-    '^.+\\.tsx?$': [
-      '@swc/jest',
-      {
-        swcrc: false,
-        jsc: {
-          parser: { syntax: 'typescript', decorators: true },
-          transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
-          target: 'es2022',
-          keepClassNames: true,
-        },
-        module: { type: 'commonjs' },
-      },
-    ],
+    '^.+\\.ts$': compiled({ decorators: true }, { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false }),
+    '^.+\\.tsx$': compiled({ tsx: true }, { react: { runtime: 'automatic' } }),
   },
   setupFiles: ['<rootDir>/../../packages/core/test/support/seed.ts'],
   moduleNameMapper: { '^@cendra/core$': '<rootDir>/../../packages/core/src/index.ts' },

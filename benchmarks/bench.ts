@@ -86,7 +86,11 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
   const copied = await best(3, () => psqlTo(sql, join(folder, 'reference.csv')));
   const memory = memoryOf(server.process.pid ?? 0);
   let result = '';
-  const full = await best(3, async () => void (result = await client.run(dataset, 'full')));
+  const full = await best(
+    3,
+    async () => void (result = await client.run(dataset, 'full')),
+    () => client.quiet(),
+  );
   const csv = await best(3, () => client.download(result, join(folder, 'take-away.csv')));
   const peak = memory.stop();
   const page = await pages(client, result, folder);

@@ -85,6 +85,27 @@ describe('a dataset as a whole', () => {
 });
 
 describe('an older revision', () => {
+  test('whose definition cannot be read is neither deleted nor taken back: nobody knows whose it is', async () => {
+    const begun = () => analyst.post<DatasetBody>('/datasets', { source, schema: 'coop', table: 'regions' });
+    const [here, deleted] = [await begun(), await begun()];
+    const document = (set: string) =>
+      withSuperuser(cendra.database, (client) =>
+        client.query(`update revision set document = ${set} where dataset_id = any($1)`, [[here.id, deleted.id]]),
+      );
+    await document("jsonb_set(document, '{version}', '99')");
+    await withSuperuser(cendra.database, (client) => client.query('update dataset set deleted_at = now() where id = $1', [deleted.id]));
+    for (const person of [analyst, steward]) {
+      const answers = [
+        await person.ask<ProblemBody>('DELETE', `/datasets/${here.id}`),
+        await person.ask<ProblemBody>('POST', `/datasets/${deleted.id}/taking-back`),
+        await person.ask<ProblemBody>('POST', `/datasets/${here.id}/copies`),
+      ];
+      expect(answers.map((each) => [each.status, each.body.problems?.[0]?.code])).toEqual(Array(3).fill([422, 'definition-newer']));
+    }
+    await document(`jsonb_set(document, '{version}', '${here.definition.version}')`);
+    expect((await analyst.ask('DELETE', `/datasets/${here.id}`)).status).toBe(204);
+  });
+
   test('is gone back to by edits, which the history says, and which can be undone', async () => {
     const first = await datasetOf(analyst, source, 'regions');
     const second = await edit(analyst, first, { kind: 'set title', from: first.definition.title, to: 'Regions, shorter' });

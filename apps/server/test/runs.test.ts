@@ -137,6 +137,24 @@ test('values with quotes, percent signs, line breaks and other scripts are value
   expect(zero.body.problems[0]?.code).toBe('value-wrong-type');
 });
 
+test('a value marked private asks with the others and is kept nowhere', async () => {
+  const dataset = await datasetOf(analyst, source, 'harvests', 'coop', ['id', 'kilos']);
+  const secret = '17.4711';
+  const asked = parameter({ name: 'pin', isPrivate: true });
+  const open = parameter({ name: 'least' });
+  const asking = await edit(analyst, dataset, ...askingWith(dataset.definition, 'kilos', 'above', asked));
+  const both = await edit(analyst, asking, ...askingWith(asking.definition, 'kilos', 'above', open));
+  const done = await run(analyst, both, 'head', { [asked.id]: [secret], [open.id]: ['2.5'] });
+  const [[kept]] = (await own(`select count(*) from coop.harvests where kilos > ${secret}`)) as [[string]];
+  expect(done.counts?.at(-1)?.rows).toBe(kept);
+  const stored = await withSuperuser(cendra.database, (client) =>
+    client.query<{ run: string }>('select to_jsonb(r)::text as run from run r where id = $1', [done.id]),
+  );
+  expect(stored.rows[0]?.run).toContain('2.5');
+  expect(stored.rows[0]?.run).not.toContain(secret);
+  expect(JSON.stringify(await analyst.get<RunBody>(`/runs/${done.id}`))).not.toContain(secret);
+});
+
 test('dates on an instant mean whole days', async () => {
   const dataset = await datasetOf(analyst, source, 'harvests', 'coop', ['id', 'weighed_at']);
   const asked = parameter({ name: 'period', type: 'date', takes: 'range' });

@@ -1,3 +1,4 @@
+import { Client } from 'pg';
 import { postgresqlConnector } from '../../src/sources/connectors/postgresql';
 import { cluster, withSuperuser } from '../support/cluster';
 import { connectorContract } from './contract';
@@ -25,4 +26,23 @@ connectorContract('PostgreSQL', {
     ['the password', { secret: 'wrong' }, 'sign-in-refused'],
     ['TLS', { tls: 'verified' }, 'tls-unavailable'],
   ],
+});
+
+test('thousands of values reach the source by one statement', async () => {
+  const settings = { host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', tls: 'off' as const };
+  const snapshot = await postgresqlConnector.open(settings, cluster.demoPassword);
+  const asked = jest.spyOn(Client.prototype, 'query');
+  try {
+    const values = Array.from({ length: 10_000 }, (_each, n) => ({ type: { kind: 'whole' as const }, value: String(n) }));
+    const read = values.map((_each, n) => postgresqlConnector.dialect.value(n + 1, { kind: 'whole' }));
+    const rows = await snapshot.rows({
+      text: `select count(*) from (values ${read.map((each) => `(${each})`).join(', ')}) v`,
+      values,
+      columns: [],
+    });
+    expect([rows, asked.mock.calls.length]).toEqual([[['10000']], 2]);
+  } finally {
+    asked.mockRestore();
+    await snapshot.close();
+  }
 });

@@ -1,5 +1,5 @@
 /** What can be written twice without being computed twice: a column, a number, a bound value. */
-const SIMPLE = /^(?:"(?:[^"]|"")+"|\(?-?[0-9.]+\)?|v\.a[0-9]+|cast\(\$[0-9]+ as [a-z0-9(),]+\)|true|false)$/;
+const SIMPLE = /^(?:(?:"(?:[^"]|"")+"\.)?"(?:[^"]|"")+"|\(?-?[0-9.]+\)?|v\.a[0-9]+|cast\(\$[0-9]+ as [a-z0-9(),]+\)|true|false)$/;
 
 /**
  * A piece of SQL that uses its operands more than once. Operands that would have to be computed again are named
