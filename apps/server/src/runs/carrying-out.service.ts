@@ -79,7 +79,7 @@ export class CarryingOutService {
           live.result = await this.keep(rows, prepared, run.personId);
           // Whoever hears of the rows may have read them before this goes on.
           const read = prepared.inspection === undefined ? this.firstPages.untilRead(rows.result, signal) : undefined;
-          await this.records.update(live, { resultId: rows.result, rowsRead: rows.rows, stages: rows.stages });
+          await this.records.announce(live, { resultId: rows.result, rowsRead: rows.rows, stages: rows.stages });
           await read;
         },
         onCounts: (counts, clauses) => {

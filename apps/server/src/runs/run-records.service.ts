@@ -52,6 +52,13 @@ export class RunRecordsService {
     this.tell(live);
   }
 
+  /** Of a run under way: who hears of it asks this process, which knows it, while the row is still being written. */
+  async announce(live: LiveRun, change: Partial<Run>): Promise<void> {
+    Object.assign(live.run, change);
+    this.tell(live);
+    await this.runs.update(live.run.id, change as never);
+  }
+
   tell(live: LiveRun): void {
     const { run } = live;
     this.events.tell({ kind: 'run', person: run.personId, body: { ...this.shownLive(live), slot: run.slot, sources: run.sources } });

@@ -1,4 +1,4 @@
-import type { Client } from 'pg';
+import type { Client, QueryArrayResult } from 'pg';
 import type { BoundValue, Statement } from '@cendra/core';
 import { SETTING_PREFIX } from '@cendra/core';
 import { LIMITS } from '../../../limits';
@@ -18,10 +18,11 @@ interface Exported {
 export async function openSnapshot(settings: ConnectionSettings, secret: string, exported?: Exported): Promise<SourceSnapshot> {
   const client = await freshConnection(settings, secret);
   try {
-    await client.query('begin transaction isolation level repeatable read read only');
-    if (exported) await client.query(`set transaction snapshot '${exported.id.replaceAll("'", "''")}'`);
-    const { rows } = await client.query<[string, string]>({ text: 'select pg_backend_pid(), clock_timestamp()', rowMode: 'array' });
-    const [pid, asOf] = rows[0] ?? ['0', ''];
+    const taken = exported ? `set transaction snapshot '${exported.id.replaceAll("'", "''")}';` : '';
+    // One way there and back for all of it.
+    const text = `begin transaction isolation level repeatable read read only; ${taken} select pg_backend_pid(), clock_timestamp()`;
+    const answers = (await client.query({ text, rowMode: 'array' })) as unknown as readonly QueryArrayResult<[string, string]>[];
+    const [pid, asOf] = answers.at(-1)?.rows[0] ?? ['0', ''];
     const now = new Date(`${asOf.replace(' ', 'T')}`.replace(/\+00$/, 'Z'));
     return new PostgresqlSnapshot(client, settings, secret, pid, exported?.asOf ?? now);
   } catch (error) {
