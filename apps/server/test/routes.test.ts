@@ -1,7 +1,8 @@
 import 'reflect-metadata';
 import { Get } from '@nestjs/common';
 import type { DynamicModule, ExecutionContext, Type } from '@nestjs/common';
-import { ModuleRef, Reflector } from '@nestjs/core';
+import type { ModuleRef } from '@nestjs/core';
+import { Reflector } from '@nestjs/core';
 import { AppModule } from '../src/app.module';
 import { Access, Needs, NeedsNoSource } from '../src/people';
 import { ACCESS, NEEDS } from '../src/people/access';

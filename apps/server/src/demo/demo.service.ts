@@ -43,7 +43,8 @@ export class DemoService implements OnApplicationBootstrap {
     const known = (await this.sources.visibleTo(steward)).find((each) => each.name === name);
     if (known) {
       // The private cluster takes another free port when its old one is in use.
-      if (known.settings.port !== demo.port) await this.sources.change(known.id, { ...address, password: demo.password });
+      if (!('port' in known.settings) || known.settings.port !== demo.port)
+        await this.sources.change(known.id, { ...address, password: demo.password });
       return;
     }
     if ((await this.lists.list()).length > 0) return;

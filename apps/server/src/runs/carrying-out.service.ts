@@ -4,7 +4,7 @@ import { problem } from '@cendra/core';
 import { Engine, ResultStore } from '../engine';
 import { ProblemException, refused } from '../problems';
 import type { Source } from '../sources';
-import { loginOf, SourcesService } from '../sources';
+import { SourcesService } from '../sources';
 import { RUNS_ENGINE } from './engines';
 import type { StoredRows } from './execute';
 import { execute } from './execute';
@@ -101,7 +101,7 @@ export class CarryingOutService {
   }
 
   private async keep(rows: StoredRows, prepared: PreparedRun, madeBy: string): Promise<Result> {
-    const seal = { sources: [...prepared.sources.values()].map(({ id, settings }) => ({ id, login: loginOf(settings) })) };
+    const seal = { sources: [...prepared.sources.values()].map((each) => ({ id: each.id, login: this.sources.loginOf(each) })) };
     const moments = [...rows.moments].map(([source, asOf]) => ({ source, asOf: asOf.toISOString() }));
     const earliest = Math.min(...[...rows.moments.values()].map((each) => each.getTime()), Date.now());
     return this.results.keep({

@@ -7,7 +7,7 @@ import { Engine, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { notFound, refused } from '../problems';
-import { loginOf, SourcesService } from '../sources';
+import { SourcesService } from '../sources';
 import { PAGES_ENGINE } from './engines';
 import { FirstPages } from './first-pages';
 import { Result } from './result.entity';
@@ -37,8 +37,8 @@ export class ResultsService {
       result.seal.sources.map((each) => each.id),
     );
     const sealed = result.seal.sources.every(({ id: source, login }) => {
-      const { settings } = held.sources.get(source) ?? {};
-      return settings !== undefined && loginOf(settings) === login;
+      const found = held.sources.get(source);
+      return found !== undefined && this.sources.loginOf(found) === login;
     });
     // Rows that came from no source are nobody's but whose who made them.
     if (!sealed || (result.seal.sources.length === 0 && result.madeBy !== person.id)) throw notFound('result');

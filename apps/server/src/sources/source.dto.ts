@@ -1,10 +1,10 @@
 import { ApiProperty, PartialType } from '@nestjs/swagger';
 import { ArrayMaxSize, IsArray, IsIn, IsInt, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min, MinLength } from 'class-validator';
 import { ProblemDto } from '../problems';
-import type { Tls } from './connectors/connector';
 
 const TLS = ['off', 'required', 'verified'] as const;
 
+/** The settings of the one kind of source there is on the wire. */
 export class SourceSettingsDto {
   @ApiProperty()
   @IsString()
@@ -15,7 +15,7 @@ export class SourceSettingsDto {
   @ApiProperty() @IsInt() @Min(1) @Max(65_535) port!: number;
   @ApiProperty() @IsString() @MinLength(1) @MaxLength(63) database!: string;
   @ApiProperty() @IsString() @MinLength(1) @MaxLength(63) user!: string;
-  @ApiProperty({ enum: TLS }) @IsIn(TLS) tls!: Tls;
+  @ApiProperty({ enum: TLS }) @IsIn(TLS) tls!: (typeof TLS)[number];
 }
 
 /** The password is taken in and never given out. */

@@ -1,5 +1,5 @@
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
-import type { ConnectionSettings, TestAnswer } from './connectors/connector';
+import type { TestAnswer } from './connectors/connector';
 
 /** A test and the settings it was made with, so that a changed setting makes it stale. */
 export interface RecordedTest {
@@ -14,8 +14,9 @@ export class Source {
   @Column('text') name!: string;
   /** Two letters that stand for it on lanes. */
   @Column('text') mark!: string;
-  @Column('text') kind!: 'postgresql';
-  @Column('jsonb') settings!: ConnectionSettings;
+  @Column('text') kind!: string;
+  /** What they are is known to the connector of the kind. */
+  @Column('jsonb') settings!: object;
   @Column('bytea', { select: false }) secret!: Buffer;
   @Column('jsonb', { nullable: true }) test!: RecordedTest | null;
 }

@@ -16,6 +16,7 @@ import {
   SampleDto,
   SourceAccessDto,
   SourceDto,
+  SourceSettingsDto,
   TablesDto,
   TestAnswerDto,
   TestSourceDto,
@@ -191,7 +192,7 @@ export class SourcesController {
     const { id, name, mark, kind, settings, test } = source;
     const steward = person.role === 'steward';
     const shown: SourceDto = { id, name, mark, kind };
-    if (steward) shown.settings = settings;
+    if (steward) shown.settings = settings as SourceSettingsDto;
     if (test) {
       const { detail, ...answer } = test.answer as TestAnswerDto;
       shown.test = { ...answer, at: test.at, stale: this.sources.isStale(source), ...(steward && detail !== undefined ? { detail } : {}) };

@@ -1,5 +1,4 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { lookup } from 'node:dns/promises';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
@@ -7,7 +6,7 @@ import type { Person } from '../people';
 import { notFound, refused } from '../problems';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
-import type { ConnectionSettings, Connector, DescribedTable, SourceSnapshot, TestAnswer } from './connectors/connector';
+import type { Connector, DescribedTable, SourceSnapshot, TestAnswer } from './connectors/connector';
 import { connectorOf } from './connectors/registry';
 import { seal, unseal } from './secret-box';
 import { SourceGrant } from './source-grant.entity';
@@ -79,15 +78,16 @@ export class SourcesService {
   }
 
   async add(given: NewSourceDto): Promise<Source> {
-    const settings = settingsOf(given);
-    await this.refuseOwnDatabase(settings);
+    const connector = connectorOf(FIRST_KIND);
+    const settings = connector.settingsOf(given);
+    await this.refuseOwnDatabase(connector, settings);
     await this.refuseTakenName(given.name, undefined);
     const id = randomUUID();
     const source = this.sources.create({
       id,
       name: given.name,
       mark: given.mark.toUpperCase(),
-      kind: 'postgresql',
+      kind: connector.kind,
       settings,
       secret: seal(this.settings.secretKey, id, given.password),
       test: null,
@@ -99,11 +99,11 @@ export class SourcesService {
   async change(id: string, given: ChangedSourceDto): Promise<Source> {
     const source = await this.sources.findOneBy({ id });
     if (!source) throw notFound('source');
-    const settings = settingsOf({ ...source.settings, ...withoutUndefined(given) });
-    await this.refuseOwnDatabase(settings);
+    const connector = this.connector(source);
+    const settings = connector.settingsOf({ ...source.settings, ...withoutUndefined(given) });
+    await this.refuseOwnDatabase(connector, settings);
     if (given.name !== undefined) await this.refuseTakenName(given.name, id);
-    const moved =
-      settings.host !== source.settings.host || settings.port !== source.settings.port || settings.user !== source.settings.user;
+    const moved = connector.secretGoesTo(settings) !== connector.secretGoesTo(source.settings);
     if (moved && given.password === undefined) {
       throw refused(
         422,
@@ -149,31 +149,36 @@ export class SourcesService {
 
   /** Tries settings that are not saved. */
   async try(given: TestSourceDto): Promise<TestAnswer> {
-    const settings = settingsOf(given);
-    await this.refuseOwnDatabase(settings);
-    if (given.password !== undefined) return connectorOf('postgresql').test(settings, given.password);
     const source = given.source === undefined ? null : await this.sources.findOneBy({ id: given.source });
-    const same =
-      source && source.settings.host === settings.host && source.settings.port === settings.port && source.settings.user === settings.user;
+    const connector = source ? this.connector(source) : connectorOf(FIRST_KIND);
+    const settings = connector.settingsOf(given);
+    await this.refuseOwnDatabase(connector, settings);
+    if (given.password !== undefined) return connector.test(settings, given.password);
+    const same = source && connector.secretGoesTo(source.settings) === connector.secretGoesTo(settings);
     if (!source || !same)
       throw refused(422, 'password-needed', 'These settings need their password.', { pointer: '/password' }, 'the user’s password');
-    return connectorOf(source.kind).test(settings, await this.secretOf(source));
+    return connector.test(settings, await this.secretOf(source));
   }
 
   /** Tests a saved source and records the answer with the settings it speaks of. */
   async test(source: Source): Promise<Source> {
     const answer = await this.connector(source).test(source.settings, await this.secretOf(source));
-    const test: RecordedTest = { answer, at: new Date().toISOString(), settingsHash: hashOf(source.settings) };
+    const test: RecordedTest = { answer, at: new Date().toISOString(), settingsHash: this.hashOf(source) };
     await this.sources.update(source.id, { test: test as never });
     return { ...source, test };
   }
 
   isStale(source: Source): boolean {
-    return source.test !== null && source.test.settingsHash !== hashOf(source.settings);
+    return source.test !== null && source.test.settingsHash !== this.hashOf(source);
   }
 
   connector(source: Source): Connector {
     return connectorOf(source.kind);
+  }
+
+  /** Who reads what there: results are shared only where this is the same. */
+  loginOf(source: Source): string {
+    return this.connector(source).loginOf(source.settings);
   }
 
   async tables(source: Source) {
@@ -213,42 +218,27 @@ export class SourcesService {
       throw refused(409, 'name-taken', `There is a source named ${name} already.`, { pointer: '/name' }, 'another name');
   }
 
-  /** Cendra's own database is no source: compared by resolved address, port and name. */
-  private async refuseOwnDatabase(settings: ConnectionSettings): Promise<void> {
-    const own = new URL(this.settings.database);
-    if (Number(own.port) !== settings.port || decodeURIComponent(own.pathname.slice(1)) !== settings.database) return;
-    const addresses = await Promise.all(
-      [own.hostname, settings.host].map((host) =>
-        lookup(host).then(
-          ({ address }) => address,
-          () => host,
-        ),
-      ),
+  /** Cendra's own database is no source. */
+  private async refuseOwnDatabase(connector: Connector, settings: object): Promise<void> {
+    if (!(await connector.isAt(settings, this.settings.database))) return;
+    throw refused(
+      422,
+      'own-database',
+      'This is Cendra’s own database, which cannot be a source.',
+      { pointer: '/database' },
+      'a database with data to report on',
     );
-    const loopback = (address: string | undefined) => address === '::1' || address?.startsWith('127.') === true;
-    if (addresses[0] === addresses[1] || addresses.every(loopback)) {
-      throw refused(
-        422,
-        'own-database',
-        'This is Cendra’s own database, which cannot be a source.',
-        { pointer: '/database' },
-        'a database with data to report on',
-      );
-    }
+  }
+
+  private hashOf(source: Source): string {
+    return createHash('sha256')
+      .update(JSON.stringify(this.connector(source).settingsOf(source.settings)))
+      .digest('hex');
   }
 }
 
-function settingsOf({ host, port, database, user, tls }: ConnectionSettings): ConnectionSettings {
-  return { host, port, database, user, tls };
-}
+/** What a new source is while there is one kind of them. */
+const FIRST_KIND = 'postgresql';
 
 const withoutUndefined = <T extends object>(given: T) =>
   Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)) as T;
-
-/** Who reads there: results are shared only where this is the same. */
-export const loginOf = ({ host, port, database, user }: ConnectionSettings) => `${user}@${host}:${port}/${database}`;
-
-const hashOf = (settings: ConnectionSettings) =>
-  createHash('sha256')
-    .update(JSON.stringify(settingsOf(settings)))
-    .digest('hex');

@@ -3,13 +3,13 @@ import { join } from 'node:path';
 import type { Relation, Statement } from '@cendra/core';
 import { columnsOf, compile, problem } from '@cendra/core';
 import { ProblemException } from '../../src/problems';
-import type { ConnectionSettings, Connector, Segment, SegmentSink, SourceSnapshot } from '../../src/sources/connectors/connector';
+import type { Connector, Segment, SegmentSink, SourceSnapshot } from '../../src/sources/connectors/connector';
 import { folderFor, unique } from '../support/cluster';
 
 /** What a kind of source brings to the contract. */
 export interface ContractCase {
   readonly connector: Connector;
-  readonly settings: () => ConnectionSettings;
+  readonly settings: () => Readonly<Record<string, unknown>> & { readonly user: string };
   readonly secret: () => string;
   /** A readable table with at least 1 000 rows, and the name of a whole-number column in it without nulls. */
   readonly table: { readonly schema: string; readonly name: string; readonly key: string; readonly rows: number };
@@ -23,7 +23,11 @@ export interface ContractCase {
   readonly stacked: string;
   /** Whether anything of Cendra's works in the source now. */
   readonly busy: () => Promise<boolean>;
-  readonly wrong: readonly (readonly [what: string, change: Partial<ConnectionSettings> & { readonly secret?: string }, code: string])[];
+  readonly wrong: readonly (readonly [
+    what: string,
+    change: Readonly<Record<string, unknown>> & { readonly secret?: string },
+    code: string,
+  ])[];
 }
 
 const limits = { rows: 1e9, bytes: 1e12 };

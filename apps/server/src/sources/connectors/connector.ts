@@ -1,15 +1,5 @@
 import type { CatalogueColumn, CatalogueKey, CatalogueRelation, Dialect, Problem, Statement } from '@cendra/core';
 
-export type Tls = 'off' | 'required' | 'verified';
-
-export interface ConnectionSettings {
-  readonly host: string;
-  readonly port: number;
-  readonly database: string;
-  readonly user: string;
-  readonly tls: Tls;
-}
-
 export type TestAnswer =
   | { readonly ok: true; readonly user: string; readonly version: string; readonly ms: number; readonly tables: number }
   | { readonly ok: false; readonly problem: Problem; readonly detail?: string };
@@ -94,13 +84,24 @@ export interface SourceSnapshot {
   close(): Promise<void>;
 }
 
-/** Everything Cendra asks of a kind of source. A new kind is one folder that gives this and passes the contract suite. */
-export interface Connector {
+/**
+ * Everything Cendra asks of a kind of source. A new kind is one folder that gives this and passes the contract suite.
+ * What its settings are is its own matter: elsewhere they are kept, compared and handed back.
+ */
+export interface Connector<Settings extends object = object> {
   readonly kind: string;
   readonly dialect: Dialect;
-  test(settings: ConnectionSettings, secret: string): Promise<TestAnswer>;
-  tables(settings: ConnectionSettings, secret: string): Promise<readonly CatalogueTable[]>;
+  /** The settings of the kind among what was given, and nothing else of it. */
+  settingsOf(given: object): Settings;
+  /** Who reads what there: results are shared only where this is the same. */
+  loginOf(settings: Settings): string;
+  /** Where the secret is sent, and for whom: it goes nowhere else than it was given for. */
+  secretGoesTo(settings: Settings): string;
+  /** Whether this is the database at an address, such as Cendra's own, which is no source. */
+  isAt(settings: Settings, address: string): Promise<boolean>;
+  test(settings: Settings, secret: string): Promise<TestAnswer>;
+  tables(settings: Settings, secret: string): Promise<readonly CatalogueTable[]>;
   /** Undefined when there is no such table or it may not be read. */
-  describe(settings: ConnectionSettings, secret: string, schema: string, table: string): Promise<DescribedTable | undefined>;
-  open(settings: ConnectionSettings, secret: string): Promise<SourceSnapshot>;
+  describe(settings: Settings, secret: string, schema: string, table: string): Promise<DescribedTable | undefined>;
+  open(settings: Settings, secret: string): Promise<SourceSnapshot>;
 }

@@ -3,7 +3,7 @@ import { isIP } from 'node:net';
 import { Client } from 'pg';
 import { LIMITS } from '../../../limits';
 import { refused } from '../../../problems';
-import type { ConnectionSettings } from '../connector';
+import type { PostgresqlSettings } from './settings';
 import { connectionProblem } from './errors';
 
 /** Everything comes back as the database's own text; nothing is made a JavaScript number or date on the way. */
@@ -26,7 +26,7 @@ const OPTIONS = [
 ];
 
 /** A fresh connection with the session settings every result depends on. Rejects with a ProblemException. */
-export async function connect(settings: ConnectionSettings, secret: string): Promise<Client> {
+export async function connect(settings: PostgresqlSettings, secret: string): Promise<Client> {
   const client = new Client({
     host: settings.host,
     port: settings.port,
@@ -67,13 +67,13 @@ interface Spare {
 const spares = new Map<string, Spare>();
 const SPARE_FOR = 60_000;
 
-const keyOf = (settings: ConnectionSettings, secret: string) =>
+const keyOf = (settings: PostgresqlSettings, secret: string) =>
   createHash('sha256')
     .update(JSON.stringify([settings, secret]))
     .digest('hex');
 
 /** A connection nobody used before: the spare one when it is still alive, else a new one. A next spare is opened in the background. */
-export async function freshConnection(settings: ConnectionSettings, secret: string): Promise<Client> {
+export async function freshConnection(settings: PostgresqlSettings, secret: string): Promise<Client> {
   const key = keyOf(settings, secret);
   const spare = spares.get(key);
   spares.delete(key);
@@ -85,7 +85,7 @@ export async function freshConnection(settings: ConnectionSettings, secret: stri
 }
 
 /** Opens the spare for the next run of the same sign-in, unless there is one. It is dropped when nobody needs it. */
-export function openSpare(settings: ConnectionSettings, secret: string): void {
+export function openSpare(settings: PostgresqlSettings, secret: string): void {
   const key = keyOf(settings, secret);
   if (spares.has(key)) return;
   const client = connect(settings, secret);
@@ -108,7 +108,7 @@ function isAlive(client: Client): boolean {
 }
 
 /** Runs `use` on a connection of its own, bounded in time, and always closes it. */
-export async function withConnection<T>(settings: ConnectionSettings, secret: string, use: (client: Client) => Promise<T>): Promise<T> {
+export async function withConnection<T>(settings: PostgresqlSettings, secret: string, use: (client: Client) => Promise<T>): Promise<T> {
   const client = await connect(settings, secret);
   let timer: NodeJS.Timeout | undefined;
   const stalled = new Promise<never>((_resolve, reject) => {

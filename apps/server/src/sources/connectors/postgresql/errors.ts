@@ -2,7 +2,7 @@ import type { Problem } from '@cendra/core';
 import { problem } from '@cendra/core';
 import type { ProblemException } from '../../../problems';
 import { refused } from '../../../problems';
-import type { ConnectionSettings } from '../connector';
+import type { PostgresqlSettings } from './settings';
 
 interface Explained {
   readonly problem: Problem;
@@ -13,7 +13,7 @@ const codeOf = (error: unknown) => (typeof error === 'object' && error !== null 
 const messageOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
 
 /** Why connecting failed, in words that name the setting to look at. The place is the setting's pointer. */
-export function connectionProblem(error: unknown, { host, port, database, user, tls }: ConnectionSettings): Explained {
+export function connectionProblem(error: unknown, { host, port, database, user, tls }: PostgresqlSettings): Explained {
   const detail = messageOf(error);
   const say = (code: string, message: string, pointer: string, expected?: string): Explained => ({
     problem: problem(code, message, { pointer }, expected),

@@ -1,12 +1,14 @@
 import { problem, postgresql } from '@cendra/core';
 import { ProblemException } from '../../../problems';
-import type { ConnectionSettings, Connector, TestAnswer } from '../connector';
+import type { Connector, TestAnswer } from '../connector';
 import { readTable, readTables } from './catalogue';
 import { withConnection } from './connect';
 import { statementProblem } from './errors';
+import type { PostgresqlSettings } from './settings';
+import { isAt, loginOf, secretGoesTo, settingsOf } from './settings';
 import { openSnapshot } from './snapshot';
 
-async function test(settings: ConnectionSettings, secret: string): Promise<TestAnswer> {
+async function test(settings: PostgresqlSettings, secret: string): Promise<TestAnswer> {
   const started = performance.now();
   try {
     return await withConnection(settings, secret, async (client): Promise<TestAnswer> => {
@@ -44,9 +46,13 @@ async function asking<T>(work: Promise<T>): Promise<T> {
   }
 }
 
-export const postgresqlConnector: Connector = {
+export const postgresqlConnector: Connector<PostgresqlSettings> = {
   kind: 'postgresql',
   dialect: postgresql('settings'),
+  settingsOf,
+  loginOf,
+  secretGoesTo,
+  isAt,
   test,
   tables: (settings, secret) => asking(withConnection(settings, secret, readTables)),
   describe: (settings, secret, schema, table) => asking(withConnection(settings, secret, (client) => readTable(client, schema, table))),

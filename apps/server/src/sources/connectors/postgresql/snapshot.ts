@@ -3,10 +3,11 @@ import type { BoundValue, Statement } from '@cendra/core';
 import { SETTING_PREFIX } from '@cendra/core';
 import { LIMITS } from '../../../limits';
 import { ProblemException, refused } from '../../../problems';
-import type { ConnectionSettings, CopyLimits, CopyOutcome, CopyProgress, SegmentSink, SourceSnapshot } from '../connector';
+import type { CopyLimits, CopyOutcome, CopyProgress, SegmentSink, SourceSnapshot } from '../connector';
 import { closeQuietly, destroy, freshConnection, openSpare, withConnection } from './connect';
 import { copyInSegments } from './copy';
 import { statementProblem } from './errors';
+import type { PostgresqlSettings } from './settings';
 
 /** A snapshot that is open already, as the source names it to other connections. */
 interface Exported {
@@ -15,7 +16,7 @@ interface Exported {
 }
 
 /** One repeatable-read, read-only transaction on a fresh connection, of now or of a snapshot that is open. */
-export async function openSnapshot(settings: ConnectionSettings, secret: string, exported?: Exported): Promise<SourceSnapshot> {
+export async function openSnapshot(settings: PostgresqlSettings, secret: string, exported?: Exported): Promise<SourceSnapshot> {
   const client = await freshConnection(settings, secret);
   try {
     const taken = exported ? `set transaction snapshot '${exported.id.replaceAll("'", "''")}';` : '';
@@ -45,7 +46,7 @@ class PostgresqlSnapshot implements SourceSnapshot {
 
   constructor(
     private readonly client: Client,
-    private readonly settings: ConnectionSettings,
+    private readonly settings: PostgresqlSettings,
     private readonly secret: string,
     private readonly pid: string,
     readonly asOf: Date,
