@@ -30,9 +30,14 @@ async function main(): Promise<void> {
   app.getHttpAdapter().getInstance().disable('x-powered-by');
   SwaggerModule.setup('api/docs', app, () => describeApi(app), { jsonDocumentUrl: 'api/openapi.json' });
   if (settings.webFolder !== undefined) servePages(app, settings.webFolder);
+  // A reader that is busy for some seconds would send its next request on a connection the server is just closing.
+  app.getHttpServer().keepAliveTimeout = KEEP_ALIVE;
   await app.listen(settings.port, settings.host);
   process.send?.({ listening: settings.port });
 }
+
+/** So long a connection is kept for a reader's next request, in ms. */
+const KEEP_ALIVE = 65_000;
 
 /** No inline script; styles may be inline, which the editors need for positions and sizes. */
 const POLICY = {

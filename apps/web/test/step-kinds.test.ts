@@ -6,7 +6,7 @@ import { applyEdits, emptyDefinition, KINDS, lanesOf } from '@cendra/core';
 import { graph } from '../../../packages/core/test/support/graphs';
 import { meetStep } from '../../../packages/core/test/support/made-up-kind';
 import { LaneStrip } from '../src/bench/lane-strip';
-import type { BenchKind } from '../src/bench/step-kinds';
+import type { BenchKind } from '../src/bench/step-kind';
 import { BENCH_KINDS } from '../src/bench/step-kinds';
 
 /** What the bench has to know of a kind of step: a line in its registry. A made-up kind with two inputs is added by that alone. */

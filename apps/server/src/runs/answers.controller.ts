@@ -1,23 +1,11 @@
 import { Body, Controller, HttpCode, Post, Req } from '@nestjs/common';
-import { ApiOkResponse, ApiProperty, ApiTags } from '@nestjs/swagger';
-import { IsInt, IsObject, IsUUID, Min } from 'class-validator';
+import { ApiOkResponse, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import type { HeldDatasetOf } from '../datasets';
 import { HeldDataset } from '../datasets';
 import { Access, Held, Needs, Person, SignedInPerson } from '../people';
 import { AnswersService } from './answers.service';
-
-export class QuestionDto {
-  @ApiProperty() @IsUUID() dataset!: string;
-  @ApiProperty() @IsInt() @Min(1) revision!: number;
-  /** By parameter id; a list of texts in wire form, empty for blank. */
-  @ApiProperty({ type: 'object', additionalProperties: { type: 'array', items: { type: 'string' } } }) @IsObject() values!: Record<
-    string,
-    string[]
-  >;
-  /** What is asked; checked by core, which also says what its answer looks like. */
-  @ApiProperty({ type: 'object', additionalProperties: true }) @IsObject() question!: object;
-}
+import { QuestionDto } from './question.dto';
 
 /** Questions about a dataset's rows that are answered with few words: values, choices, what became of a row. */
 @ApiTags('answers')

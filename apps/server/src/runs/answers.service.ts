@@ -5,7 +5,7 @@ import type { HeldDatasetOf } from '../datasets';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { ProblemException, refused } from '../problems';
-import type { QuestionDto } from './answers.controller';
+import type { QuestionDto } from './question.dto';
 import { Gate } from '../engine';
 import type { Prepared } from './preparing.service';
 import { PreparingService } from './preparing.service';

@@ -1,7 +1,7 @@
 import { Suspense } from 'react';
 import type { CheckedStep } from '@cendra/core';
 import { EmptyState, ProblemLine } from '../ui/notice';
-import type { StepEditorProps } from './step-kinds';
+import type { StepEditorProps } from './step-kind';
 import { BENCH_KINDS } from './step-kinds';
 
 interface Props extends Omit<StepEditorProps, 'checked'> {

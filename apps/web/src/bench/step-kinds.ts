@@ -1,38 +1,8 @@
-import type { ComponentType } from 'react';
 import { lazy } from 'react';
-import type { CheckedStep, ClauseCounts, Edit, KindName, Mint, Step } from '@cendra/core';
+import type { KindName, Mint, Step } from '@cendra/core';
 import { addStepAfter, calculateStep, criteriaStep } from '@cendra/core';
-import type { StepCountDto } from '../api';
+import type { Adding, BenchKind } from './step-kind';
 import { TableEditor } from './table-editor';
-import type { Bench } from './use-bench';
-
-/** What the editor of any kind of step is given. */
-export interface StepEditorProps {
-  readonly bench: Bench;
-  readonly checked: CheckedStep;
-  readonly counts: Readonly<Record<string, StepCountDto>>;
-  /** Clause counts of the rows shown, where the step is one of criteria. */
-  readonly clauses: ClauseCounts | undefined;
-  readonly countsCurrent: boolean;
-  readonly onFailed: (field?: string) => void;
-}
-
-/** How a kind is offered behind the selected step, and what choosing it does. */
-export interface Adding {
-  readonly word: string;
-  readonly says: string;
-  /** The edits that add it, and the step to select then. */
-  begin(mint: Mint, definition: Bench['trail']['definition'], after: Step): { readonly edits: readonly Edit[]; readonly step: string };
-}
-
-/** A kind of step on the bench. */
-export interface BenchKind {
-  readonly Editor: ComponentType<StepEditorProps>;
-  /** Left out where a step of the kind does not stand behind another one. */
-  readonly adding?: Adding;
-  /** The editor shows what is wrong at its place, so that it is not told above it too. */
-  readonly showsProblems?: boolean;
-}
 
 /** The step is put behind the selected one and takes its place where that was used. */
 const behind =

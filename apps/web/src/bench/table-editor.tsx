@@ -6,7 +6,7 @@ import type { KnownTableDto } from '../api';
 import { Button } from '../ui/button';
 import { RoleGlyph } from '../ui/glyphs';
 import { Tick } from '../ui/tick';
-import type { StepEditorProps } from './step-kinds';
+import type { StepEditorProps } from './step-kind';
 
 /** Which columns of the table are handed on. None is ticked to begin with; criteria may use the others. */
 export function TableEditor({ bench, checked }: StepEditorProps) {

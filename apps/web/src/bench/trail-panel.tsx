@@ -13,7 +13,7 @@ import { followWords } from './follow/use-follow';
 import type { LaneSource } from './lane-strip';
 import { LaneStrip } from './lane-strip';
 import { mint } from './mint';
-import type { Adding } from './step-kinds';
+import type { Adding } from './step-kind';
 import { BENCH_KINDS } from './step-kinds';
 import type { Bench } from './use-bench';
 

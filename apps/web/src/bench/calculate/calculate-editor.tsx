@@ -6,7 +6,7 @@ import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { EmptyState } from '../../ui/notice';
 import { mint } from '../mint';
-import type { StepEditorProps } from '../step-kinds';
+import type { StepEditorProps } from '../step-kind';
 import { CalendarSentence } from './calendar-sentence';
 import { FieldEditor } from './field-editor';
 

@@ -6,7 +6,7 @@ import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { mint } from '../mint';
 import { ChoiceSlot } from '../slots';
-import type { StepEditorProps } from '../step-kinds';
+import type { StepEditorProps } from '../step-kind';
 import { ClauseLines } from './clause-lines';
 import { StatementShown } from './statement-shown';
 
