@@ -1,22 +1,14 @@
-import type { Expression, OrderBy, Window } from '../expressions';
-import { cast, fieldsUsed, nowValue, parameterKeysUsed, widen } from '../expressions';
+import type { Expression } from '../expressions';
+import { cast, fieldsUsed, widen } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import { isNumber } from '../fields';
 import type { Binding } from '../parameters';
-import { dayOfMoment, resolveRelativeDay } from '../parameters';
-import type { Value } from '../values';
-import { formatDecimal, writeValue } from '../values';
-import type { Decimal } from '../values';
 import type { Dialect } from './dialect';
 import type { Column, MeasureColumn, Relation, TableColumn } from './relation';
 import { buildsOnCalculated } from './levels';
 import { columnsOf, keptOf, usesOfNodes } from './relation';
-
-/** A value that travels beside a statement, in wire form; a list travels as one value. */
-export interface BoundValue {
-  readonly type: FieldType;
-  readonly value: string | readonly string[];
-}
+import type { BoundValue } from './write-expressions';
+import { Expressions } from './write-expressions';
 
 /** One statement for one engine. `values[n-1]` is what place n reads. */
 export interface Statement {
@@ -30,8 +22,7 @@ export interface Statement {
  * order of the trail. Values are never in the text, except numbers and yes/no in canonical form.
  */
 export function compile(relation: Relation, dialect: Dialect, binding: Pick<Binding, 'bound' | 'now'>): Statement {
-  const compiler = new Compiler(dialect, binding);
-  return compiler.statement(relation);
+  return new Compiler(dialect, new Expressions(dialect, binding)).statement(relation);
 }
 
 /** Rows to select from, and how their columns are written there: each with the node it comes from before it. */
@@ -47,25 +38,23 @@ interface Written {
   readonly own: ReadonlyMap<FieldId, string>;
 }
 
+/** Writes selects; what stands in them is written by `Expressions`. */
 class Compiler {
   private readonly tables: string[] = [];
   private readonly names = new Set<string>();
-  private readonly values: BoundValue[] = [];
-  private readonly places = new Map<string, number>();
   private readonly written = new Map<Relation, Written>();
   private uses: ReadonlyMap<Relation, number> = new Map();
-  private inEveryRow = false;
 
   constructor(
     private readonly dialect: Dialect,
-    private readonly binding: Pick<Binding, 'bound' | 'now'>,
+    private readonly expressions: Expressions,
   ) {}
 
   statement(relation: Relation): Statement {
     this.uses = usesOfNodes(relation);
     const select = this.select(relation);
     const head = this.tables.length > 0 ? `with ${this.tables.join(',\n')}\n` : '';
-    return { text: head + select, values: this.values, columns: columnsOf(relation) };
+    return { text: head + select, values: this.expressions.values, columns: columnsOf(relation) };
   }
 
   /** The relation as a select; its inputs become common table expressions before it. */
@@ -102,12 +91,12 @@ class Compiler {
         return relation.inputs.map((input) => this.stacked(relation, input, own)).join('\nunion all\n');
       case 'limit': {
         const input = this.input(relation.input);
-        const order = relation.order ? ` order by ${this.ordered(relation.order, (of) => this.expression(of, input))}` : '';
+        const order = relation.order ? ` order by ${this.expressions.ordered(relation.order, (of) => this.expression(of, input))}` : '';
         return `select ${this.chosen(relation, input, own)} from ${input.from}${order} limit ${relation.count}`;
       }
       case 'sort': {
         const input = this.input(relation.input);
-        return `select ${this.chosen(relation, input, own)} from ${input.from} order by ${this.ordered(relation.order, (of) => this.expression(of, input))}`;
+        return `select ${this.chosen(relation, input, own)} from ${input.from} order by ${this.expressions.ordered(relation.order, (of) => this.expression(of, input))}`;
       }
       case 'group':
         return this.group(relation, own);
@@ -148,12 +137,8 @@ class Compiler {
     return `select ${listed(list)} from ${from.from}`;
   }
 
-  /** Values in what is calculated are read in every row, and say nothing of how many rows there will be. */
   private calculated(expression: Expression, input: Compiled): string {
-    this.inEveryRow = true;
-    const sql = this.expression(expression, input);
-    this.inEveryRow = false;
-    return sql;
+    return this.expressions.inEveryRow(expression, (id) => this.column(input, id));
   }
 
   /** Whether a table's columns are converted on reading and used by what is calculated, possibly several times. */
@@ -247,108 +232,7 @@ class Compiler {
   }
 
   private expression(node: Expression, input: Compiled): string {
-    const sql = (of: Expression) => this.expression(of, input);
-    switch (node.op) {
-      case 'literal':
-        return this.literal(node.type, node.value);
-      case 'field':
-        return this.column(input, node.id);
-      case 'parameter':
-        return this.parameter(node);
-      case 'arithmetic':
-        return this.dialect.arithmetic(node, sql(node.left), sql(node.right));
-      case 'negate':
-        return this.dialect.negate(node, sql(node.of));
-      case 'widen':
-        return this.dialect.widen(node, sql(node.of));
-      case 'compare':
-        return this.compare(node, sql(node.left), sql(node.right));
-      case 'and':
-      case 'or':
-        return `(${node.items.map(sql).join(` ${node.op} `)})`;
-      case 'not':
-        return `(not ${sql(node.of)})`;
-      case 'isNull':
-        return `(${sql(node.of)} is null)`;
-      case 'isTrue':
-        return `(${sql(node.of)} is true)`;
-      case 'in':
-        return `(${sql(node.of)} in (${node.items.map(sql).join(', ')}))`;
-      case 'inList':
-        return `(${sql(node.of)} in (${this.list(node.id, node.listType)}))`;
-      case 'like':
-        return this.dialect.like(sql(node.of), sql(node.pattern), node.escape);
-      case 'textMatch':
-        return this.dialect.textMatch(node.how, sql(node.of), sql(node.part));
-      case 'dayAfter':
-        return this.dialect.dayAfter(sql(node.of));
-      case 'now':
-        return this.place(node.type, writeValue(node.type, nowValue(node.word, this.binding.now)), `now ${node.type.kind}`);
-      case 'relativeDay':
-        return this.literal(node.type, resolveRelativeDay(node.day, dayOfMoment(this.binding.now), node.calendar) ?? null);
-      case 'case':
-        return `(case ${node.branches.map(({ when, then }) => `when ${sql(when)} then ${sql(then)}`).join(' ')} else ${sql(node.otherwise)} end)`;
-      case 'coalesce':
-        return `coalesce(${node.items.map(sql).join(', ')})`;
-      case 'cast':
-        return this.dialect.cast(node, sql(node.of));
-      case 'call':
-        return this.dialect.call(node, node.of.map(sql), (text) => this.place({ kind: 'text' }, text, `text ${text}`));
-      case 'window':
-        return this.dialect.window(node, node.of.map(sql), this.over(node, sql));
-    }
-  }
-
-  private over({ partition, order, frame }: Window, sql: (of: Expression) => string): string {
-    const keys = partition.length > 0 ? [`partition by ${partition.map(sql).join(', ')}`] : [];
-    const rows = frame ? [`rows between ${bound(frame.from, 'preceding')} and ${bound(frame.until, 'following')}`] : [];
-    return `(${[...keys, ...(order.length > 0 ? [`order by ${this.ordered(order, sql)}`] : []), ...rows].join(' ')})`;
-  }
-
-  private ordered(order: readonly OrderBy[], sql: (of: Expression) => string): string {
-    const orders = order.map(({ of, descending, nullsFirst }) => {
-      const key = of.type.kind === 'text' ? this.dialect.binary(sql(of)) : sql(of);
-      // A constant in an order means a column's number to an engine, and orders nothing.
-      return `${of.op === 'literal' ? `(${key}) + 0` : key}${descending ? ' desc' : ''} nulls ${nullsFirst ? 'first' : 'last'}`;
-    });
-    return orders.join(', ');
-  }
-
-  private compare(node: Expression & { op: 'compare' }, left: string, right: string): string {
-    const ordered = node.left.type.kind === 'text' && node.operator !== '=' && node.operator !== '<>';
-    return ordered
-      ? `(${this.dialect.binary(left)} ${node.operator} ${this.dialect.binary(right)})`
-      : `(${left} ${node.operator} ${right})`;
-  }
-
-  private literal(type: FieldType, value: Value): string {
-    if (value === null) return `cast(null as ${this.dialect.typeName(type)})`;
-    if (type.kind === 'yesno') return value === true ? 'true' : 'false';
-    if (type.kind === 'whole' || type.kind === 'decimal') return numberText(value as Decimal);
-    const written = writeValue(type, value);
-    return this.place(type, written, `${type.kind} ${written}`);
-  }
-
-  private parameter(node: Expression & { op: 'parameter' }): string {
-    const bound = this.binding.bound.get(node.id);
-    const value = bound?.takes === 'one' ? bound.value : bound?.takes === 'range' && node.part ? bound[node.part] : undefined;
-    if (value === undefined) throw new RangeError(`parameter ${node.id} has no value; blanks are applied before compiling`);
-    if (value === null) return `cast(null as ${this.dialect.typeName(node.type)})`;
-    return this.place(node.type, writeValue(node.type, value), `parameter ${parameterKeysUsed(node)[0]}`);
-  }
-
-  private list(id: string, type: FieldType): string {
-    const bound = this.binding.bound.get(id);
-    if (bound?.takes !== 'several') throw new RangeError(`parameter ${id} has no list; blanks are applied before compiling`);
-    this.values.push({ type, value: bound.values.flatMap((each) => (each === null ? [] : [writeValue(type, each)])) });
-    return this.dialect.list(this.values.length, type);
-  }
-
-  /** What is used twice reads the same place. */
-  private place(type: FieldType, value: string, key: string): string {
-    const index = this.places.get(key) ?? this.values.push({ type, value });
-    this.places.set(key, index);
-    return this.inEveryRow ? this.dialect.constant(index, type) : this.dialect.value(index, type);
+    return this.expressions.sql(node, (id) => this.column(input, id));
   }
 }
 
@@ -359,12 +243,6 @@ function levelOf(keys: readonly string[]): string {
   return `case ${bits} ${keys.map((_key, index) => `when ${2 ** index - 1} then ${keys.length - index}`).join(' ')} else 0 end`;
 }
 
-/** One end of a frame: rows before the current one are negative. */
-function bound(rows: number | undefined, open: 'preceding' | 'following'): string {
-  if (rows === undefined) return `unbounded ${open}`;
-  return rows === 0 ? 'current row' : `${Math.abs(rows)} ${rows < 0 ? 'preceding' : 'following'}`;
-}
-
 /** A select's list; rows of which no column is wanted still have to be there to be counted. */
 const listed = (columns: readonly string[]) => (columns.length > 0 ? columns.join(', ') : '1 as "row"');
 
@@ -373,12 +251,6 @@ const JOINS = { pairs: 'join', left: 'left join', right: 'right join', both: 'fu
 /** A value in the type all inputs of a union have in common. */
 function inType(of: Expression, type: FieldType): Expression {
   return isNumber(of.type) && isNumber(type) ? widen(of, type) : cast(of, type);
-}
-
-/** Negative numbers are parenthesised, so that a sign before them does not become a comment. */
-function numberText(value: Decimal): string {
-  const digits = formatDecimal(value);
-  return digits.startsWith('-') ? `(${digits})` : digits;
 }
 
 /** Field names as they are, made different where two fields share one. */

@@ -7,3 +7,4 @@ export * from './postgresql';
 export * from './relation';
 export * from './shown-dialect';
 export * from './transfer';
+export type { BoundValue } from './write-expressions';

@@ -1,0 +1,153 @@
+import type { Expression, OrderBy, Window } from '../expressions';
+import { nowValue, parameterKeysUsed } from '../expressions';
+import type { FieldId, FieldType } from '../fields';
+import type { Binding } from '../parameters';
+import { dayOfMoment, resolveRelativeDay } from '../parameters';
+import type { Decimal, Value } from '../values';
+import { formatDecimal, writeValue } from '../values';
+import type { Dialect } from './dialect';
+
+/** A value that travels beside a statement, in wire form; a list travels as one value. */
+export interface BoundValue {
+  readonly type: FieldType;
+  readonly value: string | readonly string[];
+}
+
+/** Writes the expressions of one statement, and gathers the values that travel beside it. */
+export class Expressions {
+  readonly values: BoundValue[] = [];
+  private readonly places = new Map<string, number>();
+  private everyRow = false;
+
+  constructor(
+    private readonly dialect: Dialect,
+    private readonly binding: Pick<Binding, 'bound' | 'now'>,
+  ) {}
+
+  /** What is calculated: values in it are read in every row, and say nothing of how many rows there will be. */
+  inEveryRow(node: Expression, column: (id: FieldId) => string): string {
+    this.everyRow = true;
+    const sql = this.sql(node, column);
+    this.everyRow = false;
+    return sql;
+  }
+
+  /** An expression over columns that are written as `column` says. */
+  sql(node: Expression, column: (id: FieldId) => string): string {
+    const sql = (of: Expression) => this.sql(of, column);
+    switch (node.op) {
+      case 'literal':
+        return this.literal(node.type, node.value);
+      case 'field':
+        return column(node.id);
+      case 'parameter':
+        return this.parameter(node);
+      case 'arithmetic':
+        return this.dialect.arithmetic(node, sql(node.left), sql(node.right));
+      case 'negate':
+        return this.dialect.negate(node, sql(node.of));
+      case 'widen':
+        return this.dialect.widen(node, sql(node.of));
+      case 'compare':
+        return this.compare(node, sql(node.left), sql(node.right));
+      case 'and':
+      case 'or':
+        return `(${node.items.map(sql).join(` ${node.op} `)})`;
+      case 'not':
+        return `(not ${sql(node.of)})`;
+      case 'isNull':
+        return `(${sql(node.of)} is null)`;
+      case 'isTrue':
+        return `(${sql(node.of)} is true)`;
+      case 'in':
+        return `(${sql(node.of)} in (${node.items.map(sql).join(', ')}))`;
+      case 'inList':
+        return `(${sql(node.of)} in (${this.list(node.id, node.listType)}))`;
+      case 'like':
+        return this.dialect.like(sql(node.of), sql(node.pattern), node.escape);
+      case 'textMatch':
+        return this.dialect.textMatch(node.how, sql(node.of), sql(node.part));
+      case 'dayAfter':
+        return this.dialect.dayAfter(sql(node.of));
+      case 'now':
+        return this.place(node.type, writeValue(node.type, nowValue(node.word, this.binding.now)), `now ${node.type.kind}`);
+      case 'relativeDay':
+        return this.literal(node.type, resolveRelativeDay(node.day, dayOfMoment(this.binding.now), node.calendar) ?? null);
+      case 'case':
+        return `(case ${node.branches.map(({ when, then }) => `when ${sql(when)} then ${sql(then)}`).join(' ')} else ${sql(node.otherwise)} end)`;
+      case 'coalesce':
+        return `coalesce(${node.items.map(sql).join(', ')})`;
+      case 'cast':
+        return this.dialect.cast(node, sql(node.of));
+      case 'call':
+        return this.dialect.call(node, node.of.map(sql), (text) => this.place({ kind: 'text' }, text, `text ${text}`));
+      case 'window':
+        return this.dialect.window(node, node.of.map(sql), this.over(node, sql));
+    }
+  }
+
+  private over({ partition, order, frame }: Window, sql: (of: Expression) => string): string {
+    const keys = partition.length > 0 ? [`partition by ${partition.map(sql).join(', ')}`] : [];
+    const rows = frame ? [`rows between ${bound(frame.from, 'preceding')} and ${bound(frame.until, 'following')}`] : [];
+    return `(${[...keys, ...(order.length > 0 ? [`order by ${this.ordered(order, sql)}`] : []), ...rows].join(' ')})`;
+  }
+
+  /** What stands behind `order by`. */
+  ordered(order: readonly OrderBy[], sql: (of: Expression) => string): string {
+    const orders = order.map(({ of, descending, nullsFirst }) => {
+      const key = of.type.kind === 'text' ? this.dialect.binary(sql(of)) : sql(of);
+      // A constant in an order means a column's number to an engine, and orders nothing.
+      return `${of.op === 'literal' ? `(${key}) + 0` : key}${descending ? ' desc' : ''} nulls ${nullsFirst ? 'first' : 'last'}`;
+    });
+    return orders.join(', ');
+  }
+
+  private compare(node: Expression & { op: 'compare' }, left: string, right: string): string {
+    const ordered = node.left.type.kind === 'text' && node.operator !== '=' && node.operator !== '<>';
+    return ordered
+      ? `(${this.dialect.binary(left)} ${node.operator} ${this.dialect.binary(right)})`
+      : `(${left} ${node.operator} ${right})`;
+  }
+
+  private literal(type: FieldType, value: Value): string {
+    if (value === null) return `cast(null as ${this.dialect.typeName(type)})`;
+    if (type.kind === 'yesno') return value === true ? 'true' : 'false';
+    if (type.kind === 'whole' || type.kind === 'decimal') return numberText(value as Decimal);
+    const written = writeValue(type, value);
+    return this.place(type, written, `${type.kind} ${written}`);
+  }
+
+  private parameter(node: Expression & { op: 'parameter' }): string {
+    const bound = this.binding.bound.get(node.id);
+    const value = bound?.takes === 'one' ? bound.value : bound?.takes === 'range' && node.part ? bound[node.part] : undefined;
+    if (value === undefined) throw new RangeError(`parameter ${node.id} has no value; blanks are applied before compiling`);
+    if (value === null) return `cast(null as ${this.dialect.typeName(node.type)})`;
+    return this.place(node.type, writeValue(node.type, value), `parameter ${parameterKeysUsed(node)[0]}`);
+  }
+
+  private list(id: string, type: FieldType): string {
+    const bound = this.binding.bound.get(id);
+    if (bound?.takes !== 'several') throw new RangeError(`parameter ${id} has no list; blanks are applied before compiling`);
+    this.values.push({ type, value: bound.values.flatMap((each) => (each === null ? [] : [writeValue(type, each)])) });
+    return this.dialect.list(this.values.length, type);
+  }
+
+  /** What is used twice reads the same place. */
+  private place(type: FieldType, value: string, key: string): string {
+    const index = this.places.get(key) ?? this.values.push({ type, value });
+    this.places.set(key, index);
+    return this.everyRow ? this.dialect.constant(index, type) : this.dialect.value(index, type);
+  }
+}
+
+/** One end of a frame: rows before the current one are negative. */
+function bound(rows: number | undefined, open: 'preceding' | 'following'): string {
+  if (rows === undefined) return `unbounded ${open}`;
+  return rows === 0 ? 'current row' : `${Math.abs(rows)} ${rows < 0 ? 'preceding' : 'following'}`;
+}
+
+/** Negative numbers are parenthesised, so that a sign before them does not become a comment. */
+function numberText(value: Decimal): string {
+  const digits = formatDecimal(value);
+  return digits.startsWith('-') ? `(${digits})` : digits;
+}
