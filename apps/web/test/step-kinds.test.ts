@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import type { Definition, Step } from '@cendra/core';
 import { applyEdits, emptyDefinition, KINDS, lanesOf } from '@cendra/core';
 import { graph } from '../../../packages/core/test/support/graphs';
+import { table } from '../../../packages/core/test/support/harvests';
 import { meetStep } from '../../../packages/core/test/support/made-up-kind';
 import { LaneStrip } from '../src/bench/lane-strip';
 import type { BenchKind } from '../src/bench/step-kind';
@@ -31,20 +32,7 @@ test('every kind of step has an editor', () => {
 
 test('choosing a kind puts its step behind the selected one, with slots of its own still empty', () => {
   const kind = (BENCH_KINDS as Readonly<Record<string, BenchKind>>).meet;
-  const table = {
-    id: 't',
-    kind: 'table',
-    name: '',
-    off: false,
-    inputs: [],
-    source: 's',
-    schema: 'x',
-    table: 't',
-    fields: [],
-    taken: [],
-    keys: [],
-  };
-  const before: Definition = { ...emptyDefinition('A'), steps: [table as Step], result: 't' };
+  const before: Definition = { ...emptyDefinition('A'), steps: [table], result: 't' };
   const { edits = [], step } = kind?.adding?.begin(() => 'minted', before, before.steps[0] as Step) ?? {};
   const after = applyEdits(before, edits);
   expect([step, after.steps.map((each) => each.id), after.steps[1]?.inputs]).toEqual(['minted', ['t', 'minted'], ['t']]);

@@ -1,7 +1,7 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Binding, Dialect, FieldId, Keys, Plan, Relation, Site, Stage, Statement } from '@cendra/core';
-import { columnsOf, compile, duckdb, forTransfer, isNull, not, readValue, valueOf, withMarks } from '@cendra/core';
+import { columnsOf, compile, duckdb, forTransfer, isNull, nodesOfRelation, not, readValue, valueOf, withMarks } from '@cendra/core';
 import type { Engine, EngineWork, Landed } from '../engine';
 import { partName } from '../engine';
 import { LIMITS } from '../limits';
@@ -283,9 +283,13 @@ function keyOf(plan: Plan, stage: Stage, lists: Binding['bound']): string {
     const before = plan.stages.find((each) => each.result === result);
     return before && keyOf(plan, before, lists);
   });
-  return JSON.stringify([stage.site, stage.relation, reads, [...lists.keys()]], (_key, value: unknown) =>
-    typeof value === 'bigint' ? `${value}n` : value,
-  );
+  const nodes = nodesOfRelation(stage.relation);
+  const numbers = new Map<unknown, number>(nodes.map((node, at) => [node, at]));
+  // Each node once, others by their numbers: written out, one that stands in several places would double at every level.
+  return JSON.stringify([stage.site, nodes, reads, [...lists.keys()]], function (this: unknown, _key, value: unknown) {
+    if (typeof value === 'bigint') return `${value}n`;
+    return this !== nodes && numbers.has(value) ? `node ${numbers.get(value)}` : value;
+  });
 }
 
 const textsOf = (statement: Statement) => statement.values.map(({ value }) => value);
