@@ -230,6 +230,7 @@ test('what a source cannot generate exactly runs in the combine engine, with the
           ),
         dialect: () => without,
         onProgress: () => undefined,
+        onFirstRows: () => undefined,
         onRows: async (rows) => void (told.rows = rows),
         onCounts: async (counts) => void (told.counts = counts.map(({ rows, failed }) => [String(rows), String(failed)])),
       },

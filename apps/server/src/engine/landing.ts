@@ -14,7 +14,7 @@ type Land = EngineWork & { work: 'land' };
  */
 export async function land(connection: DuckDBConnection, task: Land): Promise<Landed> {
   const fits = await tryPlain(connection, task);
-  if (!fits && (await copy(connection, carefulSelect(task), task.out)) !== task.rows)
+  if (!fits && (await copy(connection, carefulSelect(task), task.out)).rows !== task.rows)
     throw new Error('rows were lost between the source and the store');
   const ids = task.columns.map((each) => each.id);
   const misfits = fits ? {} : await countMarks(connection, task.out, ids);
@@ -24,23 +24,36 @@ export async function land(connection: DuckDBConnection, task: Land): Promise<La
 
 async function tryPlain(connection: DuckDBConnection, task: Land): Promise<boolean> {
   try {
-    if ((await copy(connection, plainSelect(task), task.out)) !== task.rows) return false;
+    const timed = task.columns.flatMap(({ id, type }) => (type.kind === 'datetime' || type.kind === 'instant' ? [quoted(id)] : []));
+    const { rows, extremes } = await copy(connection, plainSelect(task), task.out);
+    return rows === task.rows && !timed.some((id) => extremes.get(id)?.some((each) => each.endsWith('infinity')));
   } catch (error) {
     if (error instanceof Error && /conversion|could not convert|error when converting|misfit/i.test(error.message)) return false;
     throw error;
   }
-  const timed = task.columns.filter(({ type }) => type.kind === 'datetime' || type.kind === 'instant');
-  if (timed.length === 0) return true;
-  const infinite = timed.map(({ id }) => `coalesce(bool_or(isinf(${quoted(id)})), false)`).join(' or ');
-  const [row] = await rowsOf(connection, `select cast(${infinite} as varchar) from read_parquet(${literal(task.out)})`);
-  return row?.[0] !== 'true';
 }
 
-/** Gives the number of rows written. */
-async function copy(connection: DuckDBConnection, select: string, out: string): Promise<number> {
-  const [row] = await rowsOf(connection, `copy (${select}) to ${literal(out)} (format parquet, compression snappy)`);
-  return Number(row?.[0]);
+interface Copied {
+  readonly rows: number;
+  /** The smallest and the largest value of each column, by its quoted name, as far as the file's statistics have them. */
+  readonly extremes: ReadonlyMap<string, readonly string[]>;
 }
+
+async function copy(connection: DuckDBConnection, select: string, out: string): Promise<Copied> {
+  const reader = await connection.runAndReadAll(
+    `copy (${select}) to ${literal(out)} (format parquet, compression snappy, row_group_size ${ROW_GROUP}, return_stats true)`,
+  );
+  const [row] = reader.getRowObjectsJson() as unknown as [
+    { count: string; column_statistics: readonly { key: string; value: readonly { key: string; value: string }[] }[] } | undefined,
+  ];
+  const extremes = (row?.column_statistics ?? []).map(
+    ({ key, value }) => [key, value.flatMap((each) => (each.key === 'min' || each.key === 'max' ? [each.value] : []))] as const,
+  );
+  return { rows: Number(row?.count), extremes: new Map(extremes) };
+}
+
+/** Rows of one part that are written and read together: all of them, as parts are small. */
+const ROW_GROUP = 1_000_000;
 
 /** The longest line, in bytes, that the reader of CSV takes without being told; a longer one ends the reading. */
 const USUAL_LINE = 2_000_000;

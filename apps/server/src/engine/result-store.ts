@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
-import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
-import { join } from 'node:path';
+import { link, mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { basename, join } from 'node:path';
 
 /**
  * Where results lie: a folder per result with the parts of its rows and sorted views, and a folder per running run that
@@ -40,6 +40,13 @@ export class ResultStore {
     const folder = join(this.resultsFolder, result);
     await mkdir(folder, { recursive: true, mode: 0o700 });
     await rename(parts, this.rows(result));
+  }
+
+  /** Makes one part of a run's rows a result besides, which takes no room of its own; the run keeps it. */
+  async keepPart(result: string, part: string): Promise<void> {
+    const folder = this.rows(result);
+    await mkdir(folder, { recursive: true, mode: 0o700 });
+    await link(part, join(folder, basename(part)));
   }
 
   /** The folder of a result's parts. */

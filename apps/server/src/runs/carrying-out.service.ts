@@ -46,8 +46,10 @@ export class CarryingOutService {
       const [counted] = await Promise.all([this.perform(live, prepared, signal), begun]);
       await this.records.update(live, { ...counted, state: 'done', endedAt: new Date() });
     } catch (error) {
+      await this.dropFirst(live);
       await this.fail(live, error, signal);
     } finally {
+      await this.dropFirst(live);
       leave?.();
     }
   }
@@ -75,8 +77,13 @@ export class CarryingOutService {
           run.bytesRead = String(bytes);
           this.records.tell(live);
         },
+        onFirstRows: (rows) => {
+          live.firstRows = this.resultOf(rows, prepared, run.personId);
+          this.results.keepEarly(live.firstRows);
+          this.records.tell(live);
+        },
         onRows: async (rows) => {
-          live.result = await this.keep(rows, prepared, run.personId);
+          live.result = await this.results.keep(this.resultOf(rows, prepared, run.personId));
           // Whoever hears of the rows may have read them before this goes on.
           const read = prepared.inspection === undefined ? this.firstPages.untilRead(rows.result, signal) : undefined;
           await this.records.announce(live, { resultId: rows.result, rowsRead: rows.rows, stages: rows.stages });
@@ -100,11 +107,18 @@ export class CarryingOutService {
     return counted;
   }
 
-  private async keep(rows: StoredRows, prepared: PreparedRun, madeBy: string): Promise<Result> {
+  /** Whoever still reads the first rows when all are there may go on until the run has ended. */
+  private async dropFirst(live: LiveRun): Promise<void> {
+    const { firstRows } = live;
+    delete live.firstRows;
+    if (firstRows) await this.results.dropEarly(firstRows);
+  }
+
+  private resultOf(rows: StoredRows, prepared: PreparedRun, madeBy: string): Result {
     const seal = { sources: [...prepared.sources.values()].map((each) => ({ id: each.id, login: this.sources.loginOf(each) })) };
     const moments = [...rows.moments].map(([source, asOf]) => ({ source, asOf: asOf.toISOString() }));
     const earliest = Math.min(...[...rows.moments.values()].map((each) => each.getTime()), Date.now());
-    return this.results.keep({
+    return {
       id: rows.result,
       columns: rows.columns,
       rows: rows.rows,
@@ -117,7 +131,7 @@ export class CarryingOutService {
       asOf: new Date(earliest),
       moments,
       madeAt: new Date(),
-    });
+    };
   }
 
   private async fail(live: LiveRun, error: unknown, signal: AbortSignal): Promise<void> {

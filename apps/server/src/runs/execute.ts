@@ -19,7 +19,7 @@ import { refused } from '../problems';
 import { wantedRows } from './answering';
 import type { ResultColumn } from './result.entity';
 import type { RunSize } from './run.entity';
-import type { RunSitesOf, StageRecord } from './run-sites';
+import type { FirstExtracted, RunSitesOf, StageRecord } from './run-sites';
 import { RunSites } from './run-sites';
 
 /** Everything one execution needs, gathered before anything runs. */
@@ -30,6 +30,8 @@ export interface Execution extends Omit<RunSitesOf, 'folder'> {
   /** What is looked at instead of the step's rows; then nothing is counted. */
   readonly inspection: Inspection | undefined;
   readonly binding: Binding;
+  /** The first rows are stored and the rest of them is on its way; told of full runs only, where the source sends many. */
+  onFirstRows(rows: StoredRows): void;
   /** Rows are stored; counts follow. */
   onRows(rows: StoredRows): Promise<void>;
   /** Clause counts are those of the step itself, where it is one of criteria. */
@@ -105,24 +107,28 @@ async function clausesCounted({ trail, step, binding }: Execution, sites: RunSit
 }
 
 async function stored(sites: RunSites, execution: Execution, store: ResultStore): Promise<StoredRows> {
-  const { size } = execution;
-  const { parts, rows, cut, misfits, measuredScales, bytes, statement, stages } = await sites.rows(planOf(execution, sites));
+  const { size, inspection } = execution;
+  const onFirst = async (first: FirstExtracted) => {
+    const result = randomUUID();
+    await store.keepPart(result, first.file);
+    execution.onFirstRows({ ...described(result, first), complete: false, cut: undefined, moments: await sites.moments(), stages: [] });
+  };
+  const made = await sites.rows(planOf(execution, sites), size === 'full' && !inspection ? onFirst : undefined);
+  const { parts, rows, cut, stages } = made;
   const result = randomUUID();
   await store.keep(result, parts);
-  return {
-    result,
-    columns: statement.columns.map(({ id, name, type }) => ({
-      id,
-      name,
-      type,
-      ...(measuredScales[id] === undefined ? {} : { measuredScale: measuredScales[id] }),
-    })),
-    rows: String(rows),
-    complete: cut === undefined && (size === 'full' || rows < LIMITS.headRows.value),
-    cut,
-    misfits,
-    bytes,
-    moments: await sites.moments(),
-    stages,
-  };
+  const complete = cut === undefined && (size === 'full' || rows < LIMITS.headRows.value);
+  return { ...described(result, made), complete, cut, moments: await sites.moments(), stages };
+}
+
+type Described = Pick<StoredRows, 'result' | 'columns' | 'rows' | 'misfits' | 'bytes'>;
+
+function described(result: string, { rows, misfits, measuredScales, bytes, statement }: Omit<FirstExtracted, 'file' | 'marked'>): Described {
+  const columns = statement.columns.map(({ id, name, type }) => ({
+    id,
+    name,
+    type,
+    ...(measuredScales[id] === undefined ? {} : { measuredScale: measuredScales[id] }),
+  }));
+  return { result, columns, rows: String(rows), misfits, bytes };
 }

@@ -4,6 +4,12 @@ import type { Landed, RowsFile } from '../engine';
 import { partName } from '../engine';
 import type { Segment, SegmentSink } from '../sources';
 
+/** The part with the first rows, once it has landed; more may come behind it. */
+export interface FirstPart extends Landed {
+  readonly file: string;
+  readonly rows: number;
+}
+
 /**
  * Turns segments into the parts of a result while the next ones arrive. The folder of parts means nothing before the
  * source has said that the command was complete; who lands it keeps it only then.
@@ -17,6 +23,7 @@ export class Landing implements SegmentSink {
     private readonly land: (from: RowsFile, rows: number, out: string) => Promise<Landed>,
     private readonly filler: boolean,
     private readonly folder: string,
+    private readonly onFirst?: (part: FirstPart) => Promise<void>,
   ) {}
 
   /** What the parts come to together. */
@@ -31,8 +38,10 @@ export class Landing implements SegmentSink {
   async take({ file, first, rows, longestRow }: Segment): Promise<void> {
     const out = join(this.parts, partName(first, false));
     const landed = await this.land({ format: 'csv', file, filler: this.filler, longestRow }, rows, out);
-    if (landed.marked) await rename(out, join(this.parts, partName(first, true)));
+    const part = landed.marked ? join(this.parts, partName(first, true)) : out;
+    if (landed.marked) await rename(out, part);
     await rm(file, { force: true });
+    if (first === 0) await this.onFirst?.({ ...landed, file: part, rows });
     const { told } = this;
     told.bytes += landed.bytes;
     told.marked ||= landed.marked;

@@ -16,6 +16,8 @@ import { Result } from './result.entity';
 export class ResultsService {
   /** Sorted views being made, so that two readers wait for one. */
   private readonly sorting = new Map<string, Promise<unknown>>();
+  /** First rows of runs under way. They live in this process only: nothing of them is left when it ends. */
+  private readonly early = new Map<string, Result>();
 
   constructor(
     @InjectRepository(Result) private readonly results: Repository<Result>,
@@ -30,7 +32,7 @@ export class ResultsService {
    * with the same login. Every read of rows goes through here.
    */
   async forPerson(person: Person, id: string): Promise<Result> {
-    const result = await this.results.findOneBy({ id });
+    const result = this.early.get(id) ?? (await this.results.findOneBy({ id }));
     if (!result) throw notFound('result');
     const held = await this.sources.held(
       person,
@@ -48,6 +50,16 @@ export class ResultsService {
   async keep(result: Result): Promise<Result> {
     await this.results.insert(result as never);
     return result;
+  }
+
+  /** Makes the first rows of a run readable while the rest is on its way. */
+  keepEarly(result: Result): void {
+    this.early.set(result.id, result);
+  }
+
+  async dropEarly({ id }: Result): Promise<void> {
+    this.early.delete(id);
+    await this.store.remove(id);
   }
 
   /** Clears what an earlier process left behind: files without a result, and results without their file. */

@@ -19,6 +19,8 @@ export interface LiveRun {
   /** Values of parameters marked private; they live as long as the run does. */
   readonly privateValues: Readonly<Record<string, readonly string[]>>;
   result?: Result;
+  /** The first rows, until all of them are there. */
+  firstRows?: Result;
 }
 
 /** The rows that say what runs are and were, and the news of them. */
@@ -92,9 +94,9 @@ export class RunRecordsService {
     return shownRun(run, run.resultId ? await this.results.byId(run.resultId) : null);
   }
 
-  shownLive({ run, result, privateValues }: LiveRun): RunDto {
+  shownLive({ run, result, firstRows, privateValues }: LiveRun): RunDto {
     const shown = shownRun(run, result ?? null);
-    return { ...shown, values: { ...shown.values, ...privateValues } };
+    return { ...shown, firstRows: firstRows && !result ? shownResult(firstRows) : null, values: { ...shown.values, ...privateValues } };
   }
 }
 
@@ -117,6 +119,7 @@ function shownRun(run: Run, result: Result | null): RunDto {
     problems: run.problems ?? [],
     ...(run.detail ? { detail: run.detail } : {}),
     result: result && shownResult(result),
+    firstRows: null,
     createdAt: run.createdAt.toISOString(),
     ms: ended && run.startedAt ? ended.getTime() - run.startedAt.getTime() : null,
   };

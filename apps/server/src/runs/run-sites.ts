@@ -6,6 +6,7 @@ import type { Engine, EngineWork, Landed } from '../engine';
 import { partName } from '../engine';
 import { LIMITS } from '../limits';
 import { refused } from '../problems';
+import type { FirstPart } from './landing';
 import { Landing } from './landing';
 import type { CopyProgress, SourceSnapshot } from '../sources';
 
@@ -30,6 +31,11 @@ export interface Extracted {
   readonly statement: Statement;
 }
 
+/** The first rows of what a source sends, while the rest is on its way. */
+export interface FirstExtracted extends FirstPart {
+  readonly statement: Statement;
+}
+
 /** What a stage of a plan came to: for the run's record. */
 export interface StageRecord {
   readonly result: string;
@@ -41,6 +47,7 @@ export interface StageRecord {
   readonly keys?: number | 'all';
 }
 
+type OnFirst = (first: FirstExtracted) => Promise<void>;
 type Few = readonly (readonly (string | null)[])[];
 
 /**
@@ -72,9 +79,12 @@ export class RunSites {
     return site.kind === 'combine' ? duckdb : this.of.dialect(site.source);
   }
 
-  /** Carries a plan out and leaves its rows in a folder of the run's. */
-  async rows(plan: Plan): Promise<Extracted & { readonly stages: readonly StageRecord[] }> {
-    const extracted = await this.perform(plan, lastOf(plan), LIMITS.resultRows.value);
+  /**
+   * Carries a plan out and leaves its rows in a folder of the run's. Where the last stage is a source's, its first rows
+   * are told of while the rest arrives.
+   */
+  async rows(plan: Plan, onFirst?: OnFirst): Promise<Extracted & { readonly stages: readonly StageRecord[] }> {
+    const extracted = await this.perform(plan, lastOf(plan), LIMITS.resultRows.value, { onFirst });
     return { ...extracted, stages: [...this.records] };
   }
 
@@ -138,10 +148,11 @@ export class RunSites {
     });
   }
 
-  private perform(plan: Plan, stage: Stage, most: number, lists: Binding['bound'] = new Map()): Promise<Extracted> {
+  private perform(plan: Plan, stage: Stage, most: number, { lists = new Map(), onFirst }: Performing): Promise<Extracted> {
     const { site } = stage;
     if (site.kind === 'combine') return this.landed(plan, stage, lists).then((landed) => this.combine(stage, landed, most, lists));
-    return stage.keys ? this.byKeys(plan, stage, stage.keys, site.source, lists) : this.extract(stage, site.source, stage.relation, lists);
+    const from = { stage, source: site.source, onFirst };
+    return stage.keys ? this.byKeys(plan, stage.keys, from, lists) : this.extract(from, stage.relation, lists);
   }
 
   /** The results a stage reads, each brought once: also when another plan of this run wants the same. */
@@ -150,7 +161,7 @@ export class RunSites {
       const before = plan.stages.find((each) => each.result === result);
       if (!before) throw new RangeError(`the plan has no stage ${result}`);
       const key = keyOf(plan, before, lists);
-      const bringing = this.brought.get(key) ?? this.perform(plan, before, LIMITS.resultRows.value + 1, lists);
+      const bringing = this.brought.get(key) ?? this.perform(plan, before, LIMITS.resultRows.value + 1, { lists });
       this.brought.set(key, bringing);
       const { parts, misfits, cut } = await bringing;
       if (cut) throw tooMuch();
@@ -187,19 +198,20 @@ export class RunSites {
   }
 
   /** The rows whose keys are among those that have landed, where there are few enough; else all rows. */
-  private async byKeys(plan: Plan, stage: Stage, keys: Keys, source: string, lists: Binding['bound']): Promise<Extracted> {
+  private async byKeys(plan: Plan, keys: Keys, from: From, lists: Binding['bound']): Promise<Extracted> {
+    const { stage } = from;
     const leading = (await this.landed(plan, { ...stage, reads: [keys.of] }, lists))[0];
     const before = plan.stages.find((each) => each.result === keys.of);
     const column = before && columnsOf(before.relation).find((each) => each.id === keys.column);
     if (!leading || !column) throw new RangeError('the keys of a stage stand in another one');
     const rows = await this.rowsOf(distinct({ handle: keys.of, columns: [column] }, keys), [leading], this.of.binding);
-    if (rows.length > keys.most) return this.extract(stage, source, keys.all, lists, 'all');
+    if (rows.length > keys.most) return this.extract(from, keys.all, lists, 'all');
     const values = rows.flatMap(([cell]) => {
       const read = typeof cell === 'string' ? readValue(column.type, cell) : undefined;
       return read?.ok ? [read.value] : [];
     });
     const bound = new Map([...lists, [keys.list, { takes: 'several' as const, values }]]);
-    return this.extract(stage, source, stage.relation, bound, values.length);
+    return this.extract(from, stage.relation, bound, values.length);
   }
 
   private async rowsOf(relation: Relation, landed: readonly Handled[], binding: Binding): Promise<Few> {
@@ -210,8 +222,7 @@ export class RunSites {
   }
 
   private async extract(
-    stage: Stage,
-    source: string,
+    { stage, source, onFirst }: From,
     relation: Relation,
     lists: Binding['bound'],
     keys?: StageRecord['keys'],
@@ -223,7 +234,13 @@ export class RunSites {
     const sent = filler ? { ...statement, text: `select q.*, 1 from (${statement.text}) q` } : statement;
     const parts = await this.folder('rows');
     const columns = statement.columns.map(({ id, type }) => ({ id, type }));
-    const landing = new Landing(parts, (from, rows, out) => this.land({ from, rows, out, columns }), filler, this.of.folder);
+    const landing = new Landing(
+      parts,
+      (from, rows, out) => this.land({ from, rows, out, columns }),
+      filler,
+      this.of.folder,
+      onFirst && ((first) => onFirst({ ...first, statement })),
+    );
     const limits = { rows: LIMITS.resultRows.value, bytes: LIMITS.resultBytes.value };
     const copied = await snapshot.copyTo(landing, sent, limits, (progress) => this.of.onProgress(progress));
     const { rows, bytes, cut } = copied;
@@ -250,6 +267,18 @@ export class RunSites {
     await mkdir(folder, { mode: 0o700 });
     return folder;
   }
+}
+
+interface Performing {
+  readonly lists?: Binding['bound'];
+  readonly onFirst?: OnFirst | undefined;
+}
+
+/** A stage at a source. */
+interface From {
+  readonly stage: Stage;
+  readonly source: string;
+  readonly onFirst: OnFirst | undefined;
 }
 
 /** Rows that were brought, under the handle statements read them by. */

@@ -90,6 +90,8 @@ export class RunDto {
   @ApiProperty({ type: [ProblemDto] }) problems!: readonly ProblemDto[];
   @ApiProperty({ required: false }) detail?: string;
   @ApiProperty({ type: ResultDto, nullable: true }) result!: ResultDto | null;
+  /** Of a run under way: rows that can be read before all are there, and no longer when it has ended. */
+  @ApiProperty({ type: ResultDto, nullable: true }) firstRows!: ResultDto | null;
   @ApiProperty() createdAt!: string;
   @ApiProperty({ type: Number, nullable: true }) ms!: number | null;
 }

@@ -8,8 +8,10 @@ import { streamOf } from './connect';
 const COPY_DATA = 0x64; // 'd'
 const READY = 0x5a; // 'Z'
 const HEADER_BYTES = 5;
-/** A segment ends with the first row that makes it so large. */
+/** A segment ends with the rows that make it so large. */
 const SEGMENT_BYTES = 8_000_000;
+/** The first one is small: its rows can be looked at while the rest arrives. */
+const FIRST_SEGMENT_BYTES = 1_000_000;
 /** Rows gather in memory up to this before they are written. */
 const BUFFER_BYTES = 1_000_000;
 /** Bytes that wait to be written, and segments that wait to be taken, before the socket is paused. */
@@ -142,20 +144,27 @@ class Receiver {
     if (this.rows > before) this.onProgress({ rows: this.rows, bytes: this.bytes });
   };
 
-  /** Nearly all rows lie whole in one chunk: those are taken without a view of their own, which would cost more than they do. */
+  /** Nearly all rows lie whole in one chunk: those are moved together in it, over their headers, and taken at once. */
   private wholeRows(chunk: Buffer, from: number): number {
     let at = from;
     if (this.missing !== undefined || this.header.length > 0) return at;
+    let until = from;
+    let longest = 0;
+    const before = this.rows;
     while (at + HEADER_BYTES <= chunk.length && chunk[at] === COPY_DATA) {
       const begin = at + HEADER_BYTES;
       const end = at + 1 + chunk.readInt32BE(at + 1);
       if (end > chunk.length) break;
-      if (this.takes(end - begin)) {
-        this.segments.row(chunk, begin, end);
+      const length = end - begin;
+      if (this.takes(length)) {
+        chunk.copyWithin(until, begin, end);
+        until += length;
+        if (length > longest) longest = length;
         this.rows++;
       }
       at = end;
     }
+    if (this.rows > before) this.segments.rowsOf(chunk.subarray(from, until), this.rows - before, longest);
     return at;
   }
 
@@ -255,31 +264,31 @@ class Segments {
   /** A part of a row. */
   write(part: Buffer): void {
     this.partial += part.length;
-    if (part.length > BUFFER_BYTES - this.used) this.flush();
-    if (part.length > BUFFER_BYTES) return this.put(Buffer.from(part));
-    part.copy(this.buffer, this.used);
-    this.used += part.length;
+    this.append(part);
   }
 
-  /** A row that lies whole in a chunk. */
-  row(chunk: Buffer, begin: number, end: number): void {
-    const length = end - begin;
-    if (length > BUFFER_BYTES - this.used) this.flush();
-    if (length > BUFFER_BYTES) this.put(Buffer.from(chunk.subarray(begin, end)));
-    else this.used += chunk.copy(this.buffer, this.used, begin, end);
-    this.count(length);
+  /** Whole rows, one behind the other. */
+  rowsOf(rows: Buffer, count: number, longest: number): void {
+    this.append(rows);
+    this.count(count, rows.length, longest);
   }
 
   endRow(): void {
-    this.count(this.partial);
+    this.count(1, this.partial, this.partial);
     this.partial = 0;
   }
 
-  private count(length: number): void {
-    this.rows++;
-    this.bytes += length;
-    if (length > this.longestRow) this.longestRow = length;
-    if (this.bytes >= SEGMENT_BYTES) this.close();
+  private append(bytes: Buffer): void {
+    if (bytes.length > BUFFER_BYTES - this.used) this.flush();
+    if (bytes.length > BUFFER_BYTES) this.put(Buffer.from(bytes));
+    else this.used += bytes.copy(this.buffer, this.used);
+  }
+
+  private count(rows: number, bytes: number, longest: number): void {
+    this.rows += rows;
+    this.bytes += bytes;
+    if (longest > this.longestRow) this.longestRow = longest;
+    if (this.bytes >= (this.any ? SEGMENT_BYTES : FIRST_SEGMENT_BYTES)) this.close();
   }
 
   /** Settles when nothing is written or taken any more; what has not been handed on is left as it is. */
