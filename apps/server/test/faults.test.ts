@@ -3,7 +3,7 @@ import { readdirSync } from 'node:fs';
 import { createServer, connect } from 'node:net';
 import type { Socket } from 'node:net';
 import type { DatasetBody, Person, RunBody } from './support/cendra';
-import { Cendra, ended, eventually, run } from './support/cendra';
+import { Cendra, ended, eventually, rowsOf, run } from './support/cendra';
 import { cluster, unique, withSuperuser } from './support/cluster';
 import { datasetOf, edit } from './support/datasets';
 import type { OwnReader } from './support/own-reader';
@@ -126,6 +126,41 @@ test('the source lost in the middle of a stream fails the run with a plain reaso
   await nothingIsLeft();
 });
 
+test('first rows are read, sorted and profiled while the rest is on its way, and give way to all of them', async () => {
+  const { port, stall, goOn } = await relay();
+  const started = await streamingThrough(port);
+  const first = await firstRowsOf(started);
+  stall();
+  expect(first).toMatchObject({ complete: false, cut: null });
+  expect(await analyst.get<RunBody>(`/runs/${started.id}`)).toMatchObject({ state: 'running', result: null });
+  const page = await rowsOf(analyst, first.id, 'offset=0&limit=50');
+  const last = Number(first.rows) - 1;
+  expect((await rowsOf(analyst, first.id, `offset=${last}&limit=50`)).map(([number]) => number)).toEqual([String(last)]);
+  const field = first.columns[0]?.id ?? '';
+  expect(await rowsOf(analyst, first.id, `offset=0&limit=5&sort=${field}:desc`)).toHaveLength(5);
+  expect(await analyst.get(`/results/${first.id}/profile?field=${field}`)).toMatchObject({ rows: first.rows });
+  goOn();
+  const done = await ended(analyst, started.id);
+  expect(done).toMatchObject({ state: 'done', result: { complete: true }, firstRows: null });
+  expect(Number(done.result?.rows)).toBeGreaterThan(last + 1);
+  expect(await rowsOf(analyst, done.result?.id ?? '', 'offset=0&limit=50')).toEqual(page);
+  await eventually('first rows are gone', async () => (await analyst.ask('GET', `/results/${first.id}`)).status === 404);
+  await nothingIsLeft();
+});
+
+test('of a source that is lost after its first rows were read nothing is left', async () => {
+  const { port, cut } = await relay();
+  const started = await streamingThrough(port);
+  const first = await firstRowsOf(started);
+  cut();
+  expect(await ended(analyst, started.id)).toMatchObject({ state: 'failed', result: null, firstRows: null });
+  expect((await analyst.ask('GET', `/results/${first.id}/rows?offset=0&limit=1`)).status).toBe(404);
+  await nothingIsLeft();
+});
+
+const firstRowsOf = ({ id }: RunBody) =>
+  eventually('first rows are there', async () => (await analyst.get<RunBody>(`/runs/${id}`)).firstRows ?? undefined);
+
 test('a source that stalls in the middle of a stream can be stopped', async () => {
   const { port, stall } = await relay();
   const started = await streamingThrough(port);
@@ -144,9 +179,10 @@ async function streamingThrough(port: number): Promise<RunBody> {
 }
 
 /** Passes bytes on to the test cluster slowly, until it cuts or stalls. */
-async function relay(): Promise<{ port: number; cut(): void; stall(): void }> {
+async function relay(): Promise<{ port: number; cut(): void; stall(): void; goOn(): void }> {
   const sockets = new Set<Socket>();
   let stalled = false;
+  const held: (() => void)[] = [];
   const server = createServer((near) => {
     const far = connect(cluster.port, '127.0.0.1');
     for (const socket of [near, far]) {
@@ -155,9 +191,10 @@ async function relay(): Promise<{ port: number; cut(): void; stall(): void }> {
     }
     near.on('data', (chunk) => far.write(chunk));
     far.on('data', (chunk) => {
-      if (stalled) return;
       far.pause();
-      setTimeout(() => near.write(chunk, () => far.resume()), chunk.length > 4_000 ? 4 : 0);
+      const pass = () => setTimeout(() => near.write(chunk, () => far.resume()), chunk.length > 4_000 ? 4 : 0);
+      if (stalled) held.push(pass);
+      else pass();
     });
   });
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', () => resolve()));
@@ -166,6 +203,10 @@ async function relay(): Promise<{ port: number; cut(): void; stall(): void }> {
     port: (server.address() as { port: number }).port,
     cut: () => (server.close(), sockets.forEach((each) => each.destroy())),
     stall: () => void (stalled = true),
+    goOn: () => {
+      stalled = false;
+      for (const pass of held.splice(0)) pass();
+    },
   };
 }
 

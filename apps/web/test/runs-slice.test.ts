@@ -1,5 +1,5 @@
 import type { RunDto } from '../src/api';
-import { runHeard, runsReducer } from '../src/runs/runs-slice';
+import { runHeard, runsReducer, withFirstRows } from '../src/runs/runs-slice';
 
 /** What the browser knows of runs: the newest of each, no more than it shows. */
 
@@ -25,4 +25,12 @@ test('the oldest ended runs are forgotten, one under way never', () => {
   expect(heard.open).toBeDefined();
   expect(heard.e49).toBeUndefined();
   expect(heard.e50).toBeDefined();
+});
+
+test('rows that came before the others are looked at until all are there, or the run has ended without them', () => {
+  const [few, all] = [{ id: 'few' }, { id: 'all' }] as unknown as [RunDto['result'], RunDto['result']];
+  expect(withFirstRows(run('a', { firstRows: few }))?.result).toBe(few);
+  expect(withFirstRows(run('a', { firstRows: few, result: all }))).toBeUndefined();
+  expect(withFirstRows(run('a', { state: 'failed', firstRows: few }))).toBeUndefined();
+  expect(withFirstRows(run('a'))).toBeUndefined();
 });

@@ -16,8 +16,10 @@ export const isLong = ({ type }: StoredColumn) => type.kind === 'text' || type.k
  * was cut (n characters in all), or `{m}` for a value that fits no type.
  */
 export async function page(connection: DuckDBConnection, task: EngineWork & { work: 'page' }): Promise<Uint8Array> {
-  const { marked } = task;
-  const from = source(task.file, task.sorted);
+  const { marked, offset, limit } = task;
+  const until = offset + limit;
+  // A sorted view keeps the numbers rows had, so there its places are counted.
+  const from = task.sorted ? `${rowsIn(task.file)} limit ${limit} offset ${offset}` : numberedRows(task.file, ROW, { from: offset, until });
   const cells = task.columns.flatMap((column) => {
     const sql = storedText(column);
     return isLong(column)
@@ -28,7 +30,7 @@ export async function page(connection: DuckDBConnection, task: EngineWork & { wo
       : [sql];
   });
   const list = [`${ROW}::varchar`, ...cells, marked ? MARKS : 'null'];
-  const rows = await rowsOf(connection, `select ${list.join(', ')} from ${from} limit ${task.limit} offset ${task.offset}`);
+  const rows = await rowsOf(connection, `select ${list.join(', ')} from ${from}`);
   return new TextEncoder().encode(JSON.stringify(rows.map((row) => encodeRow(row, task.columns))));
 }
 
@@ -50,11 +52,9 @@ function encodeRow(row: readonly (string | null)[], columns: readonly StoredColu
 
 /** The whole text of one cell, up to `most` characters. */
 export async function cell(connection: DuckDBConnection, task: EngineWork & { work: 'cell' }): Promise<string | null> {
-  const from = source(task.file, false);
-  const [row] = await rowsOf(
-    connection,
-    `select left(${storedText(task.column)}, ${task.most}) from ${from} where ${ROW} = ${BigInt(task.row)}`,
-  );
+  const at = Number(task.row);
+  const from = numberedRows(task.file, ROW, { from: at, until: at + 1 });
+  const [row] = await rowsOf(connection, `select left(${storedText(task.column)}, ${task.most}) from ${from}`);
   return row?.[0] ?? null;
 }
 

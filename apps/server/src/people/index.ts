@@ -1,3 +1,4 @@
 export * from './access';
 export * from './demo-people';
 export * from './person.entity';
+export * from './rights-clock';

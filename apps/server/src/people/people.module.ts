@@ -4,6 +4,7 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { AccessGuard } from './access.guard';
 import { PeopleController } from './people.controller';
 import { Person } from './person.entity';
+import { RightsClock } from './rights-clock';
 import { Session } from './session.entity';
 import { SignInService } from './sign-in.service';
 
@@ -11,7 +12,7 @@ import { SignInService } from './sign-in.service';
 @Module({
   imports: [TypeOrmModule.forFeature([Person, Session])],
   controllers: [PeopleController],
-  providers: [SignInService, { provide: APP_GUARD, useClass: AccessGuard }],
-  exports: [SignInService, TypeOrmModule],
+  providers: [SignInService, RightsClock, { provide: APP_GUARD, useClass: AccessGuard }],
+  exports: [SignInService, RightsClock, TypeOrmModule],
 })
 export class PeopleModule {}

@@ -5,6 +5,7 @@ import { hash, verify } from '@node-rs/argon2';
 import { LessThan, Repository } from 'typeorm';
 import { refused } from '../problems';
 import { Person } from './person.entity';
+import { RightsClock } from './rights-clock';
 import { Session } from './session.entity';
 
 const SESSION_HOURS = 12;
@@ -22,6 +23,7 @@ export class SignInService {
   constructor(
     @InjectRepository(Person) private readonly people: Repository<Person>,
     @InjectRepository(Session) private readonly sessions: Repository<Session>,
+    private readonly clock: RightsClock,
   ) {}
 
   /** A new session's token, or a refusal that does not say which of name and password was wrong. */
@@ -47,15 +49,20 @@ export class SignInService {
 
   async signOut(token: string): Promise<void> {
     await this.sessions.delete({ tokenHash: hashOf(token) });
+    this.clock.moveOn();
   }
 
   async whoIs(token: string | undefined): Promise<SignedIn | undefined> {
     if (token === undefined || token === '') return undefined;
-    // Asked with every request and every event, so it is one query.
+    const hash = hashOf(token);
+    return this.clock.recall(`session ${hash}`, () => this.sessionOf(hash));
+  }
+
+  private async sessionOf(hash: string): Promise<SignedIn | undefined> {
     const session = await this.sessions
       .createQueryBuilder('session')
       .innerJoinAndSelect('session.person', 'person')
-      .where('session.tokenHash = :hash and session.expiresAt > :now', { hash: hashOf(token), now: new Date() })
+      .where('session.tokenHash = :hash and session.expiresAt > :now', { hash, now: new Date() })
       .getOne();
     return session?.person ? { person: session.person, csrf: session.csrf } : undefined;
   }

@@ -83,10 +83,14 @@ export class CarryingOutService {
           this.records.tell(live);
         },
         onRows: async (rows) => {
-          live.result = await this.results.keep(this.resultOf(rows, prepared, run.personId));
+          live.result = this.resultOf(rows, prepared, run.personId);
+          const kept = this.results.keep(live.result).catch((error: unknown) => {
+            delete live.result;
+            throw error;
+          });
           // Whoever hears of the rows may have read them before this goes on.
           const read = prepared.inspection === undefined ? this.firstPages.untilRead(rows.result, signal) : undefined;
-          await this.records.announce(live, { resultId: rows.result, rowsRead: rows.rows, stages: rows.stages });
+          await this.records.announce(live, { resultId: rows.result, rowsRead: rows.rows, stages: rows.stages }, kept);
           await read;
         },
         onCounts: (counts, clauses) => {

@@ -123,7 +123,10 @@ async function stored(sites: RunSites, execution: Execution, store: ResultStore)
 
 type Described = Pick<StoredRows, 'result' | 'columns' | 'rows' | 'misfits' | 'bytes'>;
 
-function described(result: string, { rows, misfits, measuredScales, bytes, statement }: Omit<FirstExtracted, 'file' | 'marked'>): Described {
+function described(
+  result: string,
+  { rows, misfits, measuredScales, bytes, statement }: Omit<FirstExtracted, 'file' | 'marked'>,
+): Described {
   const columns = statement.columns.map(({ id, name, type }) => ({
     id,
     name,

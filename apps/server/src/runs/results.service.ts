@@ -18,6 +18,8 @@ export class ResultsService {
   private readonly sorting = new Map<string, Promise<unknown>>();
   /** First rows of runs under way. They live in this process only: nothing of them is left when it ends. */
   private readonly early = new Map<string, Result>();
+  /** Results made last: what they are never changes, so it need not be asked again for every page. */
+  private readonly recent = new Map<string, Result>();
 
   constructor(
     @InjectRepository(Result) private readonly results: Repository<Result>,
@@ -32,7 +34,7 @@ export class ResultsService {
    * with the same login. Every read of rows goes through here.
    */
   async forPerson(person: Person, id: string): Promise<Result> {
-    const result = this.early.get(id) ?? (await this.results.findOneBy({ id }));
+    const result = this.early.get(id) ?? (await this.byId(id));
     if (!result) throw notFound('result');
     const held = await this.sources.held(
       person,
@@ -47,9 +49,16 @@ export class ResultsService {
     return result;
   }
 
-  async keep(result: Result): Promise<Result> {
-    await this.results.insert(result as never);
-    return result;
+  /** From now on it can be read; settles when it is written down, and leaves nothing when it cannot be. */
+  async keep(result: Result): Promise<void> {
+    this.remember(result);
+    try {
+      await this.results.insert(result as never);
+    } catch (error) {
+      this.recent.delete(result.id);
+      await this.store.remove(result.id);
+      throw error;
+    }
   }
 
   /** Makes the first rows of a run readable while the rest is on its way. */
@@ -70,8 +79,14 @@ export class ResultsService {
     if (lost.length > 0) await this.results.delete(lost);
   }
 
-  byId(id: string): Promise<Result | null> {
-    return this.results.findOneBy({ id });
+  async byId(id: string): Promise<Result | null> {
+    return this.recent.get(id) ?? this.results.findOneBy({ id });
+  }
+
+  private remember(result: Result): void {
+    this.recent.set(result.id, result);
+    const [oldest] = this.recent.keys();
+    if (this.recent.size > MOST_REMEMBERED && oldest !== undefined) this.recent.delete(oldest);
   }
 
   async byIds(ids: readonly string[]): Promise<ReadonlyMap<string, Result>> {
@@ -126,6 +141,7 @@ export class ResultsService {
       if (total > LIMITS.storeBytes.value) over.push(id);
     }
     for (const id of new Set([...old.map((each) => each.id), ...over])) {
+      this.recent.delete(id);
       await this.results.delete(id);
       await this.store.remove(id);
     }
@@ -151,5 +167,7 @@ export class ResultsService {
     return out;
   }
 }
+
+const MOST_REMEMBERED = 200;
 
 export const isMarked = ({ misfits }: Result) => Object.keys(misfits).length > 0;

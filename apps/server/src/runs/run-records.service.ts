@@ -21,6 +21,8 @@ export interface LiveRun {
   result?: Result;
   /** The first rows, until all of them are there. */
   firstRows?: Result;
+  /** Settles when what was last told of it is written. */
+  written?: Promise<unknown>;
 }
 
 /** The rows that say what runs are and were, and the news of them. */
@@ -44,21 +46,28 @@ export class RunRecordsService {
   }
 
   async insert(live: LiveRun): Promise<void> {
-    await this.runs.insert(live.run as never);
+    await this.write(live, () => this.runs.insert(live.run as never));
     this.tell(live);
   }
 
   async update(live: LiveRun, change: Partial<Run>): Promise<void> {
     Object.assign(live.run, change);
-    await this.runs.update(live.run.id, change as never);
+    await this.write(live, () => this.runs.update(live.run.id, change as never));
     this.tell(live);
   }
 
-  /** Of a run under way: who hears of it asks this process, which knows it, while the row is still being written. */
-  async announce(live: LiveRun, change: Partial<Run>): Promise<void> {
+  /** Of a run under way: who hears of it asks this process, which knows it, while rows are still being written, that of its result before its own. */
+  async announce(live: LiveRun, change: Partial<Run>, before: Promise<unknown>): Promise<void> {
     Object.assign(live.run, change);
     this.tell(live);
-    await this.runs.update(live.run.id, change as never);
+    await this.write(live, () => before.then(() => this.runs.update(live.run.id, change as never)));
+  }
+
+  /** What is written of a run is written in the order it was told. */
+  private write(live: LiveRun, work: () => Promise<unknown>): Promise<unknown> {
+    const written = Promise.resolve(live.written).then(work);
+    live.written = written.catch(() => undefined);
+    return written;
   }
 
   tell(live: LiveRun): void {

@@ -90,14 +90,16 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
       startedAt: leave ? new Date() : null,
     });
     const live: LiveRun = { run, privateValues };
-    await this.records.insert(live).catch((error: unknown) => {
-      leave?.();
-      throw error;
-    });
     const abort = new AbortController();
+    // The source is asked while the run is written down; a run that cannot be is stopped.
+    const inserted = this.records.insert(live);
     const enter = () => (leave ? Promise.resolve(leave) : this.gate.enter(keys, abort.signal));
     const done = this.carrying.carryOut(live, prepared, enter, abort.signal).finally(() => this.active.delete(run.id));
     this.active.set(run.id, { live, abort, done });
+    await inserted.catch((error: unknown) => {
+      abort.abort();
+      throw error;
+    });
     return this.records.shownLive(live);
   }
 

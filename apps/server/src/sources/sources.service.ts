@@ -3,6 +3,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
 import type { Person } from '../people';
+import { RightsClock } from '../people';
 import { notFound, refused } from '../problems';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
@@ -32,6 +33,7 @@ export class SourcesService {
     @InjectRepository(Source) private readonly sources: Repository<Source>,
     @InjectRepository(SourceGrant) private readonly grants: Repository<SourceGrant>,
     @Inject(SETTINGS) private readonly settings: Settings,
+    private readonly clock: RightsClock,
   ) {}
 
   /** Sources the person may use; a steward sees all. */
@@ -56,6 +58,11 @@ export class SourcesService {
   async held(person: Pick<Person, 'id' | 'role'>, ids: readonly string[]): Promise<HeldSources> {
     if (person.role === 'reader') return { all: false, sources: new Map() };
     if (ids.length === 0) return { all: true, sources: new Map() };
+    const key = ['held', person.id, person.role, ...ids.toSorted()].join(' ');
+    return this.clock.recall(key, () => this.holding(person, ids));
+  }
+
+  private async holding(person: Pick<Person, 'id' | 'role'>, ids: readonly string[]): Promise<HeldSources> {
     const asking = this.sources
       .createQueryBuilder('source')
       .addSelect('source.secret')
@@ -92,7 +99,9 @@ export class SourcesService {
       secret: seal(this.settings.secretKey, id, given.password),
       test: null,
     });
-    return this.sources.save(source);
+    await this.sources.save(source);
+    this.clock.moveOn();
+    return source;
   }
 
   /** Changed settings keep the earlier test, which then shows as stale. */
@@ -145,6 +154,7 @@ export class SourcesService {
         [...new Set(people)].map((personId) => ({ sourceId: id, personId })),
       );
     });
+    this.clock.moveOn();
   }
 
   /** Tries settings that are not saved. */
@@ -165,6 +175,7 @@ export class SourcesService {
     const answer = await this.connector(source).test(source.settings, await this.secretOf(source));
     const test: RecordedTest = { answer, at: new Date().toISOString(), settingsHash: this.hashOf(source) };
     await this.sources.update(source.id, { test: test as never });
+    this.clock.moveOn();
     return { ...source, test };
   }
 
@@ -201,6 +212,7 @@ export class SourcesService {
   }
 
   private forget(id: string): void {
+    this.clock.moveOn();
     for (const key of this.described.keys()) if (key.includes(id)) this.described.delete(key);
   }
 

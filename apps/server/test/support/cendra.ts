@@ -70,15 +70,18 @@ export interface RunBody {
   readonly counts: readonly StepCountDto[] | null;
   readonly clauses: ClauseCounts | null;
   readonly problems: readonly { readonly code: string }[];
-  readonly result: {
-    readonly id: string;
-    readonly rows: string;
-    readonly complete: boolean;
-    readonly cut: string | null;
-    readonly columns: readonly { id: string; name: string }[];
-    readonly misfits: Record<string, number>;
-  } | null;
+  readonly result: ResultBody | null;
+  readonly firstRows: ResultBody | null;
   readonly values: GivenValues;
+}
+
+interface ResultBody {
+  readonly id: string;
+  readonly rows: string;
+  readonly complete: boolean;
+  readonly cut: string | null;
+  readonly columns: readonly { id: string; name: string }[];
+  readonly misfits: Record<string, number>;
 }
 
 export interface DatasetBody {

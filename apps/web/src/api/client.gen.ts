@@ -756,6 +756,7 @@ export type RunDto = {
   problems: ProblemDto[];
   detail?: string;
   result: ResultDto | null;
+  firstRows: ResultDto | null;
   createdAt: string;
   ms: number | null;
 };

@@ -17,7 +17,7 @@ const SEPARATOR = 'relative bg-line data-[separator=hover]:bg-ember data-[separa
 export function BenchPage() {
   const bench = useBench();
   const slot = useMemo(() => mint(), []);
-  const run = useRun(slot);
+  const run = useRun(slot, { early: true });
   const head = useHeadRun(bench, run);
   const following = useFollow(bench);
   const across = useDefaultLayout({ id: 'bench-across', storage: localStorage });

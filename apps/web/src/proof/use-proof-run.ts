@@ -23,7 +23,7 @@ export function useProofRun(bench: Bench): ProofRunState {
   const dispatch = useAppDispatch();
   const slot = useMemo(() => mint(), []);
   const ran = useAppSelector((state) => state.proofRuns[id]);
-  const run = useRun(slot, ran?.run);
+  const run = useRun(slot, { known: ran?.run });
   const { start } = run;
   const last = resultStep(trail);
   const binding = useMemo(() => bindDefinition(trail.definition, values, nowMicros()), [trail.definition, values]);

@@ -38,3 +38,7 @@ function forgetOldest(runs: Record<string, RunDto>): void {
 export const { runHeard } = slice.actions;
 export const runsReducer = slice.reducer;
 export const isOpen = (run: RunDto | undefined) => run?.state === 'waiting' || run?.state === 'running';
+
+/** A run whose rows are still arriving as it can be looked at already: with the first ones in the place of all. */
+export const withFirstRows = (run: RunDto | undefined): RunDto | undefined =>
+  run && isOpen(run) && run.result === null && run.firstRows ? { ...run, result: run.firstRows } : undefined;

@@ -1,11 +1,11 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Inspection, GivenValues } from '@cendra/core';
 import type { RunDto } from '../api';
 import { api } from '../api';
 import type { Failure } from '../api/problem';
 import { failureOf } from '../api/problem';
 import { useAppDispatch, useAppSelector } from '../app/store';
-import { isOpen, runHeard } from './runs-slice';
+import { isOpen, runHeard, withFirstRows } from './runs-slice';
 
 /** A silent event stream is helped out by asking, but rarely. */
 const ASK_AFTER = 1_500;
@@ -23,7 +23,7 @@ export interface RunOf {
 
 export interface RunState {
   readonly run: RunDto | undefined;
-  /** The last run of this slot that has rows; shown, marked out of date, while a newer one is under way. */
+  /** The last run of this slot that has rows; shown, marked out of date, while a newer one is under way. With its first rows only where those are wanted. */
   readonly shown: RunDto | undefined;
   readonly failure: Failure | undefined;
   readonly open: boolean;
@@ -32,8 +32,15 @@ export interface RunState {
   stop(): void;
 }
 
-/** Starts runs of one slot and follows them by events, beginning with a known one. A newer run of the slot stops the older one at the source. */
-export function useRun(slot: string, known?: string): RunState {
+interface Following {
+  /** A run to begin with. */
+  readonly known?: string | undefined;
+  /** First rows are looked at before all have arrived. */
+  readonly early?: boolean;
+}
+
+/** Starts runs of one slot and follows them by events. A newer run of the slot stops the older one at the source. */
+export function useRun(slot: string, { known, early = false }: Following = {}): RunState {
   const dispatch = useAppDispatch();
   const [startRun] = api.useRunsStartMutation();
   const [cancelRun] = api.useRunsCancelMutation();
@@ -42,7 +49,9 @@ export function useRun(slot: string, known?: string): RunState {
   const [shownId, setShownId] = useState(known);
   const [refusal, setRefusal] = useState<Failure>();
   const run = useAppSelector((state) => (id === undefined ? undefined : state.runs[id]));
-  const shown = useAppSelector((state) => (shownId === undefined ? undefined : state.runs[shownId]));
+  const whole = useAppSelector((state) => (shownId === undefined ? undefined : state.runs[shownId]));
+  const arriving = useMemo(() => (early ? withFirstRows(run) : undefined), [early, run]);
+  const shown = arriving ?? whole;
   const open = isOpen(run);
   const hasRows = run?.result !== null && run?.result !== undefined;
 

@@ -144,7 +144,9 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
       ? `cut off after ${grouped(result.rows)} rows, a limit`
       : result.complete
         ? `all ${grouped(result.rows)} rows`
-        : `the first ${grouped(result.rows)}${count === undefined ? '' : ` of ${grouped(count)}`} rows`;
+        : result.id === shown.firstRows?.id
+          ? `the first ${grouped(result.rows)} rows, the rest is on its way`
+          : `the first ${grouped(result.rows)}${count === undefined ? '' : ` of ${grouped(count)}`} rows`;
   const misfits = Object.values(result.misfits).reduce((sum, each) => sum + each, 0);
   const values = bench.trail.definition.parameters.map(
     ({ id, name, leftBlank }) => `:${name} ${shown.values[id]?.filter((each) => each !== '').join(', ') || `(${leftBlank})`}`,

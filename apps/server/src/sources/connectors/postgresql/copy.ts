@@ -279,6 +279,8 @@ class Segments {
   }
 
   private append(bytes: Buffer): void {
+    // Opened as soon as there is something to write: at the end of a few rows nobody waits for it.
+    this.handleNow();
     if (bytes.length > BUFFER_BYTES - this.used) this.flush();
     if (bytes.length > BUFFER_BYTES) this.put(Buffer.from(bytes));
     else this.used += bytes.copy(this.buffer, this.used);
@@ -305,6 +307,7 @@ class Segments {
 
   private async settled(): Promise<void> {
     await this.writing;
+    await this.handle?.catch(ignore);
     await Promise.all(this.takes);
     for (const each of this.handles) await this.closed(each).catch(ignore);
     if (this.failed !== undefined) throw this.failed as Error;
@@ -333,9 +336,10 @@ class Segments {
   }
 
   private handleNow(): Promise<FileHandle> {
-    this.file ??= this.sink.next();
-    const { file } = this;
-    this.handle ??= this.writing.then(async () => {
+    if (this.handle) return this.handle;
+    const file = this.sink.next();
+    this.file = file;
+    this.handle = this.writing.then(async () => {
       const opened = await open(file, 'wx', 0o600);
       this.handles.add(opened);
       return opened;
