@@ -1,7 +1,6 @@
 import type { Person, RunBody } from './support/cendra';
-import { Cendra, rowsOf, run } from './support/cendra';
+import { Cendra, postgresqlAt, rowsOf, run } from './support/cendra';
 import { unique, withSuperuser } from './support/cluster';
-import { cluster } from './support/cluster';
 import { datasetOf } from './support/datasets';
 
 /** Every type PostgreSQL has, with its worst values: what arrives equals the database's own text or is marked. */
@@ -123,12 +122,7 @@ beforeAll(async () => {
   const made = await steward.post<{ id: string }>('/sources', {
     name: 'Odd values',
     mark: 'od',
-    host: '127.0.0.1',
-    port: cluster.port,
-    database,
-    user: 'cendra_read',
-    tls: 'off',
-    password: cluster.demoPassword,
+    ...postgresqlAt({ database }),
   });
   source = made.id;
   await steward.ask('PUT', `/sources/${source}/access`, { people: [analyst.id] });

@@ -5,7 +5,7 @@ import { Client } from 'pg';
 import type { Cluster } from '../../../scripts/setup/cluster';
 import { startCluster } from '../../../scripts/setup/cluster';
 import type { Person, RunBody } from './support/cendra';
-import { Cendra, ended, eventually, run } from './support/cendra';
+import { Cendra, ended, eventually, postgresqlAt, run } from './support/cendra';
 import { folderFor } from './support/cluster';
 import { datasetOf } from './support/datasets';
 
@@ -46,14 +46,7 @@ afterAll(async () => {
   own.stop();
 });
 
-const settings = (tls: string) => ({
-  host: '127.0.0.1',
-  port: own.port,
-  database: 'postgres',
-  user: 'postgres',
-  password: own.password,
-  tls,
-});
+const settings = (tls: string) => postgresqlAt({ port: own.port, database: 'postgres', user: 'postgres', tls }, own.password);
 
 test('with TLS required the connection is encrypted, and with TLS verified an unknown certificate is refused', async () => {
   await eventually('the server offers TLS', async () =>
@@ -61,7 +54,7 @@ test('with TLS required the connection is encrypted, and with TLS verified an un
   );
   expect(await steward.post('/sources/test', settings('verified'))).toMatchObject({
     ok: false,
-    problem: { code: 'tls-unverified', place: { pointer: '/tls' } },
+    problem: { code: 'tls-unverified', place: { pointer: '/settings/tls' } },
   });
   const source = await steward.post<{ id: string }>('/sources', { name: 'Encrypted', mark: 'en', ...settings('required') });
   const dataset = await datasetOf(steward, source.id, 'readings', 'public');

@@ -1,5 +1,5 @@
 import type { Person, ProblemBody, RunBody } from './support/cendra';
-import { Cendra, ended, eventually, rowsOf, run } from './support/cendra';
+import { Cendra, ended, eventually, postgresqlAt, rowsOf, run } from './support/cendra';
 import { cluster, superuser, unique, withSuperuser } from './support/cluster';
 import { askingWith, datasetOf, demoSource, edit, fieldOf, parameter, tableOf, writtenCriteria } from './support/datasets';
 import type { OwnReader } from './support/own-reader';
@@ -309,16 +309,11 @@ test('a source that is away is told, and the dataset still opens', async () => {
   const made = await steward.post<{ id: string }>('/sources', {
     name: unique('away'),
     mark: 'aw',
-    host: '127.0.0.1',
-    port: cluster.port,
-    database: 'cooperative',
-    user: 'cendra_read',
-    tls: 'off',
-    password: cluster.demoPassword,
+    ...postgresqlAt(),
   });
   await steward.ask('PUT', `/sources/${made.id}/access`, { people: [analyst.id] });
   const dataset = await datasetOf(analyst, made.id, 'regions');
-  await steward.ask('PATCH', `/sources/${made.id}`, { port: 1, password: 'x' });
+  await steward.ask('PATCH', `/sources/${made.id}`, { settings: { port: 1 }, secret: 'x' });
   expect((await analyst.ask('GET', `/datasets/${dataset.id}`)).status).toBe(200);
   expect(await analyst.get(`/datasets/${dataset.id}/tables`)).toMatchObject([{ state: 'unreachable', problem: { code: 'port-closed' } }]);
   const done = await run(analyst, dataset, 'head');

@@ -1,7 +1,7 @@
 import { createServer } from 'node:net';
 import type { Server } from 'node:net';
 import type { Person, ProblemBody } from './support/cendra';
-import { Cendra } from './support/cendra';
+import { Cendra, postgresqlAt } from './support/cendra';
 import { cluster, unique, withSuperuser } from './support/cluster';
 import { demoSource } from './support/datasets';
 
@@ -14,39 +14,31 @@ beforeAll(async () => {
 });
 afterAll(() => cendra.stop());
 
-const good = () => ({
-  host: '127.0.0.1',
-  port: cluster.port,
-  database: 'cooperative',
-  user: 'cendra_read',
-  tls: 'off',
-  password: cluster.demoPassword,
-});
 interface SourceBody {
   readonly id: string;
   readonly settings?: object;
   readonly test?: { readonly ok: boolean; readonly stale: boolean };
 }
 const add = (changes: object = {}) =>
-  steward.ask<SourceBody>('POST', '/sources', { name: unique('source'), mark: 'xy', ...good(), ...changes });
+  steward.ask<SourceBody>('POST', '/sources', { name: unique('source'), mark: 'xy', ...postgresqlAt(), ...changes });
 
 describe('a test of settings', () => {
   test('says as whom it signed in and which server answered', async () => {
-    const answer = await steward.post('/sources/test', good());
+    const answer = await steward.post('/sources/test', postgresqlAt());
     expect(answer).toMatchObject({ ok: true, user: 'cendra_read', tables: 11 });
-    expect((answer as { version: string }).version).toMatch(/^\d+\.\d+$/);
+    expect((answer as { server: string }).server).toMatch(/^PostgreSQL \d+\.\d+$/);
   });
 
   test.each([
-    ['host', { host: 'nowhere.invalid' }, 'host-unknown', '/host'],
-    ['port', { port: 1 }, 'port-closed', '/port'],
-    ['database', { database: 'nowhere' }, 'database-unknown', '/database'],
-    ['password', { password: 'wrong' }, 'sign-in-refused', '/password'],
-    ['user', { user: 'nobody' }, 'sign-in-refused', '/password'],
-    ['TLS', { tls: 'required' }, 'tls-unavailable', '/tls'],
-    ['verified TLS', { tls: 'verified' }, 'tls-unavailable', '/tls'],
-  ])('with a wrong %s says so at that setting', async (_, change, code, pointer) => {
-    const answer = await steward.post<{ ok: boolean; problem: ProblemBody['problems'][number] }>('/sources/test', { ...good(), ...change });
+    ['host', postgresqlAt({ host: 'nowhere.invalid' }), 'host-unknown', '/settings/host'],
+    ['port', postgresqlAt({ port: 1 }), 'port-closed', '/settings/port'],
+    ['database', postgresqlAt({ database: 'nowhere' }), 'database-unknown', '/settings/database'],
+    ['password', postgresqlAt({}, 'wrong'), 'sign-in-refused', '/secret'],
+    ['user', postgresqlAt({ user: 'nobody' }), 'sign-in-refused', '/secret'],
+    ['TLS', postgresqlAt({ tls: 'required' }), 'tls-unavailable', '/settings/tls'],
+    ['verified TLS', postgresqlAt({ tls: 'verified' }), 'tls-unavailable', '/settings/tls'],
+  ])('with a wrong %s says so at that setting', async (_, source, code, pointer) => {
+    const answer = await steward.post<{ ok: boolean; problem: ProblemBody['problems'][number] }>('/sources/test', source);
     expect(answer).toMatchObject({ ok: false, problem: { code, place: { pointer } } });
     expect(JSON.stringify(answer)).not.toContain(cluster.demoPassword);
   });
@@ -54,12 +46,12 @@ describe('a test of settings', () => {
   test('of a user without rights says which right is missing', async () => {
     const role = unique('role');
     await withSuperuser('cooperative', (client) => client.query(`create role ${role} login password 'pw'`));
-    expect(await steward.post('/sources/test', { ...good(), user: role, password: 'pw' })).toMatchObject({
+    expect(await steward.post('/sources/test', postgresqlAt({ user: role }, 'pw'))).toMatchObject({
       ok: false,
       problem: { code: 'rights-missing' },
     });
     await withSuperuser('cooperative', (client) => client.query(`grant connect on database cooperative to ${role}`));
-    expect(await steward.post('/sources/test', { ...good(), user: role, password: 'pw' })).toMatchObject({
+    expect(await steward.post('/sources/test', postgresqlAt({ user: role }, 'pw'))).toMatchObject({
       ok: false,
       problem: { code: 'rights-missing' },
     });
@@ -75,11 +67,11 @@ describe('a test of settings', () => {
       await listen(() => undefined),
     ];
     try {
-      expect(await steward.post('/sources/test', { ...good(), port: chatty.port })).toMatchObject({
+      expect(await steward.post('/sources/test', postgresqlAt({ port: chatty.port }))).toMatchObject({
         ok: false,
         problem: { code: 'not-a-database' },
       });
-      expect(await steward.post('/sources/test', { ...good(), port: silent.port })).toMatchObject({
+      expect(await steward.post('/sources/test', postgresqlAt({ port: silent.port }))).toMatchObject({
         ok: false,
         problem: { code: 'host-silent' },
       });
@@ -90,7 +82,7 @@ describe('a test of settings', () => {
   });
 
   test('of Cendra’s own database is refused', async () => {
-    const refused = await steward.ask<ProblemBody>('POST', '/sources/test', { ...good(), database: cendra.database, host: 'localhost' });
+    const refused = await steward.ask<ProblemBody>('POST', '/sources/test', postgresqlAt({ database: cendra.database, host: 'localhost' }));
     expect([refused.status, refused.body.type]).toEqual([422, 'own-database']);
   });
 });
@@ -107,8 +99,8 @@ describe('a source', () => {
     const { body: source, status } = await add();
     expect(status).toBe(201);
     expect((await steward.post<SourceBody>(`/sources/${source.id}/test`)).test).toMatchObject({ ok: true, stale: false });
-    const changed = await steward.ask<SourceBody>('PATCH', `/sources/${source.id}`, { database: 'postgres' });
-    expect(changed.body.test).toMatchObject({ ok: true, stale: true });
+    const changed = await steward.ask<SourceBody>('PATCH', `/sources/${source.id}`, { settings: { database: 'postgres' } });
+    expect(changed.body).toMatchObject({ settings: { ...postgresqlAt().settings, database: 'postgres' }, test: { ok: true, stale: true } });
 
     expect((await analyst.ask('GET', `/sources/${source.id}`)).status).toBe(404);
     await steward.ask('PUT', `/sources/${source.id}/access`, { people: [analyst.id] });
@@ -135,21 +127,24 @@ describe('a source', () => {
 
   test('does not send its password to another host', async () => {
     const { body: source } = await add();
-    const refused = await steward.ask<ProblemBody>('PATCH', `/sources/${source.id}`, { host: 'localhost' });
+    const refused = await steward.ask<ProblemBody>('PATCH', `/sources/${source.id}`, { settings: { host: 'localhost' } });
     expect([refused.status, refused.body.type]).toEqual([422, 'password-needed']);
     const tried = await steward.ask<ProblemBody>('POST', '/sources/test', {
-      ...good(),
-      host: 'localhost',
-      password: undefined,
+      ...postgresqlAt({ host: 'localhost' }),
+      secret: undefined,
       source: source.id,
     });
     expect(tried.body.type).toBe('password-needed');
   });
 
   test.each([
-    ['a port out of range', { port: 70_000 }, '/port'],
-    ['no host', { host: '' }, '/host'],
-    ['an unknown TLS mode', { tls: 'maybe' }, '/tls'],
+    ['a port out of range', postgresqlAt({ port: 70_000 }), '/settings/port'],
+    ['no host', postgresqlAt({ host: '' }), '/settings/host'],
+    ['an unknown TLS mode', postgresqlAt({ tls: 'maybe' }), '/settings/tls'],
+    ['a setting the kind does not have', postgresqlAt({ path: '/' }), '/settings/path'],
+    ['a setting left out', postgresqlAt({ user: undefined }), '/settings/user'],
+    ['no settings', { settings: null }, '/settings'],
+    ['a kind that does not exist', { kind: 'constructor' }, '/kind'],
     ['a long mark', { mark: 'xyz' }, '/mark'],
   ])('with %s is refused at that place', async (_, change, pointer) => {
     const refused = await add(change);

@@ -44,18 +44,16 @@ export class DemoService implements OnApplicationBootstrap {
     if (known) {
       // The private cluster takes another free port when its old one is in use.
       if (!('port' in known.settings) || known.settings.port !== demo.port)
-        await this.sources.change(known.id, { ...address, password: demo.password });
+        await this.sources.change(known.id, { settings: address, secret: demo.password });
       return;
     }
     if ((await this.lists.list()).length > 0) return;
     const source = await this.sources.add({
       name,
       mark: 'CO',
-      ...address,
-      database: 'cooperative',
-      user: 'cendra_read',
-      tls: 'off',
-      password: demo.password,
+      kind: 'postgresql',
+      settings: { ...address, database: 'cooperative', user: 'cendra_read', tls: 'off' },
+      secret: demo.password,
     });
     await this.sources.give(source.id, [analyst.id]);
     const made = new Map<string, { readonly id: string; readonly field: (column: string) => string }>();

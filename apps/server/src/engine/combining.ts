@@ -4,7 +4,7 @@ import { listValue } from '@duckdb/node-api';
 import { markBeside } from '@cendra/core';
 import type { Combined, EngineWork, LandedFile } from './messages';
 import { countMarks, measureScales, rowsOf } from './landing';
-import { numberedRows, rowsIn } from './stored-rows';
+import { numberedRows, rowsIn, STORED_AS } from './stored-rows';
 import { literal, markOf, MARKS, quoted } from './stored-text';
 
 /** Values as the engine takes them: a list is one value. */
@@ -27,7 +27,7 @@ export async function combine(connection: DuckDBConnection, task: EngineWork & {
   const kept = task.fields.map(({ id }) => quoted(id));
   const list = [...kept, ...(task.marked.length > 0 ? [`${marksTogether(task.marked)} as ${MARKS}`] : [])].join(', ');
   const cut = `select ${list} from (${task.text}) as rows (${names}) limit ${task.most}`;
-  const to = `to ${literal(task.out)} (format parquet, compression snappy)`;
+  const to = `to ${literal(task.out)} (${STORED_AS})`;
   const rows = await written(connection, cut, to, bound(task.values));
   const misfits = task.marked.length > 0 ? await countMarks(connection, task.out, task.marked) : {};
   const measuredScales = await measureScales(connection, task.out, task.fields);

@@ -2,6 +2,7 @@ import { statSync } from 'node:fs';
 import type { DuckDBConnection } from '@duckdb/node-api';
 import { duckdbTypeName } from '@cendra/core';
 import type { EngineWork, Landed, StoredColumn } from './messages';
+import { STORED_AS } from './stored-rows';
 import { literal, markOf, MARKS, quoted } from './stored-text';
 
 type Land = EngineWork & { work: 'land' };
@@ -41,7 +42,7 @@ interface Copied {
 
 async function copy(connection: DuckDBConnection, select: string, out: string): Promise<Copied> {
   const reader = await connection.runAndReadAll(
-    `copy (${select}) to ${literal(out)} (format parquet, compression snappy, row_group_size ${ROW_GROUP}, return_stats true)`,
+    `copy (${select}) to ${literal(out)} (${STORED_AS}, row_group_size ${ROW_GROUP}, return_stats true)`,
   );
   const [row] = reader.getRowObjectsJson() as unknown as [
     { count: string; column_statistics: readonly { key: string; value: readonly { key: string; value: string }[] }[] } | undefined,

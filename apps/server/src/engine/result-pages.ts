@@ -1,7 +1,7 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { EngineWork, StoredColumn } from './messages';
 import { rowsOf } from './landing';
-import { numberedRows, rowsIn } from './stored-rows';
+import { numberedRows, rowsIn, STORED_AS } from './stored-rows';
 import { literal, MARKS, quoted, ROW, sortKey, storedText } from './stored-text';
 
 /** A stored result or a sorted view of it, with its row numbers and marks under the same names. */
@@ -69,7 +69,7 @@ export async function sort(connection: DuckDBConnection, task: EngineWork & { wo
       .map((key) => `${key} ${descending ? 'desc' : 'asc'} nulls last`);
   });
   await connection.run(
-    `copy (select * from ${from} order by ${[...order, ROW].join(', ')}) to ${literal(task.out)} (format parquet, compression snappy)`,
+    `copy (select * from ${from} order by ${[...order, ROW].join(', ')}) to ${literal(task.out)} (${STORED_AS})`,
   );
   return null;
 }

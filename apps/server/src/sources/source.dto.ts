@@ -1,42 +1,34 @@
-import { ApiProperty, PartialType } from '@nestjs/swagger';
-import { ArrayMaxSize, IsArray, IsIn, IsInt, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min, MinLength } from 'class-validator';
+import { ApiExtraModels, ApiProperty, getSchemaPath, OmitType, PartialType, PickType } from '@nestjs/swagger';
+import { ArrayMaxSize, IsArray, IsIn, IsObject, IsOptional, IsString, IsUUID, Matches, MaxLength, MinLength } from 'class-validator';
 import { ProblemDto } from '../problems';
+import { SETTINGS_OF_KINDS, SOURCE_KINDS } from './connectors/registry';
 
-const TLS = ['off', 'required', 'verified'] as const;
+/** Settings of any kind; what they hold is checked by the connector of that kind. */
+const ofAnyKind = { oneOf: SETTINGS_OF_KINDS.map((each) => ({ $ref: getSchemaPath(each) })) };
 
-/** The settings of the one kind of source there is on the wire. */
-export class SourceSettingsDto {
-  @ApiProperty()
-  @IsString()
-  @MinLength(1)
-  @MaxLength(255)
-  @Matches(/^[^\s/]+$/, { message: 'a host name or address without blanks' })
-  host!: string;
-  @ApiProperty() @IsInt() @Min(1) @Max(65_535) port!: number;
-  @ApiProperty() @IsString() @MinLength(1) @MaxLength(63) database!: string;
-  @ApiProperty() @IsString() @MinLength(1) @MaxLength(63) user!: string;
-  @ApiProperty({ enum: TLS }) @IsIn(TLS) tls!: (typeof TLS)[number];
-}
-
-/** The password is taken in and never given out. */
-export class NewSourceDto extends SourceSettingsDto {
+/** The secret, such as a password, is taken in and never given out. */
+@ApiExtraModels(...SETTINGS_OF_KINDS)
+export class NewSourceDto {
   @ApiProperty() @IsString() @MinLength(1) @MaxLength(80) name!: string;
   @ApiProperty() @IsString() @Matches(/^\p{L}[\p{L}\p{N}]$/u, { message: 'two letters, or a letter and a digit' }) mark!: string;
-  @ApiProperty() @IsString() @MaxLength(500) password!: string;
+  @ApiProperty({ enum: SOURCE_KINDS }) @IsIn(SOURCE_KINDS) kind!: string;
+  @ApiProperty(ofAnyKind) @IsObject() settings!: object;
+  @ApiProperty() @IsString() @MaxLength(500) secret!: string;
 }
 
-export class ChangedSourceDto extends PartialType(NewSourceDto) {}
+/** A source stays of its kind. Settings that are not given stay as they are. */
+export class ChangedSourceDto extends PartialType(OmitType(NewSourceDto, ['kind'])) {}
 
-/** Settings to try. Without a password the stored one of `source` is used, and only if host, port and user are the stored ones. */
-export class TestSourceDto extends SourceSettingsDto {
-  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(500) password?: string;
+/** Settings to try. Without a secret the stored one of `source` is used, and only if it would go where it was given for. */
+export class TestSourceDto extends PickType(NewSourceDto, ['kind', 'settings']) {
+  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(500) secret?: string;
   @ApiProperty({ required: false }) @IsOptional() @IsUUID() source?: string;
 }
 
 export class TestAnswerDto {
   @ApiProperty() ok!: boolean;
   @ApiProperty({ required: false }) user?: string;
-  @ApiProperty({ required: false }) version?: string;
+  @ApiProperty({ required: false }) server?: string;
   @ApiProperty({ required: false }) ms?: number;
   @ApiProperty({ required: false }) tables?: number;
   @ApiProperty({ required: false, type: ProblemDto }) problem?: ProblemDto;
@@ -53,9 +45,9 @@ export class SourceDto {
   @ApiProperty() id!: string;
   @ApiProperty() name!: string;
   @ApiProperty() mark!: string;
-  @ApiProperty() kind!: string;
+  @ApiProperty({ enum: SOURCE_KINDS }) kind!: string;
   /** Only for stewards. */
-  @ApiProperty({ required: false, type: SourceSettingsDto }) settings?: SourceSettingsDto;
+  @ApiProperty({ required: false, ...ofAnyKind }) settings?: object;
   @ApiProperty({ required: false, type: RecordedTestDto }) test?: RecordedTestDto;
 }
 

@@ -16,7 +16,6 @@ import {
   SampleDto,
   SourceAccessDto,
   SourceDto,
-  SourceSettingsDto,
   TablesDto,
   TestAnswerDto,
   TestSourceDto,
@@ -84,7 +83,7 @@ export class SourcesController {
     @Body() body: ChangedSourceDto,
   ): Promise<SourceDto> {
     const source = await this.sources.change(id, body);
-    await this.audit.note(person, 'changed source', source.name, { settings: Object.keys(body) });
+    await this.audit.note(person, 'changed source', source.name, { settings: [...Object.keys(body), ...Object.keys(body.settings ?? {})] });
     return this.shown(source, person);
   }
 
@@ -192,7 +191,7 @@ export class SourcesController {
     const { id, name, mark, kind, settings, test } = source;
     const steward = person.role === 'steward';
     const shown: SourceDto = { id, name, mark, kind };
-    if (steward) shown.settings = settings as SourceSettingsDto;
+    if (steward) shown.settings = settings;
     if (test) {
       const { detail, ...answer } = test.answer as TestAnswerDto;
       shown.test = { ...answer, at: test.at, stale: this.sources.isStale(source), ...(steward && detail !== undefined ? { detail } : {}) };

@@ -4,7 +4,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
 import type { Person } from '../people';
 import { RightsClock } from '../people';
-import { notFound, refused } from '../problems';
+import { checkedAs, notFound, refused } from '../problems';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
 import type { Connector, DescribedTable, SourceSnapshot, TestAnswer } from './connectors/connector';
@@ -85,8 +85,8 @@ export class SourcesService {
   }
 
   async add(given: NewSourceDto): Promise<Source> {
-    const connector = connectorOf(FIRST_KIND);
-    const settings = connector.settingsOf(given);
+    const connector = connectorOf(given.kind);
+    const settings = settingsOf(connector, given.settings);
     await this.refuseOwnDatabase(connector, settings);
     await this.refuseTakenName(given.name, undefined);
     const id = randomUUID();
@@ -96,7 +96,7 @@ export class SourcesService {
       mark: given.mark.toUpperCase(),
       kind: connector.kind,
       settings,
-      secret: seal(this.settings.secretKey, id, given.password),
+      secret: seal(this.settings.secretKey, id, given.secret),
       test: null,
     });
     await this.sources.save(source);
@@ -109,20 +109,20 @@ export class SourcesService {
     const source = await this.sources.findOneBy({ id });
     if (!source) throw notFound('source');
     const connector = this.connector(source);
-    const settings = connector.settingsOf({ ...source.settings, ...withoutUndefined(given) });
+    const settings = settingsOf(connector, { ...source.settings, ...given.settings });
     await this.refuseOwnDatabase(connector, settings);
     if (given.name !== undefined) await this.refuseTakenName(given.name, id);
     const moved = connector.secretGoesTo(settings) !== connector.secretGoesTo(source.settings);
-    if (moved && given.password === undefined) {
+    if (moved && given.secret === undefined) {
       throw refused(
         422,
         'password-needed',
         'A password is not sent to another host, port or user than it was given for.',
-        { pointer: '/password' },
+        { pointer: '/secret' },
         'the password, typed again',
       );
     }
-    const secret = given.password === undefined ? {} : { secret: seal(this.settings.secretKey, id, given.password) };
+    const secret = given.secret === undefined ? {} : { secret: seal(this.settings.secretKey, id, given.secret) };
     await this.sources.update(id, {
       name: given.name ?? source.name,
       mark: (given.mark ?? source.mark).toUpperCase(),
@@ -160,13 +160,13 @@ export class SourcesService {
   /** Tries settings that are not saved. */
   async try(given: TestSourceDto): Promise<TestAnswer> {
     const source = given.source === undefined ? null : await this.sources.findOneBy({ id: given.source });
-    const connector = source ? this.connector(source) : connectorOf(FIRST_KIND);
-    const settings = connector.settingsOf(given);
+    const connector = connectorOf(given.kind);
+    const settings = settingsOf(connector, given.settings);
     await this.refuseOwnDatabase(connector, settings);
-    if (given.password !== undefined) return connector.test(settings, given.password);
-    const same = source && connector.secretGoesTo(source.settings) === connector.secretGoesTo(settings);
+    if (given.secret !== undefined) return connector.test(settings, given.secret);
+    const same = source?.kind === given.kind && connector.secretGoesTo(source.settings) === connector.secretGoesTo(settings);
     if (!source || !same)
-      throw refused(422, 'password-needed', 'These settings need their password.', { pointer: '/password' }, 'the user’s password');
+      throw refused(422, 'password-needed', 'These settings need their password.', { pointer: '/secret' }, 'the user’s password');
     return connector.test(settings, await this.secretOf(source));
   }
 
@@ -237,20 +237,17 @@ export class SourcesService {
       422,
       'own-database',
       'This is Cendra’s own database, which cannot be a source.',
-      { pointer: '/database' },
+      { pointer: '/settings' },
       'a database with data to report on',
     );
   }
 
   private hashOf(source: Source): string {
     return createHash('sha256')
-      .update(JSON.stringify(this.connector(source).settingsOf(source.settings)))
+      .update(JSON.stringify(Object.entries(source.settings).toSorted(([a], [b]) => (a < b ? -1 : 1))))
       .digest('hex');
   }
 }
 
-/** What a new source is while there is one kind of them. */
-const FIRST_KIND = 'postgresql';
-
-const withoutUndefined = <T extends object>(given: T) =>
-  Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)) as T;
+/** Settings of a kind, or a refusal that says which of them is wrong. */
+const settingsOf = (connector: Connector, given: object) => ({ ...checkedAs(connector.settings, given, '/settings') });

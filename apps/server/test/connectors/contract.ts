@@ -77,7 +77,7 @@ export function connectorContract(name: string, given: ContractCase): void {
       expect(await connector.test(given.settings(), given.secret())).toMatchObject({
         ok: true,
         user: given.settings().user,
-        version: expect.stringMatching(/\d/) as string,
+        server: expect.stringMatching(/\d/) as string,
       });
     });
 

@@ -91,6 +91,13 @@ export interface DatasetBody {
   readonly withoutValues: boolean;
 }
 
+/** What is said of a PostgreSQL source over the wire: the demo's database, or as told. */
+export const postgresqlAt = (settings: object = {}, secret = cluster.demoPassword) => ({
+  kind: 'postgresql',
+  settings: { host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', tls: 'off', ...settings },
+  secret,
+});
+
 /** A Cendra of its own: server, database and data folder, on the test cluster. */
 export class Cendra {
   private constructor(

@@ -1,4 +1,5 @@
 import type { Cendra } from './cendra';
+import { postgresqlAt } from './cendra';
 import { cluster, unique, withSuperuser } from './cluster';
 
 export interface OwnReader {
@@ -25,8 +26,7 @@ export async function ownReader(cendra: Cendra): Promise<OwnReader> {
 export async function sourceAs(cendra: Cendra, user: string, port: number): Promise<string> {
   const steward = await cendra.signIn('steward');
   const analyst = await cendra.signIn('analyst');
-  const settings = { host: '127.0.0.1', port, database: 'cooperative', user, tls: 'off', password: cluster.demoPassword };
-  const made = await steward.post<{ id: string }>('/sources', { name: unique('source'), mark: 'so', ...settings });
+  const made = await steward.post<{ id: string }>('/sources', { name: unique('source'), mark: 'so', ...postgresqlAt({ port, user }) });
   await steward.ask('PUT', `/sources/${made.id}/access`, { people: [analyst.id] });
   return made.id;
 }

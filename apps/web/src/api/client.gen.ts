@@ -481,7 +481,7 @@ export type PersonDto = {
   shownName: string;
   role: 'reader' | 'analyst' | 'steward';
 };
-export type SourceSettingsDto = {
+export type PostgresqlSettings = {
   host: string;
   port: number;
   database: string;
@@ -510,7 +510,7 @@ export type ProblemDto = {
 export type RecordedTestDto = {
   ok: boolean;
   user?: string;
-  version?: string;
+  server?: string;
   ms?: number;
   tables?: number;
   problem?: ProblemDto;
@@ -522,46 +522,36 @@ export type SourceDto = {
   id: string;
   name: string;
   mark: string;
-  kind: string;
-  settings?: SourceSettingsDto;
+  kind: 'postgresql';
+  settings?: PostgresqlSettings;
   test?: RecordedTestDto;
 };
 export type NewSourceDto = {
-  host: string;
-  port: number;
-  database: string;
-  user: string;
-  tls: 'off' | 'required' | 'verified';
   name: string;
   mark: string;
-  password: string;
+  kind: 'postgresql';
+  settings: PostgresqlSettings;
+  secret: string;
 };
 export type ChangedSourceDto = {
-  host?: string;
-  port?: number;
-  database?: string;
-  user?: string;
-  tls?: 'off' | 'required' | 'verified';
   name?: string;
   mark?: string;
-  password?: string;
+  settings?: PostgresqlSettings;
+  secret?: string;
 };
 export type TestAnswerDto = {
   ok: boolean;
   user?: string;
-  version?: string;
+  server?: string;
   ms?: number;
   tables?: number;
   problem?: ProblemDto;
   detail?: string;
 };
 export type TestSourceDto = {
-  host: string;
-  port: number;
-  database: string;
-  user: string;
-  tls: 'off' | 'required' | 'verified';
-  password?: string;
+  kind: 'postgresql';
+  settings: PostgresqlSettings;
+  secret?: string;
   source?: string;
 };
 export type SourceAccessDto = {

@@ -7,11 +7,17 @@ import type { Failure } from '../api/problem';
 import { failureOf } from '../api/problem';
 import { Button } from '../ui/button';
 import { FailureNotice, ProblemLine } from '../ui/notice';
+import type { Entered, SettingEntry } from './kinds';
+import { SOURCE_KINDS, sourceKind } from './kinds';
 import { TestLine } from './test-line';
 
-type Values = Omit<NewSourceDto, 'port'> & { port: string };
-
-const EMPTY: Values = { name: '', mark: '', host: '', port: '5432', database: '', user: '', password: '', tls: 'verified' };
+interface Values {
+  readonly name: string;
+  readonly mark: string;
+  readonly kind: string;
+  readonly settings: Entered;
+  readonly secret: string;
+}
 
 interface SettingsFormProps {
   readonly source?: SourceDto;
@@ -19,31 +25,28 @@ interface SettingsFormProps {
   readonly onLeave: () => void;
 }
 
-/** Adds or changes a PostgreSQL source. A test speaks of the settings it was made with; a changed one makes it stale. */
+/** Adds or changes a source. A test speaks of the settings it was made with; a changed one makes it stale. */
 export function SettingsForm({ source, onDone, onLeave }: SettingsFormProps) {
-  const stored: Values = source?.settings
-    ? { ...EMPTY, ...source.settings, port: String(source.settings.port), name: source.name, mark: source.mark }
-    : EMPTY;
-  const { register, handleSubmit, watch, getValues } = useForm<Values>({ defaultValues: stored });
+  const { register, handleSubmit, watch, getValues, setValue } = useForm<Values>({ defaultValues: storedIn(source) });
   const [add] = api.useSourcesAddMutation();
   const [change] = api.useSourcesChangeMutation();
   const [tryOut, trying] = api.useSourcesTryMutation();
   const [failure, setFailure] = useState<Failure>();
   const [tested, setTested] = useState<{ readonly answer: TestAnswerDto; readonly of: string }>();
   const now = settingsKey(watch());
+  const [first] = SOURCE_KINDS;
+  const kind = sourceKind(watch('kind')) ?? first;
+  const settingsIn = ({ settings }: Values) => kind.settings(settings) as NewSourceDto['settings'];
 
   const test = async () => {
     setFailure(undefined);
     const values = getValues();
-    const { host, database, user, tls, password } = values;
+    const { secret } = values;
     const answer = await tryOut({
       testSourceDto: {
-        host,
-        database,
-        user,
-        tls,
-        port: Number(values.port),
-        ...(password === '' ? {} : { password }),
+        kind: values.kind as NewSourceDto['kind'],
+        settings: settingsIn(values),
+        ...(secret === '' ? {} : { secret }),
         ...(source ? { source: source.id } : {}),
       },
     });
@@ -51,46 +54,70 @@ export function SettingsForm({ source, onDone, onLeave }: SettingsFormProps) {
     else setFailure(failureOf(answer.error));
   };
   const keep = async (values: Values) => {
-    const { password, ...rest } = { ...values, port: Number(values.port) };
+    const { name, mark, secret } = values;
+    const settings = settingsIn(values);
     const answer = source
-      ? await change({ id: source.id, changedSourceDto: password === '' ? rest : { ...rest, password } })
-      : await add({ newSourceDto: { ...rest, password } });
+      ? await change({ id: source.id, changedSourceDto: { name, mark, settings, ...(secret === '' ? {} : { secret }) } })
+      : await add({ newSourceDto: { name, mark, kind: values.kind as NewSourceDto['kind'], settings, secret } });
     if (answer.data) onDone(answer.data);
     else setFailure(failureOf(answer.error));
   };
-  const at = (name: string) =>
-    failure?.problems.find((each) => each.place.pointer === `/${name}`) ??
-    (tested && !tested.answer.ok && tested.of === now && tested.answer.problem?.place.pointer === `/${name}`
+  const atPointer = (pointer: string) =>
+    failure?.problems.find((each) => each.place.pointer === pointer) ??
+    (tested && !tested.answer.ok && tested.of === now && tested.answer.problem?.place.pointer === pointer
       ? tested.answer.problem
       : undefined);
-  const input = (name: keyof Values, label: string, rest: object = {}) => (
-    <Entry label={label} problem={at(name)}>
+  const input = (name: 'name' | 'mark' | 'secret' | `settings.${string}`, label: string, rest: object = {}) => (
+    <Entry key={name} label={label} problem={atPointer(pointerOf(name))}>
       <Input {...register(name)} {...rest} className={INPUT} />
     </Entry>
   );
+  const setting = ({ name, label, options, input: rest }: SettingEntry) =>
+    options ? (
+      <Entry key={name} label={label} problem={atPointer(`/settings/${name}`)}>
+        <Select {...register(`settings.${name}`)} className={INPUT}>
+          {options.map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+            </option>
+          ))}
+        </Select>
+      </Entry>
+    ) : (
+      input(`settings.${name}`, label, rest)
+    );
+  const pointers = ['/name', '/mark', '/secret', ...kind.entries.map((each) => `/settings/${each.name}`)];
   const elsewhere = failure && {
     ...failure,
-    problems: failure.problems.filter((each) => !NAMES.some((name) => each.place.pointer === `/${name}`)),
+    problems: failure.problems.filter((each) => !pointers.some((pointer) => each.place.pointer === pointer)),
   };
   return (
     <form onSubmit={handleSubmit(keep)} className="max-w-xl space-y-1" aria-label={source ? `Settings of ${source.name}` : 'A new source'}>
       {input('name', 'Name', { required: true })}
       {input('mark', 'Two-letter mark', { required: true, maxLength: 2 })}
-      {input('host', 'Host', { required: true })}
-      {input('port', 'Port', { required: true, inputMode: 'numeric', pattern: '[0-9]{1,5}' })}
-      {input('database', 'Database', { required: true })}
-      {input('user', 'User', { required: true, autoComplete: 'off' })}
-      {input('password', 'Password', { type: 'password', autoComplete: 'new-password', placeholder: source ? 'unchanged' : '' })}
-      <Entry label="TLS" problem={at('tls')}>
-        <Select {...register('tls')} className={INPUT}>
-          <option value="verified">verified: certificate checked</option>
-          <option value="required">required: encrypted, certificate not checked</option>
-          <option value="off">off</option>
-        </Select>
-      </Entry>
+      {!source && SOURCE_KINDS.length > 1 && (
+        <Entry label="Kind">
+          <Select
+            {...register('kind', { onChange: ({ target }) => setValue('settings', sourceKind(target.value as string)?.begins ?? {}) })}
+            className={INPUT}
+          >
+            {SOURCE_KINDS.map((each) => (
+              <option key={each.kind} value={each.kind}>
+                {each.word}
+              </option>
+            ))}
+          </Select>
+        </Entry>
+      )}
+      {kind.entries.map(setting)}
+      {input('secret', kind.secretWord, { type: 'password', autoComplete: 'new-password', placeholder: source ? 'unchanged' : '' })}
       <div className="space-y-2 py-2">
         {tested && (
-          <TestLine answer={tested.answer} stale={tested.of !== now} placed={NAMES.some((name) => at(name) === tested.answer.problem)} />
+          <TestLine
+            answer={tested.answer}
+            stale={tested.of !== now}
+            placed={pointers.some((pointer) => atPointer(pointer) === tested.answer.problem)}
+          />
         )}
         <FailureNotice failure={elsewhere && elsewhere.problems.length > 0 ? elsewhere : undefined} />
       </div>
@@ -110,9 +137,18 @@ export function SettingsForm({ source, onDone, onLeave }: SettingsFormProps) {
 }
 
 const INPUT = 'h-8 w-full rounded border bg-paper px-2';
-const NAMES = ['name', 'mark', 'host', 'port', 'database', 'user', 'password', 'tls'];
 
-const settingsKey = ({ host, port, database, user, password, tls }: Values) => JSON.stringify([host, port, database, user, password, tls]);
+function storedIn(source: SourceDto | undefined): Values {
+  const [first] = SOURCE_KINDS;
+  const kind = (source && sourceKind(source.kind)) ?? first;
+  const { name = '', mark = '', settings } = source ?? {};
+  return { name, mark, kind: kind.kind, settings: settings ? kind.entered(settings) : kind.begins, secret: '' };
+}
+
+const pointerOf = (name: string) => `/${name.replaceAll('.', '/')}`;
+
+const settingsKey = ({ kind, settings, secret }: Values) =>
+  JSON.stringify([kind, Object.entries(settings).toSorted(([a], [b]) => (a < b ? -1 : 1)), secret]);
 
 /** A ledger line: name left, value right, what is wrong with it beneath. */
 function Entry({

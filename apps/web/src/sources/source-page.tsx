@@ -10,6 +10,7 @@ import { clock } from '../ui/format';
 import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { AccessTab } from './access-tab';
+import { sourceKind } from './kinds';
 import { SettingsForm } from './settings-form';
 import { SourceMark } from './source-mark';
 import { TablesTab } from './tables-tab';
@@ -67,17 +68,13 @@ function SourceHeader({ source, steward }: { readonly source: SourceDto; readonl
   const [remove, removing] = api.useSourcesRemoveMutation();
   const [open, setOpen] = useState<'settings' | 'remove'>();
   const navigate = useNavigate();
-  const { settings } = source;
+  const { kind, settings } = source;
   return (
     <header className="space-y-2 border-b px-3 py-2">
       <div className="flex items-center gap-3">
         <SourceMark mark={source.mark} lane={0} />
         <h1 className="font-serif text-title">{source.name}</h1>
-        {settings && (
-          <span className="text-ink-soft">
-            {settings.user} on {settings.database} at {settings.host}:{settings.port}, TLS {settings.tls}
-          </span>
-        )}
+        {settings && <span className="text-ink-soft">{sourceKind(kind)?.description(settings)}</span>}
         <div className="ml-auto flex gap-2">
           <Button onClick={() => void test({ id: source.id })} disabled={testing.isLoading}>
             {testing.isLoading ? 'Testing …' : 'Test connection'}

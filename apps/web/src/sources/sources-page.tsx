@@ -7,6 +7,7 @@ import { Button } from '../ui/button';
 import { clock } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
+import { sourceKind } from './kinds';
 import { SettingsForm } from './settings-form';
 import { SourceMark } from './source-mark';
 
@@ -44,14 +45,14 @@ export function SourcesPage() {
         </EmptyState>
       ) : (
         <ul className="mt-3 border-t">
-          {sources.data.map(({ id, name, mark, settings, test }, index) => (
+          {sources.data.map(({ id, name, mark, kind, settings, test }, index) => (
             <li key={id} className="flex items-center gap-3 border-b py-2 hover:bg-panel">
               <SourceMark mark={mark} lane={index} />
               <Link to={`/sources/${id}`} className="text-section underline-offset-2 hover:underline">
                 {name}
               </Link>
               <span className="text-ink-soft">
-                PostgreSQL{settings ? `, ${settings.database} at ${settings.host}:${settings.port}` : ''}
+                {[sourceKind(kind)?.word ?? kind, ...(settings ? [sourceKind(kind)?.place(settings)] : [])].join(', ')}
               </span>
               <span className="figures ml-auto pr-2 text-meta">
                 {!test ? (

@@ -18,7 +18,7 @@ export function TestLine({ answer, stale, when, placed = false }: TestLineProps)
         <p className={`flex items-center gap-1 ${stale ? 'text-ink-soft' : 'text-moss'}`}>
           <CircleCheck size={16} strokeWidth={1.75} aria-hidden />
           <span>
-            Answers as <em>{answer.user}</em>, PostgreSQL {answer.version}, {answer.ms} ms.
+            Answers as <em>{answer.user}</em>, {answer.server}, {answer.ms} ms.
           </span>
           <span className="text-ink-soft">
             {answer.tables} tables can be read{when === undefined ? '' : `, tested ${when}`}.

@@ -1,7 +1,8 @@
 import type { CatalogueColumn, CatalogueKey, CatalogueRelation, Dialect, Problem, Statement } from '@cendra/core';
 
+/** As whom it signed in, and which server answered, with its version. */
 export type TestAnswer =
-  | { readonly ok: true; readonly user: string; readonly version: string; readonly ms: number; readonly tables: number }
+  | { readonly ok: true; readonly user: string; readonly server: string; readonly ms: number; readonly tables: number }
   | { readonly ok: false; readonly problem: Problem; readonly detail?: string };
 
 export interface CatalogueTable {
@@ -91,8 +92,8 @@ export interface SourceSnapshot {
 export interface Connector<Settings extends object = object> {
   readonly kind: string;
   readonly dialect: Dialect;
-  /** The settings of the kind among what was given, and nothing else of it. */
-  settingsOf(given: object): Settings;
+  /** Its settings as they come over the wire: each with its decorators, by which they are checked and described. */
+  readonly settings: new () => Settings;
   /** Who reads what there: results are shared only where this is the same. */
   loginOf(settings: Settings): string;
   /** Where the secret is sent, and for whom: it goes nowhere else than it was given for. */

@@ -235,6 +235,7 @@ class Receiver {
 /** Cuts rows into segments, writes each to its file, and hands it on while the next one fills. */
 class Segments {
   private buffer: Buffer = Buffer.allocUnsafe(BUFFER_BYTES);
+  private readonly free: Buffer[] = [];
   private used = 0;
   private rows = 0;
   private bytes = 0;
@@ -320,18 +321,21 @@ class Segments {
 
   private flush(): void {
     if (this.used === 0) return;
-    const full = this.buffer.subarray(0, this.used);
-    this.buffer = Buffer.allocUnsafe(BUFFER_BYTES);
+    const full = this.buffer;
+    const bytes = full.subarray(0, this.used);
+    // What was written is filled again: making buffers anew keeps the garbage collector busy.
+    this.buffer = this.free.pop() ?? Buffer.allocUnsafe(BUFFER_BYTES);
     this.used = 0;
-    this.put(full);
+    this.put(bytes, () => this.free.push(full));
   }
 
-  private put(bytes: Buffer): void {
+  private put(bytes: Buffer, written: () => void = ignore): void {
     const handle = this.handleNow();
     this.queued += bytes.length;
     this.then(async () => {
       await (await handle).write(bytes);
       this.queued -= bytes.length;
+      written();
     });
   }
 

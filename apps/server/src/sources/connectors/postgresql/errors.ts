@@ -21,44 +21,60 @@ export function connectionProblem(error: unknown, { host, port, database, user, 
   });
   const code = codeOf(error);
   if (code === 'ENOTFOUND' || code === 'EAI_AGAIN')
-    return say('host-unknown', `There is no host named ${host}.`, '/host', 'the name or address of a database server');
+    return say('host-unknown', `There is no host named ${host}.`, '/settings/host', 'the name or address of a database server');
   if (code === 'ECONNREFUSED')
-    return say('port-closed', `Nothing answers at ${host} on port ${port}.`, '/port', 'the port the database listens on, often 5432');
+    return say(
+      'port-closed',
+      `Nothing answers at ${host} on port ${port}.`,
+      '/settings/port',
+      'the port the database listens on, often 5432',
+    );
   if (['EHOSTUNREACH', 'ENETUNREACH', 'ETIMEDOUT'].includes(code) || /timeout/i.test(detail))
-    return say('host-silent', `${host} does not answer on port ${port}.`, '/host', 'a host that can be reached from the server');
+    return say('host-silent', `${host} does not answer on port ${port}.`, '/settings/host', 'a host that can be reached from the server');
   if (code === '3D000')
-    return say('database-unknown', `The server has no database named ${database}.`, '/database', 'the name of a database on that server');
+    return say(
+      'database-unknown',
+      `The server has no database named ${database}.`,
+      '/settings/database',
+      'the name of a database on that server',
+    );
   if (code === '28P01' || (code === '28000' && /password|role/.test(detail)))
-    return say('sign-in-refused', `The server does not accept ${user} with this password.`, '/password', 'the user’s password');
+    return say('sign-in-refused', `The server does not accept ${user} with this password.`, '/secret', 'the user’s password');
   if (code === '28000' && /SSL|encryption|pg_hba/.test(detail))
     return say(
       'tls-needed',
       `The server refuses ${user} without TLS or from this address.`,
-      '/tls',
+      '/settings/tls',
       tls === 'off' ? 'TLS required or verified' : 'a sign-in the server allows from here',
     );
   if (code === '42501')
-    return say('rights-missing', `${user} may not connect to ${database}.`, '/user', 'a user with the right to connect');
+    return say('rights-missing', `${user} may not connect to ${database}.`, '/settings/user', 'a user with the right to connect');
   if (/does not support SSL/i.test(detail))
-    return say('tls-unavailable', `The server at ${host} does not offer TLS.`, '/tls', 'TLS off, or a server that offers it');
+    return say('tls-unavailable', `The server at ${host} does not offer TLS.`, '/settings/tls', 'TLS off, or a server that offers it');
   if (/certificate|self.signed|altname/i.test(detail) || /^(DEPTH_ZERO|SELF_SIGNED|UNABLE_TO|CERT_|ERR_TLS)/.test(code))
     return say(
       'tls-unverified',
       `The certificate of ${host} could not be verified.`,
-      '/tls',
+      '/settings/tls',
       'a certificate signed by an authority this server trusts, or TLS required without verifying',
     );
   if (code === '53300')
-    return say('source-full', 'The server has no free connection.', '/host', 'a server with connections to spare; try again later');
-  if (code === '57P03') return say('source-starting', 'The server is starting up or shutting down.', '/host', 'try again in a moment');
+    return say(
+      'source-full',
+      'The server has no free connection.',
+      '/settings/host',
+      'a server with connections to spare; try again later',
+    );
+  if (code === '57P03')
+    return say('source-starting', 'The server is starting up or shutting down.', '/settings/host', 'try again in a moment');
   if (/end|terminated|reset|EPROTO|ECONNRESET/i.test(`${detail}${code}`))
     return say(
       'not-a-database',
       `What answers at ${host}:${port} does not speak PostgreSQL, or closed the connection.`,
-      '/port',
+      '/settings/port',
       'the port of a PostgreSQL server',
     );
-  return say('source-unreachable', `The source at ${host}:${port} could not be reached.`, '/host');
+  return say('source-unreachable', `The source at ${host}:${port} could not be reached.`, '/settings/host');
 }
 
 /** Why a statement failed, in plain words; the database's own message goes along as the detail. */

@@ -4,8 +4,7 @@ import type { Connector, TestAnswer } from '../connector';
 import { readTable, readTables } from './catalogue';
 import { withConnection } from './connect';
 import { statementProblem } from './errors';
-import type { PostgresqlSettings } from './settings';
-import { isAt, loginOf, secretGoesTo, settingsOf } from './settings';
+import { isAt, loginOf, PostgresqlSettings, secretGoesTo } from './settings';
 import { openSnapshot } from './snapshot';
 
 async function test(settings: PostgresqlSettings, secret: string): Promise<TestAnswer> {
@@ -22,12 +21,12 @@ async function test(settings: PostgresqlSettings, secret: string): Promise<TestA
           problem: problem(
             'rights-missing',
             `${user} can sign in but may not read any table of ${settings.database}.`,
-            { pointer: '/user' },
+            { pointer: '/settings/user' },
             'the right to select from at least one table',
           ),
         };
       }
-      return { ok: true, user, version: version.split(' ')[0] ?? version, ms, tables: tables.length };
+      return { ok: true, user, server: `PostgreSQL ${version.split(' ')[0]}`, ms, tables: tables.length };
     });
   } catch (error) {
     if (!(error instanceof ProblemException)) throw error;
@@ -49,7 +48,7 @@ async function asking<T>(work: Promise<T>): Promise<T> {
 export const postgresqlConnector: Connector<PostgresqlSettings> = {
   kind: 'postgresql',
   dialect: postgresql('settings'),
-  settingsOf,
+  settings: PostgresqlSettings,
   loginOf,
   secretGoesTo,
   isAt,

@@ -1,18 +1,21 @@
 import { lookup } from 'node:dns/promises';
+import { ApiProperty } from '@nestjs/swagger';
+import { IsIn, IsInt, IsString, Matches, Max, MaxLength, Min, MinLength } from 'class-validator';
+
+const TLS = ['off', 'required', 'verified'] as const;
 
 /** Where a PostgreSQL database is, and who reads there. */
-export interface PostgresqlSettings {
-  readonly host: string;
-  readonly port: number;
-  readonly database: string;
-  readonly user: string;
-  readonly tls: 'off' | 'required' | 'verified';
-}
-
-/** The settings among what came over the wire, where it was checked already. */
-export function settingsOf(given: object): PostgresqlSettings {
-  const { host, port, database, user, tls } = given as PostgresqlSettings;
-  return { host, port, database, user, tls };
+export class PostgresqlSettings {
+  @ApiProperty()
+  @IsString()
+  @MinLength(1)
+  @MaxLength(255)
+  @Matches(/^[^\s/]+$/, { message: 'a host name or address without blanks' })
+  readonly host!: string;
+  @ApiProperty() @IsInt() @Min(1) @Max(65_535) readonly port!: number;
+  @ApiProperty() @IsString() @MinLength(1) @MaxLength(63) readonly database!: string;
+  @ApiProperty() @IsString() @MinLength(1) @MaxLength(63) readonly user!: string;
+  @ApiProperty({ enum: TLS }) @IsIn(TLS) readonly tls!: (typeof TLS)[number];
 }
 
 export const loginOf = ({ host, port, database, user }: PostgresqlSettings) => `${user}@${host}:${port}/${database}`;
