@@ -87,7 +87,7 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
   const copy = () => psqlTo(sql, join(folder, 'reference.csv'));
   let result = '';
   const full = await pair(
-    4,
+    8,
     async () => void (result = await client.run(dataset, 'full')),
     copy,
     () => client.quiet(),

@@ -22,6 +22,8 @@ interface Working {
   readonly connection: DuckDBConnection;
   /** Settles when what was asked of its connection before is done, which does one thing at a time. */
   turn: Promise<unknown>;
+  /** Settles when its settings cannot be changed any more. */
+  locked?: Promise<unknown>;
 }
 
 class UnknownRun extends Error {}
@@ -32,9 +34,10 @@ const cancelled = new Set<number>();
 let spare: Promise<DuckDBInstance> | undefined;
 let pages: Promise<DuckDBInstance> | undefined;
 
+/** Rows land by one thread a segment: a second one spends as much again on waiting as it helps. */
 const create = () =>
   DuckDBInstance.create(':memory:', {
-    threads: '2',
+    threads: '1',
     memory_limit: memory,
     autoinstall_known_extensions: 'false',
     autoload_known_extensions: 'false',
@@ -60,7 +63,7 @@ async function warmed(): Promise<DuckDBInstance> {
   return instance;
 }
 
-/** After this the instance reaches only its folder and its settings cannot be changed. */
+/** After this the instance reaches only its folder, whatever it is asked. */
 async function confine(instance: DuckDBInstance, folder: string): Promise<DuckDBInstance> {
   const spillFolder = spillFolderOf(folder);
   await mkdir(spillFolder, { recursive: true });
@@ -72,9 +75,16 @@ async function confine(instance: DuckDBInstance, folder: string): Promise<DuckDB
       `set max_temp_directory_size=${literal(spill)}`,
       `set allowed_directories=[${literal(folder)}]`,
       'set enable_external_access=false',
-      'set lock_configuration=true',
     ].join('; '),
   );
+  connection.closeSync();
+  return instance;
+}
+
+/** Before anything runs that was composed elsewhere: it may use both threads, and cannot change a setting. */
+async function lock(instance: DuckDBInstance): Promise<DuckDBInstance> {
+  const connection = await instance.connect();
+  await connection.run('set threads=2; set lock_configuration=true');
   connection.closeSync();
   return instance;
 }
@@ -113,14 +123,17 @@ async function perform(id: number, task: EngineWork): Promise<unknown> {
     if (!working) throw new UnknownRun();
     // Segments stand each for itself, so that several are landed at once.
     if (task.work === 'land') return connected(id, working.instance, (connection) => land(connection, task));
-    const mine = working.turn.then(() => {
+    working.locked ??= lock(working.instance);
+    const mine = Promise.all([working.turn, working.locked]).then(() => {
       if (cancelled.has(id)) throw new Error('stopped before its turn');
       return watched(id, working.connection, () => inRun(working.connection, task));
     });
     working.turn = mine.catch(() => undefined);
     return mine;
   }
-  pages ??= fresh().then((instance) => confine(instance, pagesFolder));
+  pages ??= fresh()
+    .then((instance) => confine(instance, pagesFolder))
+    .then(lock);
   return connected(id, await pages, (connection): Promise<unknown> => {
     switch (task.work) {
       case 'page':

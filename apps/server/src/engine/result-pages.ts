@@ -68,8 +68,6 @@ export async function sort(connection: DuckDBConnection, task: EngineWork & { wo
       .split(/, (?=try_cast)/)
       .map((key) => `${key} ${descending ? 'desc' : 'asc'} nulls last`);
   });
-  await connection.run(
-    `copy (select * from ${from} order by ${[...order, ROW].join(', ')}) to ${literal(task.out)} (${STORED_AS})`,
-  );
+  await connection.run(`copy (select * from ${from} order by ${[...order, ROW].join(', ')}) to ${literal(task.out)} (${STORED_AS})`);
   return null;
 }
