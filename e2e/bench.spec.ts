@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { addStep, newDataset, saved, stamp, thin, trail } from './bench-steps';
-import { accessible, expect, inDemo, test } from './support';
+import { accessible, expect, inDemo, inDemoSession, test } from './support';
 
 const kept = async (where: string) => Number((await inDemo<{ n: string }>(`select count(*) n from coop.harvests where ${where}`))[0]?.n);
 
@@ -237,6 +237,30 @@ test('a column retyped in the source is marked on the trail, and can be taken ov
   await inDemo('drop table coop.samples');
   await page.reload();
   await expect(page.getByText('The source has no table coop.samples')).toBeVisible();
+});
+
+test('the first rows of all are looked at while the rest is on its way', async ({ page, signIn }) => {
+  // Its rows stop in the middle for as long as somebody holds the lock.
+  await inDemo(`create view coop.long_letters as select i as no, repeat('x', 100) as letter from generate_series(1, 40000) i
+    where i <> 30000 or pg_advisory_lock_shared(4711)::text is not null; grant select on coop.long_letters to cendra_read`);
+  await signIn('analyst');
+  await newDataset(page, 'long_letters');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await expect(stamp(page)).toContainText(`the first ${thin(1_000)} of ${thin(40_000)} rows`);
+  await inDemoSession(async (client) => {
+    await client.query('select pg_advisory_lock(4711)');
+    await stamp(page).getByRole('button', { name: 'Get all rows' }).click();
+    await expect(stamp(page)).toContainText(/the first \d.\d{3} rows, the rest is on its way/);
+    await expect(stamp(page).getByText('out of date')).toHaveCount(0);
+    await page.getByRole('grid').focus();
+    await page.keyboard.press('Control+End');
+    await expect(page.getByRole('gridcell', { selected: true })).toBeVisible();
+    await accessible(page);
+  });
+  await expect(stamp(page)).toContainText(`all ${thin(40_000)} rows`);
+  await page.keyboard.press('Control+End');
+  await expect(page.getByRole('gridcell', { name: thin(40_000), exact: true })).toBeVisible();
+  await inDemo('drop view coop.long_letters');
 });
 
 test('the palette goes to places by name, with the keyboard alone', async ({ page, signIn }) => {

@@ -22,8 +22,10 @@ const cluster: Cluster = {
 };
 
 /** Runs SQL in the demo's database as its owner: to compare with, or to change the source under a dataset. */
-export const inDemo = <T extends object>(sql: string) =>
-  asOwner(cluster, 'cooperative', async (client) => (await client.query<T>(sql)).rows);
+export const inDemo = <T extends object>(sql: string) => inDemoSession(async (client) => (await client.query<T>(sql)).rows);
+
+/** The same for as long as something goes on, such as holding a lock. */
+export const inDemoSession = <T>(work: Parameters<typeof asOwner<T>>[2]) => asOwner<T>(cluster, 'cooperative', work);
 
 interface Fixtures {
   /** Address of a Cendra of this test file's own, in demo mode. */

@@ -184,6 +184,6 @@ test('taking the source away closes rows already read, at once, and another logi
     expect((await analyst.ask('GET', refused)).status).toBe(404);
   await steward.ask('PUT', `/sources/${source}/access`, { people: [analyst.id] });
   expect((await analyst.ask('GET', path)).status).toBe(200);
-  await steward.ask('PATCH', `/sources/${source}`, { user: 'somebody_else', password: 'x' });
+  await steward.ask('PATCH', `/sources/${source}`, { settings: { user: 'somebody_else' }, secret: 'x' });
   expect((await analyst.ask('GET', path)).status).toBe(404);
 });

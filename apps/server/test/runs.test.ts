@@ -1,6 +1,6 @@
 import type { Person, ProblemBody, RunBody } from './support/cendra';
 import { Cendra, ended, eventually, postgresqlAt, rowsOf, run } from './support/cendra';
-import { cluster, superuser, unique, withSuperuser } from './support/cluster';
+import { superuser, unique, withSuperuser } from './support/cluster';
 import { askingWith, datasetOf, demoSource, edit, fieldOf, parameter, tableOf, writtenCriteria } from './support/datasets';
 import type { OwnReader } from './support/own-reader';
 import { ownReader } from './support/own-reader';

@@ -5,6 +5,7 @@ import { LIMITS } from '../../../limits';
 import { refused } from '../../../problems';
 import type { PostgresqlSettings } from './settings';
 import { connectionProblem } from './errors';
+import { guardAnswers } from './messages';
 
 /** Everything comes back as the database's own text; nothing is made a JavaScript number or date on the way. */
 const AS_TEXT = { getTypeParser: () => (value: string | Buffer) => value } as never;
@@ -46,6 +47,7 @@ export async function connect(settings: PostgresqlSettings, secret: string): Pro
     types: AS_TEXT,
     keepAlive: true,
   });
+  guardAnswers(client);
   // A connection the source ends while idle raises here; the next statement reports it.
   client.on('error', () => undefined);
   try {

@@ -1,7 +1,6 @@
 import type { Problem } from '@cendra/core';
 import { problem } from '@cendra/core';
-import type { ProblemException } from '../../../problems';
-import { refused } from '../../../problems';
+import { ProblemException, refused } from '../../../problems';
 import type { PostgresqlSettings } from './settings';
 
 interface Explained {
@@ -67,7 +66,7 @@ export function connectionProblem(error: unknown, { host, port, database, user, 
     );
   if (code === '57P03')
     return say('source-starting', 'The server is starting up or shutting down.', '/settings/host', 'try again in a moment');
-  if (/end|terminated|reset|EPROTO|ECONNRESET/i.test(`${detail}${code}`))
+  if (error instanceof ProblemException || /end|terminated|reset|EPROTO|ECONNRESET/i.test(`${detail}${code}`))
     return say(
       'not-a-database',
       `What answers at ${host}:${port} does not speak PostgreSQL, or closed the connection.`,
@@ -98,7 +97,8 @@ export function statementProblem(error: unknown): ProblemException {
     return say(422, 'column-retyped', 'A column this step reads has another type now.', 'take the new type over in the table step');
   if (code === '53100' || code === '53200' || code === '53400')
     return say(507, 'source-full', 'The source ran out of space or memory.', 'a narrower question');
-  if (code.startsWith('57P') || code.startsWith('08') || /terminated|ended|reset|closed/i.test(`${detail} ${code}`))
+  // The driver says `not queryable` to what is asked of a connection that broke a moment ago.
+  if (code.startsWith('57P') || code.startsWith('08') || /terminated|ended|reset|closed|EPIPE|not queryable/i.test(`${detail} ${code}`))
     return say(502, 'source-lost', 'The source broke off the connection.', 'run again when it is back');
   return say(502, 'statement-failed', 'The source could not run the statement.');
 }

@@ -2,12 +2,12 @@ import { execFileSync } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import { createServer, connect } from 'node:net';
 import type { Socket } from 'node:net';
-import type { DatasetBody, Person, RunBody } from './support/cendra';
-import { Cendra, ended, eventually, rowsOf, run } from './support/cendra';
-import { cluster, unique, withSuperuser } from './support/cluster';
-import { datasetOf, edit } from './support/datasets';
-import type { OwnReader } from './support/own-reader';
-import { ownReader, sourceAs } from './support/own-reader';
+import type { DatasetBody, Person, RunBody } from '../support/cendra';
+import { Cendra, ended, eventually, rowsOf, run } from '../support/cendra';
+import { cluster, unique, withSuperuser } from '../support/cluster';
+import { datasetOf, edit } from '../support/datasets';
+import type { OwnReader } from '../support/own-reader';
+import { ownReader, sourceAs } from '../support/own-reader';
 
 /** Whatever is killed in the middle: afterwards no run is open, no backend works, no file is left, no acknowledged edit is lost. */
 
