@@ -241,7 +241,7 @@ test('a column retyped in the source is marked on the trail, and can be taken ov
 
 test('the first rows of all are looked at while the rest is on its way', async ({ page, signIn }) => {
   // Its rows stop in the middle for as long as somebody holds the lock.
-  await inDemo(`create view coop.long_letters as select i as no, repeat('x', 100) as letter from generate_series(1, 40000) i
+  await inDemo(`create or replace view coop.long_letters as select i as no, repeat('x', 100) as letter from generate_series(1, 40000) i
     where i <> 30000 or pg_advisory_lock_shared(4711)::text is not null; grant select on coop.long_letters to cendra_read`);
   await signIn('analyst');
   await newDataset(page, 'long_letters');
@@ -250,11 +250,13 @@ test('the first rows of all are looked at while the rest is on its way', async (
   await inDemoSession(async (client) => {
     await client.query('select pg_advisory_lock(4711)');
     await stamp(page).getByRole('button', { name: 'Get all rows' }).click();
-    await expect(stamp(page)).toContainText(/the first \d.\d{3} rows, the rest is on its way/);
+    const many = /the first (\d.\d{3}) rows, the rest is on its way/;
+    await expect(stamp(page)).toContainText(many);
+    const [, last = ''] = many.exec((await stamp(page).textContent()) ?? '') ?? [];
     await expect(stamp(page).getByText('out of date')).toHaveCount(0);
     await page.getByRole('grid').focus();
     await page.keyboard.press('Control+End');
-    await expect(page.getByRole('gridcell', { selected: true })).toBeVisible();
+    await expect(page.getByRole('gridcell', { name: last, exact: true })).toBeVisible();
     await accessible(page);
   });
   await expect(stamp(page)).toContainText(`all ${thin(40_000)} rows`);

@@ -3,6 +3,7 @@ import { join, resolve } from 'node:path';
 import { Recent } from '../src/datasets/recent';
 import { Engine, Gate, ResultStore } from '../src/engine';
 import { LIMITS } from '../src/limits';
+import { atMostEvery } from '../src/runs/at-most-every';
 import { FirstPages } from '../src/runs/first-pages';
 import { SharedWork } from '../src/runs/shared-work';
 import { folderFor } from './support/cluster';
@@ -136,4 +137,24 @@ test('what a result takes on disk is everything that was made of it', async () =
   write('proof-0b.parquet', 7);
   expect(await store.sizeOf('r')).toBe(187);
   expect(await store.sizeOf('unknown')).toBe(0);
+});
+
+test('what is told at most so often is told at once, and what came last is told too', () => {
+  jest.useFakeTimers();
+  try {
+    const told: number[] = [];
+    let rows = 0;
+    const { want, stop } = atMostEvery(300, () => told.push(rows));
+    for (rows of [1, 2, 3]) want();
+    jest.advanceTimersByTime(299);
+    expect(told).toEqual([1]);
+    jest.advanceTimersByTime(1_000);
+    expect(told).toEqual([1, 3]);
+    for (rows of [4, 5]) want();
+    stop();
+    jest.advanceTimersByTime(1_000);
+    expect(told).toEqual([1, 3, 4]);
+  } finally {
+    jest.useRealTimers();
+  }
 });

@@ -5,6 +5,7 @@ import { Engine, ResultStore } from '../engine';
 import { ProblemException, refused } from '../problems';
 import type { Source } from '../sources';
 import { SourcesService } from '../sources';
+import { atMostEvery } from './at-most-every';
 import { RUNS_ENGINE } from './engines';
 import type { StoredRows } from './execute';
 import { execute } from './execute';
@@ -58,7 +59,7 @@ export class CarryingOutService {
   private async perform(live: LiveRun, prepared: PreparedRun, signal: AbortSignal): Promise<Partial<Run>> {
     const { run } = live;
     let counted: Partial<Run> = {};
-    let told = 0;
+    const progress = atMostEvery(PROGRESS_EVERY, () => this.records.tell(live));
     await execute(
       {
         run: run.id,
@@ -71,11 +72,9 @@ export class CarryingOutService {
         open: (id) => this.sources.open(sourceOf(prepared, id)),
         dialect: (id) => this.sources.connector(sourceOf(prepared, id)).dialect,
         onProgress: ({ rows, bytes }) => {
-          if (Date.now() - told < PROGRESS_EVERY) return;
-          told = Date.now();
           run.rowsRead = String(rows);
           run.bytesRead = String(bytes);
-          this.records.tell(live);
+          progress.want();
         },
         onFirstRows: (rows) => {
           live.firstRows = this.resultOf(rows, prepared, run.personId);
@@ -83,6 +82,7 @@ export class CarryingOutService {
           this.records.tell(live);
         },
         onRows: async (rows) => {
+          progress.stop();
           live.result = this.resultOf(rows, prepared, run.personId);
           const kept = this.results.keep(live.result).catch((error: unknown) => {
             delete live.result;
@@ -107,7 +107,7 @@ export class CarryingOutService {
       },
       this.engine,
       this.store,
-    );
+    ).finally(progress.stop);
     return counted;
   }
 
