@@ -9,6 +9,7 @@ import { root } from './setup/root';
 import { main, say } from './setup/say';
 import type { RunningServer } from './setup/server';
 import { startServer } from './setup/server';
+import { supervised } from './setup/supervised';
 
 const PORT = 4480;
 const dev = process.argv.includes('--dev');
@@ -33,9 +34,9 @@ main(async () => {
     const demoPassword = await ensureDemo(cluster, folder);
     const port = (await isFree(PORT)) ? PORT : await freePort();
     const common = { cluster, database, dataFolder: join(folder, 'server'), demoPassword };
-    let server: RunningServer = await startServer(
-      dev ? { ...common, logLevel: 'info', port } : { ...common, port, webFolder: join(root, 'apps/web/dist') },
-    );
+    let server: RunningServer = dev
+      ? await startServer({ ...common, logLevel: 'info', port })
+      : await supervised(() => startServer({ ...common, port, webFolder: join(root, 'apps/web/dist') }), { say });
     stopAll.unshift(() => server.stop());
     let address = server.address;
     if (dev) {

@@ -64,6 +64,12 @@ function servePages(app: NestExpressApplication, folder: string): void {
   });
 }
 
+// Nothing that goes wrong in one piece of work may end the others: what nobody caught is logged, and its work never answers.
+for (const event of ['uncaughtException', 'unhandledRejection'] as const)
+  process.on(event, (error: unknown) => {
+    process.stderr.write(`${event}: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
+  });
+
 main().catch((error: unknown) => {
   process.stderr.write(`Cendra could not start: ${error instanceof Error ? error.message : String(error)}\n`);
   process.exit(1);

@@ -1,12 +1,12 @@
 import { Controller, Get, Req, Res } from '@nestjs/common';
 import { ApiExcludeController } from '@nestjs/swagger';
 import type { Response } from 'express';
-import { concatMap, from } from 'rxjs';
 import type { PersonRequest } from '../people';
 import { Access, NeedsNoSource, Person, SESSION_COOKIE, SignedInPerson } from '../people';
 import { SignInService } from '../people/sign-in.service';
 import { SourcesService } from '../sources';
 import { EventsService } from './events.service';
+import { Listener } from './listener';
 
 const KEEP_ALIVE = 20_000;
 
@@ -28,13 +28,9 @@ export class EventsController {
     response.flushHeaders();
     response.write(': hello\n\n');
     const token = (request.cookies as Record<string, string>)[SESSION_COOKIE];
-    const listening = this.events
-      .for(person.id)
-      .pipe(concatMap((event) => from(this.mayKnow(person, token, event.body).then((may) => (may ? event : undefined)))))
-      .subscribe((event) => {
-        if (event) response.write(`event: ${event.kind}\ndata: ${JSON.stringify(event.body)}\n\n`);
-      });
-    const alive = setInterval(() => response.write(': alive\n\n'), KEEP_ALIVE);
+    const listener = new Listener(response, ({ body }) => this.mayKnow(person, token, body));
+    const listening = this.events.for(person.id).subscribe((event) => listener.hear(event));
+    const alive = setInterval(() => listener.keepAlive(), KEEP_ALIVE);
     request.on('close', () => {
       clearInterval(alive);
       listening.unsubscribe();

@@ -1,3 +1,4 @@
+export * from './own-database';
 export * from './problem.dto';
 export * from './problem.exception';
 export * from './problem.filter';

@@ -2,7 +2,7 @@ import { Inject, Injectable, Logger } from '@nestjs/common';
 import type { Inspection, Problem } from '@cendra/core';
 import { problem } from '@cendra/core';
 import { Engine, ResultStore } from '../engine';
-import { ProblemException, refused } from '../problems';
+import { isAway, ownDatabaseAway, ProblemException, refused } from '../problems';
 import type { Source } from '../sources';
 import { SourcesService } from '../sources';
 import { atMostEvery } from './at-most-every';
@@ -69,7 +69,7 @@ export class CarryingOutService {
         inspection: prepared.inspection,
         binding: prepared.binding,
         signal,
-        open: (id) => this.sources.open(sourceOf(prepared, id)),
+        open: (id) => this.sources.open(sourceOf(prepared, id), signal),
         dialect: (id) => this.sources.connector(sourceOf(prepared, id)).dialect,
         onProgress: ({ rows, bytes }) => {
           run.rowsRead = String(rows);
@@ -144,7 +144,9 @@ export class CarryingOutService {
     if (!known && !stopped) this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
     const problems: readonly Problem[] = known
       ? error.problems
-      : [problem('unexpected', 'Something went wrong on the server during this run.', {}, 'run again')];
+      : isAway(error)
+        ? [ownDatabaseAway()]
+        : [problem('unexpected', 'Something went wrong on the server during this run.', {}, 'run again')];
     const change = stopped
       ? { state: 'cancelled' as const, problems: null }
       : { state: 'failed' as const, problems, detail: known ? (error.detail ?? null) : null };

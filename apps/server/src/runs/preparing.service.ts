@@ -80,7 +80,7 @@ export class PreparingService {
     const sites = {
       binding: context.binding,
       signal,
-      open: (id: string) => this.sources.open(sourceOf(id)),
+      open: (id: string) => this.sources.open(sourceOf(id), signal),
       dialect: (id: string) => this.sources.connector(sourceOf(id)).dialect,
     };
     return answer(question, sites, this.engine, this.store);

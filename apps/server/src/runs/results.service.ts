@@ -6,7 +6,7 @@ import type { Found, Profile, SortBy } from '../engine';
 import { Engine, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
-import { notFound, refused } from '../problems';
+import { notFound, refused, whileAway } from '../problems';
 import { SourcesService } from '../sources';
 import { PAGES_ENGINE } from './engines';
 import { FirstPages } from './first-pages';
@@ -53,7 +53,7 @@ export class ResultsService {
   async keep(result: Result): Promise<void> {
     this.remember(result);
     try {
-      await this.results.insert(result as never);
+      await whileAway(() => this.results.insert(result as never));
     } catch (error) {
       this.recent.delete(result.id);
       await this.store.remove(result.id);

@@ -1,10 +1,10 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import { In, IsNull, Repository } from 'typeorm';
+import { In, IsNull, LessThan, Not, Repository } from 'typeorm';
 import { problem } from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import type { Person } from '../people';
-import { notFound } from '../problems';
+import { notFound, whileAway } from '../problems';
 import { SourcesService } from '../sources';
 import type { Result } from './result.entity';
 import { ResultsService } from './results.service';
@@ -12,7 +12,9 @@ import type { RunDto } from './run.dto';
 import { Run } from './run.entity';
 
 const LISTED = 100;
-
+const OPEN = ['waiting', 'running'] as const;
+/** A row is written within this after its run was made known, in ms. */
+const FORGOTTEN_AFTER = 60_000;
 /** A run as it is carried out: its row, what is known of its result, and the values that are not to be kept. */
 export interface LiveRun {
   readonly run: Run;
@@ -38,7 +40,17 @@ export class RunRecordsService {
   /** Runs an earlier process left open have failed. */
   async failOpen(): Promise<void> {
     const stopped = problem('server-stopped', 'The server stopped in the middle of this run.', {}, 'run again');
-    await this.runs.update({ state: In(['waiting', 'running']) }, { state: 'failed', problems: [stopped] as never, endedAt: new Date() });
+    await this.runs.update({ state: In(OPEN) }, { state: 'failed', problems: [stopped] as never, endedAt: new Date() });
+  }
+
+  /** Runs whose row says that they are open while nobody carries them out: how they ended could not be written down. */
+  async failForgotten(underWay: readonly string[], now = new Date()): Promise<void> {
+    const forgotten = problem('end-unknown', 'How this run ended could not be written down.', {}, 'run again');
+    const old = new Date(now.getTime() - FORGOTTEN_AFTER);
+    await this.runs.update(
+      { state: In(OPEN), createdAt: LessThan(old), ...(underWay.length > 0 ? { id: Not(In([...underWay])) } : {}) },
+      { state: 'failed', problems: [forgotten] as never, endedAt: now },
+    );
   }
 
   create(given: Partial<Run>): Run {
@@ -46,7 +58,7 @@ export class RunRecordsService {
   }
 
   async insert(live: LiveRun): Promise<void> {
-    await this.write(live, () => this.runs.insert(live.run as never));
+    await this.write(live, () => this.runs.insert(live.run as never), false);
     this.tell(live);
   }
 
@@ -63,9 +75,12 @@ export class RunRecordsService {
     await this.write(live, () => before.then(() => this.runs.update(live.run.id, change as never)));
   }
 
-  /** What is written of a run is written in the order it was told. */
-  private write(live: LiveRun, work: () => Promise<unknown>): Promise<unknown> {
-    const written = Promise.resolve(live.written).then(work);
+  /**
+   * What is written of a run is written in the order it was told. While the own database is away it is tried again for a
+   * while: it may have been restarted, and what was done is done.
+   */
+  private write(live: LiveRun, work: () => Promise<unknown>, patient = true): Promise<unknown> {
+    const written = Promise.resolve(live.written).then(() => (patient ? whileAway(work) : work()));
     live.written = written.catch(() => undefined);
     return written;
   }

@@ -18,6 +18,7 @@ import type { LiveRun } from './run-records.service';
 import { RunRecordsService } from './run-records.service';
 
 const TIDY_EVERY = 600_000;
+const FORGOTTEN_EVERY = 30_000;
 
 interface Active {
   readonly live: LiveRun;
@@ -31,7 +32,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
   private readonly log = new Logger('runs');
   private readonly gate = new Gate();
   private readonly active = new Map<string, Active>();
-  private tidying: NodeJS.Timeout | undefined;
+  private sweeping: readonly NodeJS.Timeout[] = [];
 
   constructor(
     private readonly records: RunRecordsService,
@@ -44,12 +45,16 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
   async onApplicationBootstrap(): Promise<void> {
     await this.records.failOpen();
     await this.results.sweep();
-    const tidy = () => void this.results.tidy().catch((error: unknown) => this.log.error(String(error)));
-    this.tidying = setInterval(tidy, TIDY_EVERY);
+    const every = (ms: number, work: () => Promise<void>) =>
+      setInterval(() => void work().catch((error: unknown) => this.log.error(String(error))), ms);
+    this.sweeping = [
+      every(TIDY_EVERY, () => this.results.tidy()),
+      every(FORGOTTEN_EVERY, () => this.records.failForgotten([...this.active.keys()])),
+    ];
   }
 
   async onApplicationShutdown(): Promise<void> {
-    clearInterval(this.tidying);
+    for (const each of this.sweeping) clearInterval(each);
     for (const { abort } of this.active.values()) abort.abort();
     await Promise.allSettled([...this.active.values()].map((each) => each.done));
   }

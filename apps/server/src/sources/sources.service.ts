@@ -207,8 +207,8 @@ export class SourcesService {
     return asked;
   }
 
-  async open(source: Source): Promise<SourceSnapshot> {
-    return this.connector(source).open(source.settings, await this.secretOf(source));
+  async open(source: Source, signal?: AbortSignal): Promise<SourceSnapshot> {
+    return this.connector(source).open(source.settings, await this.secretOf(source), signal);
   }
 
   private forget(id: string): void {

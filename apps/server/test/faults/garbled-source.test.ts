@@ -115,6 +115,15 @@ test('an answer that announces more than is kept ends the connection before it c
   source.stop();
 });
 
+test('a source that does not answer when a transaction is opened is left at once when nobody waits', async () => {
+  const source = await fakeSource({ begin: null });
+  const waiting = new AbortController();
+  const opened = postgresqlConnector.open(settingsAt(source.port), 'secret', waiting.signal);
+  setImmediate(() => waiting.abort());
+  await expect(opened).rejects.toMatchObject({ problems: [{ code: 'run-cancelled' }] });
+  source.stop();
+});
+
 test('lengths are followed wherever chunks end', () =>
   fc.assert(
     fc.property(fc.array(fc.nat(40), { minLength: 1, maxLength: 8 }), fc.array(fc.nat(400), { maxLength: 8 }), (sizes, places) => {

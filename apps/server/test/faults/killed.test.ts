@@ -1,13 +1,12 @@
 import { execFileSync } from 'node:child_process';
 import { readdirSync } from 'node:fs';
-import { createServer, connect } from 'node:net';
-import type { Socket } from 'node:net';
 import type { DatasetBody, Person, RunBody } from '../support/cendra';
 import { Cendra, ended, eventually, rowsOf, run } from '../support/cendra';
-import { cluster, unique, withSuperuser } from '../support/cluster';
+import { unique, withSuperuser } from '../support/cluster';
 import { datasetOf, edit } from '../support/datasets';
 import type { OwnReader } from '../support/own-reader';
 import { ownReader, sourceAs } from '../support/own-reader';
+import { closeRelays, relay } from '../support/relay';
 
 /** Whatever is killed in the middle: afterwards no run is open, no backend works, no file is left, no acknowledged edit is lost. */
 
@@ -19,10 +18,7 @@ beforeAll(async () => {
   analyst = await cendra.signIn('analyst');
   reader = await ownReader(cendra);
 });
-const relays: (() => void)[] = [];
-afterEach(() => {
-  for (const close of relays.splice(0)) close();
-});
+afterEach(closeRelays);
 afterAll(() => cendra.stop());
 
 const big = () => datasetOf(analyst, reader.source, 'scale_readings');
@@ -170,44 +166,24 @@ test('a source that stalls in the middle of a stream can be stopped', async () =
   await nothingIsLeft();
 });
 
+test('a source that stalls before the first row can be stopped, and the next run is not held up', async () => {
+  const { port, stall } = await relay();
+  const through = await sourceAs(cendra, reader.user, port);
+  const dataset = await datasetOf(analyst, through, 'regions');
+  stall();
+  const started = await start(dataset);
+  const stopped = await analyst.post<RunBody>(`/runs/${started.id}/cancel`);
+  expect(['cancelled', 'failed']).toContain(stopped.state);
+  expect((await run(analyst, await datasetOf(analyst, reader.source, 'regions'), 'head')).state).toBe('done');
+  await nothingIsLeft();
+});
+
 /** A run of the big table that reads through a port, once its rows arrive. */
 async function streamingThrough(port: number): Promise<RunBody> {
   const through = await sourceAs(cendra, reader.user, port);
   const started = await start(await datasetOf(analyst, through, 'scale_readings'));
   await eventually('rows arrive', async () => (await reader.atWork()) > 0);
   return started;
-}
-
-/** Passes bytes on to the test cluster slowly, until it cuts or stalls. */
-async function relay(): Promise<{ port: number; cut(): void; stall(): void; goOn(): void }> {
-  const sockets = new Set<Socket>();
-  let stalled = false;
-  const held: (() => void)[] = [];
-  const server = createServer((near) => {
-    const far = connect(cluster.port, '127.0.0.1');
-    for (const socket of [near, far]) {
-      sockets.add(socket);
-      socket.on('error', () => undefined).on('close', () => (near.destroy(), far.destroy()));
-    }
-    near.on('data', (chunk) => far.write(chunk));
-    far.on('data', (chunk) => {
-      far.pause();
-      const pass = () => setTimeout(() => near.write(chunk, () => far.resume()), chunk.length > 4_000 ? 4 : 0);
-      if (stalled) held.push(pass);
-      else pass();
-    });
-  });
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', () => resolve()));
-  relays.push(() => (server.close(), sockets.forEach((each) => each.destroy())));
-  return {
-    port: (server.address() as { port: number }).port,
-    cut: () => (server.close(), sockets.forEach((each) => each.destroy())),
-    stall: () => void (stalled = true),
-    goOn: () => {
-      stalled = false;
-      for (const pass of held.splice(0)) pass();
-    },
-  };
 }
 
 test('a dataset edited by two people at once keeps both', async () => {

@@ -106,7 +106,8 @@ export class Cendra {
     private readonly options: ServerOptions,
   ) {}
 
-  static async start(options: Partial<ServerOptions> = {}): Promise<Cendra> {
+  /** `through` is a port by which it reaches its own database. */
+  static async start({ through, ...options }: Partial<ServerOptions> & { readonly through?: number } = {}): Promise<Cendra> {
     const database = unique('cendra');
     await withSuperuser('postgres', async (client) => {
       await client.query(`create database ${database}`);
@@ -114,7 +115,7 @@ export class Cendra {
     });
     const all: ServerOptions = {
       cluster,
-      database: cluster.url(database),
+      database: through === undefined ? cluster.url(database) : cluster.url(database).replace(`:${cluster.port}/`, `:${through}/`),
       dataFolder: folderFor('server'),
       demoPassword: cluster.demoPassword,
       logLevel: 'error',

@@ -104,5 +104,6 @@ export interface Connector<Settings extends object = object> {
   tables(settings: Settings, secret: string): Promise<readonly CatalogueTable[]>;
   /** Undefined when there is no such table or it may not be read. */
   describe(settings: Settings, secret: string, schema: string, table: string): Promise<DescribedTable | undefined>;
-  open(settings: Settings, secret: string): Promise<SourceSnapshot>;
+  /** Ends within the time a source may be silent, and at once when the signal says that nobody waits any more. */
+  open(settings: Settings, secret: string, signal?: AbortSignal): Promise<SourceSnapshot>;
 }

@@ -112,6 +112,15 @@ function isAlive(client: Client): boolean {
 /** Runs `use` on a connection of its own, bounded in time, and always closes it. */
 export async function withConnection<T>(settings: PostgresqlSettings, secret: string, use: (client: Client) => Promise<T>): Promise<T> {
   const client = await connect(settings, secret);
+  try {
+    return await answering(client, settings, () => use(client));
+  } finally {
+    await closeQuietly(client);
+  }
+}
+
+/** What is asked of a connection, cut when it is not answered in time or nobody waits for it any more. */
+export async function answering<T>(client: Client, { host }: PostgresqlSettings, ask: () => Promise<T>, signal?: AbortSignal): Promise<T> {
   let timer: NodeJS.Timeout | undefined;
   const stalled = new Promise<never>((_resolve, reject) => {
     timer = setTimeout(() => {
@@ -120,18 +129,23 @@ export async function withConnection<T>(settings: PostgresqlSettings, secret: st
         refused(
           504,
           'source-silent',
-          `The source at ${settings.host} stopped answering.`,
+          `The source at ${host} stopped answering.`,
           {},
           `an answer within ${LIMITS.idleTime.value / 1000} seconds`,
         ),
       );
     }, LIMITS.idleTime.value);
   });
+  const cut = () => destroy(client);
+  if (signal?.aborted) cut();
+  signal?.addEventListener('abort', cut, { once: true });
   try {
-    return await Promise.race([use(client), stalled]);
+    return await Promise.race([ask(), stalled]);
+  } catch (error) {
+    throw signal?.aborted ? refused(409, 'run-cancelled', 'The run was stopped.') : error;
   } finally {
     clearTimeout(timer);
-    await closeQuietly(client);
+    signal?.removeEventListener('abort', cut);
   }
 }
 

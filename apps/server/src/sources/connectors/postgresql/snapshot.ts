@@ -4,7 +4,7 @@ import { SETTING_PREFIX } from '@cendra/core';
 import { LIMITS } from '../../../limits';
 import { ProblemException, refused } from '../../../problems';
 import type { CopyLimits, CopyOutcome, CopyProgress, SegmentSink, SourceSnapshot } from '../connector';
-import { closeQuietly, destroy, freshConnection, openSpare, withConnection } from './connect';
+import { answering, closeQuietly, destroy, freshConnection, openSpare, withConnection } from './connect';
 import { copyInSegments } from './copy';
 import { statementProblem } from './errors';
 import type { PostgresqlSettings } from './settings';
@@ -16,19 +16,25 @@ interface Exported {
 }
 
 /** One repeatable-read, read-only transaction on a fresh connection, of now or of a snapshot that is open. */
-export async function openSnapshot(settings: PostgresqlSettings, secret: string, exported?: Exported): Promise<SourceSnapshot> {
+export async function openSnapshot(
+  settings: PostgresqlSettings,
+  secret: string,
+  signal?: AbortSignal,
+  exported?: Exported,
+): Promise<SourceSnapshot> {
   const client = await freshConnection(settings, secret);
   try {
     const taken = exported ? `set transaction snapshot '${exported.id.replaceAll("'", "''")}';` : '';
     // One way there and back for all of it.
     const text = `begin transaction isolation level repeatable read read only; ${taken} select pg_backend_pid(), clock_timestamp()`;
-    const answers = (await client.query({ text, rowMode: 'array' })) as unknown as readonly QueryArrayResult<[string, string]>[];
+    const asked = await answering(client, settings, () => client.query({ text, rowMode: 'array' }), signal);
+    const answers = asked as unknown as readonly QueryArrayResult<[string, string]>[];
     const [pid, asOf] = answers.at(-1)?.rows[0] ?? ['0', ''];
     const now = new Date(`${asOf.replace(' ', 'T')}`.replace(/\+00$/, 'Z'));
     return new PostgresqlSnapshot(client, settings, secret, pid, exported?.asOf ?? now);
   } catch (error) {
     await closeQuietly(client);
-    throw statementProblem(error);
+    throw error instanceof ProblemException ? error : statementProblem(error);
   }
 }
 
@@ -82,7 +88,7 @@ class PostgresqlSnapshot implements SourceSnapshot {
       const { rows } = await this.client.query<[string]>({ text: 'select pg_export_snapshot()', rowMode: 'array' });
       return rows[0]?.[0] ?? '';
     });
-    return openSnapshot(this.settings, this.secret, { id, asOf: this.asOf });
+    return openSnapshot(this.settings, this.secret, undefined, { id, asOf: this.asOf });
   }
 
   async rows(statement: Statement): Promise<readonly (readonly (string | null)[])[]> {

@@ -1,0 +1,35 @@
+import { problem } from '@cendra/core';
+
+/** What PostgreSQL, its driver and the system say when Cendra's own database cannot be asked: `08…` and `57P0…` are its codes. */
+const AWAY = /ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT|terminated|not queryable|Connection ended|timeout exceeded when trying to connect/;
+
+/** Whether an error of the own database is that it is away, or just coming back: what was asked can be asked again. */
+export function isAway(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  const { code = '' } = error as { code?: unknown };
+  const known = typeof code === 'string' ? code : '';
+  return /^(08|57P0|ECONN|EPIPE|ETIMEDOUT)/.test(known) || AWAY.test(error.message);
+}
+
+export const ownDatabaseAway = () =>
+  problem(
+    'own-database-away',
+    'Cendra’s own database cannot be reached at this moment. Nothing was changed.',
+    {},
+    'to try again in a moment',
+  );
+
+const TRIES = 60;
+const AGAIN_AFTER = 500;
+
+/** Does what has to be written down, again for half a minute while the own database is away: it may be starting anew. */
+export async function whileAway<T>(work: () => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await work();
+    } catch (error) {
+      if (!isAway(error) || tries === TRIES) throw error;
+      await new Promise((resolve) => setTimeout(resolve, AGAIN_AFTER));
+    }
+  }
+}
