@@ -34,6 +34,7 @@ const DEFAULTS = {
   instanceMemory: limit(500_000_000, 'bytes', 'memory of one instance of the combine engine: of a run, of pages, of downloads'),
   engineSpill: limit(20_000_000_000, 'bytes', 'disk the combine engine may spill to'),
   filesAtOnce: limit(4, 'runs', 'downloads prepared at once'),
+  unreadTime: limit(60_000, 'ms', 'time the reader of a download may take nothing; then it is broken off'),
   proofsAtOnce: limit(4, 'runs', 'proofs made at once; further ones wait'),
   proofsPerPerson: limit(2, 'runs', 'proofs of one person made at once; further ones wait'),
   proofsKept: limit(6, 'runs', 'proofs of one result kept beside it; the oldest go first'),

@@ -12,6 +12,7 @@ import { Logger } from 'nestjs-pino';
 import { AppModule } from './app.module';
 import { LIMITS } from './limits';
 import { describeApi } from './openapi';
+import { refuseUnreadable } from './problems';
 import { readSettings } from './settings';
 
 async function main(): Promise<void> {
@@ -24,7 +25,7 @@ async function main(): Promise<void> {
   app.useLogger(app.get(Logger));
   app.use(helmet({ contentSecurityPolicy: { directives: POLICY } }));
   app.use(cookieParser());
-  app.use(express.json({ limit: LIMITS.requestBytes.value }));
+  app.use(express.json({ limit: LIMITS.requestBytes.value }), refuseUnreadable);
   app.setGlobalPrefix('api');
   app.enableShutdownHooks();
   app.getHttpAdapter().getInstance().disable('x-powered-by');

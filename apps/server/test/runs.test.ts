@@ -134,7 +134,7 @@ test('values with quotes, percent signs, line breaks and other scripts are value
     values: { [asked.id]: ['\u0000'] },
     slot: 's',
   });
-  expect(zero.body.problems[0]?.code).toBe('value-wrong-type');
+  expect(zero.body.problems).toMatchObject([{ code: 'text-unstorable', place: { pointer: `/values/${asked.id}/0` } }]);
 });
 
 test('a value marked private asks with the others and is kept nowhere', async () => {
@@ -263,8 +263,13 @@ test('a result over its limit is cut and says so; its take-away too', async () =
   try {
     const person = await small.signIn('analyst');
     const dataset = await datasetOf(person, await demoSource(person), 'harvests', 'coop', ['id']);
-    const done = await run(person, dataset, 'full');
-    expect(done).toMatchObject({ state: 'done', result: { rows: '5000', complete: false, cut: 'rows' } });
+    let done = await run(person, dataset, 'full');
+    // Many times: whether the source was stopped in the middle of its rows is a matter of chance.
+    for (let times = 0; times < 8; times++) {
+      expect(done).toMatchObject({ state: 'done', result: { rows: '5000', complete: false, cut: 'rows' } });
+      expect(done.counts?.map((each) => each.rows)).toEqual(['12430']);
+      done = await run(person, dataset, 'full');
+    }
     expect((await person.ask('GET', `/results/${done.result?.id}/file?format=csv`)).headers.get('x-cendra-complete')).toBe('false');
   } finally {
     await small.stop();

@@ -1,4 +1,5 @@
 import type { ProblemBody } from './support/cendra';
+import { SignInTries } from '../src/people/sign-in-tries';
 import { Cendra, Person } from './support/cendra';
 
 let cendra: Cendra;
@@ -70,10 +71,51 @@ test('answers carry the headers that keep foreign pages out', async () => {
   expect(headers.get('x-powered-by')).toBeNull();
 });
 
-test('many tries in a short time are stopped', async () => {
-  const answers: number[] = [];
-  for (let count = 0; count < 30; count++) answers.push((await enter({ name: 'analyst', password: 'wrong' })).status);
-  expect(answers).toContain(429);
+test('wrong passwords slow down their own name and nobody else, also when many are sent at once', async () => {
+  const answers = await Promise.all(Array.from({ length: 12 }, () => enter({ name: 'analyst', password: 'wrong' })));
+  const statuses = answers.map((each) => each.status);
+  expect([statuses.filter((each) => each === 401).length, statuses.filter((each) => each === 429).length]).toEqual([5, 7]);
+  expect((await enter({ name: 'steward', password: 'thistle-steward' })).status).toBe(200);
+});
+
+describe('tries of a name at an address', () => {
+  const trying = () => {
+    const clock = { now: 0 };
+    const tries = new SignInTries(() => clock.now);
+    const wrong = (times: number, name = 'a') => {
+      for (let count = 0; count < times; count++) tries.begun(name, 'here');
+    };
+    return { clock, tries, wrong };
+  };
+
+  test('wait twice as long after each further wrong one, up to five minutes', () => {
+    const { tries, wrong } = trying();
+    const waits = Array.from({ length: 16 }, () => (wrong(1), tries.wait('a', 'here')));
+    expect(waits).toEqual([0, 0, 0, 0, 1_000, 2_000, 4_000, 8_000, 16_000, 32_000, 64_000, 128_000, 256_000, 300_000, 300_000, 300_000]);
+  });
+
+  test('are those of this name here, however it is spelt', () => {
+    const { tries, wrong } = trying();
+    wrong(6);
+    expect([tries.wait('A', 'here') > 0, tries.wait('b', 'here'), tries.wait('a', 'elsewhere')]).toEqual([true, 0, 0]);
+  });
+
+  test('may go on when the time is over, and begin anew after a right one', () => {
+    const { clock, tries, wrong } = trying();
+    wrong(6);
+    clock.now = 2_000;
+    expect(tries.wait('a', 'here')).toBe(0);
+    tries.succeeded('a', 'here');
+    wrong(4);
+    expect(tries.wait('a', 'here')).toBe(0);
+  });
+
+  test('are forgotten when very many others came after them', () => {
+    const { tries, wrong } = trying();
+    wrong(9);
+    for (let other = 0; other < 10_000; other++) wrong(1, `n${other}`);
+    expect(tries.wait('a', 'here')).toBe(0);
+  });
 });
 
 test('without demo mode no sign-in is offered and none of the demo works', async () => {

@@ -1,3 +1,4 @@
+import { shownText } from '../src/sources/sample';
 import { createServer } from 'node:net';
 import type { Server } from 'node:net';
 import type { Person, ProblemBody } from './support/cendra';
@@ -188,6 +189,29 @@ describe('looking around', () => {
     const sample = await analyst.get<{ rows: unknown[]; columns: string[] }>(`/sources/${id}/tables/coop/members/sample`);
     expect([sample.rows.length, sample.columns[0]]).toEqual([50, 'id']);
   });
+
+  test('shows the beginning of texts of any length, which the source alone has to hold', async () => {
+    const view = unique('letters');
+    await withSuperuser('cooperative', (client) =>
+      client.query(
+        `create view coop.${view} as select i as no, repeat('é', 40000000) as letter, '{}'::json as note from generate_series(1, 3) i; grant select on coop.${view} to cendra_read`,
+      ),
+    );
+    try {
+      const id = await demoSource(analyst);
+      const sample = await analyst.get<{ rows: string[][]; columns: string[] }>(`/sources/${id}/tables/coop/${view}/sample`);
+      expect(sample.columns).toEqual(['no', 'letter', 'note']);
+      expect(sample.rows).toEqual(['1', '2', '3'].map((no) => [no, `${'é'.repeat(300)}…`, '{}']));
+    } finally {
+      await withSuperuser('cooperative', (client) => client.query(`drop view coop.${view}`));
+    }
+  });
+
+  test.each([
+    ['a short text is shown whole', 'é'.repeat(300), 'é'.repeat(300)],
+    ['a letter keeps its accent', 'e\u0301'.repeat(160), `${'e\u0301'.repeat(159)}…`],
+    ['a character of two halves is not cut', '🐝'.repeat(301), `${'🐝'.repeat(300)}…`],
+  ])('%s', (_name, text, shown) => expect(shownText(text)).toBe(shown));
 
   test('says when there is no such table', async () => {
     const id = await demoSource(analyst);

@@ -29,7 +29,7 @@ const listed = ({ columns }: Write, names: readonly string[], value: (column: Wr
   columns.map((column, index) => `${value(column)} as ${quoted(names[index] ?? column.name)}`).join(', ');
 
 const csvRows: Rows = (task, names, from) => [
-  `select ${listed(task, names, (column) => csvValue(column, task.marked))} from ${from}`,
+  `select ${listed(task, names.map(neutralName), (column) => csvValue(column, task.marked))} from ${from}`,
   `format csv, header true, quote '"', escape '"', nullstr ''`,
 ];
 const parquetRows: Rows = (task, names, from) => [
@@ -62,6 +62,8 @@ const marked = (column: WrittenColumn, sql: string, isMarked: boolean) => (isMar
 function csvValue(column: WrittenColumn, isMarked: boolean): string {
   return marked(column, isLong(column) ? neutral(storedText(column)) : storedText(column), isMarked);
 }
+
+const neutralName = (name: string) => (/^[=+\-@\t\r]/.test(name) ? `'${name}` : name);
 
 const neutral = (sql: string) => `case when left(${sql}, 1) in ('=', '+', '-', '@', chr(9), chr(13)) then '''' || ${sql} else ${sql} end`;
 

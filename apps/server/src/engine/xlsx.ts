@@ -60,7 +60,7 @@ const marksOf = (text: string | null) => (text === null ? NO_MARKS : (JSON.parse
 function newSheet(workbook: ExcelJS.stream.xlsx.WorkbookWriter, columns: readonly WrittenColumn[], number: number): Worksheet {
   const sheet = workbook.addWorksheet(number === 1 ? 'Rows' : `Rows ${number}`, { views: [{ state: 'frozen', ySplit: 1 }] });
   sheet.columns = columns.map((column) => ({
-    header: column.label,
+    header: xmlText(column.label),
     width: widthOf(column),
     style: column.numberFormat === undefined ? {} : { numFmt: column.numberFormat },
   }));
@@ -102,9 +102,13 @@ function cellOf({ type }: StoredColumn, text: string | null): Cell {
           text >= FIRST_DAY && /^\d{4}-/.test(text) ? new Date(`${text.slice(0, 10)}T${text.slice(11, 23).replace(/\+.*$/, '')}Z`) : text,
       };
     default:
-      return text.length > MOST_CHARACTERS ? { value: text.slice(0, MOST_CHARACTERS), cut: true } : { value: text };
+      return text.length > MOST_CHARACTERS ? { value: xmlText(text.slice(0, MOST_CHARACTERS)), cut: true } : { value: xmlText(text) };
   }
 }
+
+/** XML has no way to write these, nor half of a character that a cut left behind. */
+const NOT_IN_XML = /[\uFFFE\uFFFF]|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g;
+const xmlText = (text: string) => text.replaceAll(NOT_IN_XML, '\uFFFD');
 
 function numberCell(text: string): Cell {
   const digits = text
@@ -134,6 +138,6 @@ function aboutSheet(workbook: ExcelJS.stream.xlsx.WorkbookWriter, { about }: Wri
         ]
       : []),
   ];
-  for (const line of [...about, ...notes]) sheet.addRow([...line]).commit();
+  for (const line of [...about, ...notes]) sheet.addRow(line.map(xmlText)).commit();
   sheet.commit();
 }

@@ -1,21 +1,22 @@
 import { createReadStream } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
-import { Controller, Get, Query, Req, Res } from '@nestjs/common';
+import { Controller, Get, Query, Res } from '@nestjs/common';
 import { ApiProduces, ApiProperty, ApiTags } from '@nestjs/swagger';
 import { IsIn, IsInt, IsOptional, IsString, IsUUID, MaxLength, Min, ValidateIf } from 'class-validator';
 import { Type } from 'class-transformer';
-import type { Request, Response } from 'express';
+import type { Response } from 'express';
 import { AuditService } from '../audit/audit.service';
 import { checkTrail, reportFields } from '@cendra/core';
 import { DatasetRights } from '../datasets';
 import type { FileFormat } from '../engine';
 import { FILE_FORMATS } from '../engine';
 import { LIMITS } from '../limits';
-import { Access, Held, Needs, Person, SignedInPerson } from '../people';
+import { Access, Held, Needs, Person, RightsClock, SignedInPerson } from '../people';
 import { refused } from '../problems';
 import { HeldResult } from '../runs/held-result';
 import type { Result } from '../runs/result.entity';
+import { ResultsService } from '../runs/results.service';
 import { ExportFilesService } from './export-files.service';
 import { plainColumns, sheetColumns } from './written-columns';
 
@@ -53,6 +54,8 @@ export class ExportsController {
     private readonly rights: DatasetRights,
     private readonly files: ExportFilesService,
     private readonly audit: AuditService,
+    private readonly results: ResultsService,
+    private readonly clock: RightsClock,
   ) {}
 
   /** The whole stored result as a file, streamed. The header `x-cendra-complete` says whether rows are missing from it. */
@@ -62,7 +65,6 @@ export class ExportsController {
     @SignedInPerson() person: Person,
     @Held(HeldResult) result: Result,
     @Query() query: TakeAwayQueryDto,
-    @Req() request: Request,
     @Res() response: Response,
   ): Promise<void> {
     const columns = await this.columnsOf(person, result, query);
@@ -74,29 +76,41 @@ export class ExportsController {
         {},
         'at least one field that is not for use only',
       );
-    if (this.preparing >= LIMITS.filesAtOnce.value)
-      throw refused(429, 'too-many-downloads', 'Too many downloads are being prepared.', {}, 'to try again in a moment');
-    this.preparing++;
     const gone = new AbortController();
-    request.on('close', () => gone.abort());
+    response.on('close', () => gone.abort());
     const { format } = query;
     let file: string | undefined;
     try {
-      file = await this.files.write(result, format, columns, query.title ?? query.name ?? '', gone.signal);
+      file = await this.prepared(() => this.files.write(result, format, columns, query.title ?? query.name ?? '', gone.signal));
+      // Noted before the first row leaves: what was begun has been given out, however much of it was taken.
+      await this.audit.note(person, 'took away', `result ${result.id}`, { format, rows: result.rows });
       const name = `${(query.name ?? 'rows').replaceAll(/[^\p{L}\p{N} ._,-]/gu, '').trim() || 'rows'}.${format}`;
       response.set({
         'content-type': MEDIA[format],
         'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
         'x-cendra-complete': String(result.complete),
       });
-      await pipeline(createReadStream(file), response, { signal: gone.signal });
-      await this.audit.note(person, 'took away', `result ${result.id}`, { format, rows: result.rows });
+      const held = this.clock.onMoved(() => void this.results.forPerson(person, result.id).catch(() => response.destroy()));
+      response.on('close', held);
+      response.setTimeout(LIMITS.unreadTime.value, () => response.destroy());
+      await pipeline(createReadStream(file), response);
     } catch (error) {
       // A reader who went away is no failure; there is nobody left to tell.
       if (!gone.signal.aborted) throw error;
     } finally {
-      this.preparing--;
       if (file !== undefined) await rm(file, { force: true });
+    }
+  }
+
+  /** So many files are prepared at once. How long they are read then is nobody else's matter. */
+  private async prepared(write: () => Promise<string>): Promise<string> {
+    if (this.preparing >= LIMITS.filesAtOnce.value)
+      throw refused(429, 'too-many-downloads', 'Too many downloads are being prepared.', {}, 'to try again in a moment');
+    this.preparing++;
+    try {
+      return await write();
+    } finally {
+      this.preparing--;
     }
   }
 

@@ -1,7 +1,6 @@
-import { Body, Controller, Get, HttpCode, Inject, Post, Req, Res } from '@nestjs/common';
+import { Body, Controller, Get, HttpCode, Inject, Ip, Post, Req, Res } from '@nestjs/common';
 import { ApiOkResponse, ApiTags } from '@nestjs/swagger';
 import { InjectRepository } from '@nestjs/typeorm';
-import { Throttle } from '@nestjs/throttler';
 import type { Response } from 'express';
 import { Repository } from 'typeorm';
 import { AuditService } from '../audit/audit.service';
@@ -27,10 +26,9 @@ export class PeopleController {
   @Post('sign-in')
   @HttpCode(200)
   @Access('anyone')
-  @Throttle({ default: { limit: 20, ttl: 60_000 } })
   @ApiOkResponse({ type: MeDto })
-  async signIn(@Body() body: SignInDto, @Res({ passthrough: true }) response: Response): Promise<MeDto> {
-    const { person, csrf, token } = await this.signIns.signIn(body.name, body.password);
+  async signIn(@Body() body: SignInDto, @Ip() address: string, @Res({ passthrough: true }) response: Response): Promise<MeDto> {
+    const { person, csrf, token } = await this.signIns.signIn(body.name, body.password, address);
     response.cookie(SESSION_COOKIE, token, { httpOnly: true, sameSite: 'strict', path: '/' });
     await this.audit.note(person, 'signed in', person.name);
     return { ...shown(person), csrf };

@@ -7,6 +7,7 @@ import { refused } from '../problems';
 import { Person } from './person.entity';
 import { RightsClock } from './rights-clock';
 import { Session } from './session.entity';
+import { SignInTries } from './sign-in-tries';
 
 const SESSION_HOURS = 12;
 
@@ -19,6 +20,7 @@ export interface SignedIn {
 export class SignInService {
   /** Verified when the name is unknown, so that both answers take the same time. */
   private readonly decoy = hash('no such person');
+  private readonly tries = new SignInTries();
 
   constructor(
     @InjectRepository(Person) private readonly people: Repository<Person>,
@@ -27,7 +29,11 @@ export class SignInService {
   ) {}
 
   /** A new session's token, or a refusal that does not say which of name and password was wrong. */
-  async signIn(name: string, password: string): Promise<SignedIn & { readonly token: string }> {
+  async signIn(name: string, password: string, address: string): Promise<SignedIn & { readonly token: string }> {
+    const wait = this.tries.wait(name, address);
+    if (wait > 0)
+      throw refused(429, 'too-many', 'Too many wrong passwords for this name.', {}, `to try again in ${Math.ceil(wait / 1_000)} s`);
+    this.tries.begun(name, address);
     const person = await this.people.findOne({
       where: { name },
       select: { id: true, name: true, shownName: true, role: true, passwordHash: true },
@@ -35,6 +41,7 @@ export class SignInService {
     const fits = await verify(person?.passwordHash ?? (await this.decoy), password);
     if (!person || !fits)
       throw refused(401, 'sign-in-refused', 'The name or the password is wrong.', {}, 'the name and password of a person known here');
+    this.tries.succeeded(name, address);
     await this.sessions.delete({ expiresAt: LessThan(new Date()) });
     const token = randomBytes(32).toString('base64url');
     const csrf = randomBytes(18).toString('base64url');

@@ -6,10 +6,12 @@ import { checkedStep, inspectedRows, inspectionShape, ProblemError, sourcesOf, s
 import type { HeldDatasetOf } from '../datasets';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
+import { RightsClock } from '../people';
 import { ProblemException, refused } from '../problems';
 import type { PreparedRun } from './carrying-out.service';
 import { CarryingOutService } from './carrying-out.service';
 import { Gate } from '../engine';
+import { SourcesService } from '../sources';
 import { missingSources, PreparingService } from './preparing.service';
 import { ResultsService } from './results.service';
 import type { NewRunDto, RunDto } from './run.dto';
@@ -21,6 +23,7 @@ const TIDY_EVERY = 600_000;
 const FORGOTTEN_EVERY = 30_000;
 
 interface Active {
+  readonly person: Pick<Person, 'id' | 'role'>;
   readonly live: LiveRun;
   readonly abort: AbortController;
   readonly done: Promise<void>;
@@ -39,6 +42,8 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     private readonly preparing: PreparingService,
     private readonly carrying: CarryingOutService,
     private readonly results: ResultsService,
+    private readonly sources: SourcesService,
+    private readonly clock: RightsClock,
   ) {}
 
   /** What an earlier process left behind goes. */
@@ -47,6 +52,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     await this.results.sweep();
     const every = (ms: number, work: () => Promise<void>) =>
       setInterval(() => void work().catch((error: unknown) => this.log.error(String(error))), ms);
+    this.clock.onMoved(() => void this.stopUnheld().catch((error: unknown) => this.log.error(String(error))));
     this.sweeping = [
       every(TIDY_EVERY, () => this.results.tidy()),
       every(FORGOTTEN_EVERY, () => this.records.failForgotten([...this.active.keys()])),
@@ -100,7 +106,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     const inserted = this.records.insert(live);
     const enter = () => (leave ? Promise.resolve(leave) : this.gate.enter(keys, abort.signal));
     const done = this.carrying.carryOut(live, prepared, enter, abort.signal).finally(() => this.active.delete(run.id));
-    this.active.set(run.id, { live, abort, done });
+    this.active.set(run.id, { person, live, abort, done });
     await inserted.catch((error: unknown) => {
       abort.abort();
       throw error;
@@ -151,6 +157,12 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     const ids = sourcesOf({ steps });
     const sources = new Map([...prepared.sources].filter(([id]) => ids.includes(id)));
     return { ...prepared, inspection, sources };
+  }
+
+  /** Who lost a source while a run of theirs reads it does not get its rows. */
+  private async stopUnheld(): Promise<void> {
+    for (const { person, live, abort } of [...this.active.values()])
+      if (!(await this.sources.mayUse(person, live.run.sources))) abort.abort();
   }
 
   /** A newer run of the same slot stops the older ones; they are not waited for. */

@@ -21,6 +21,7 @@ import {
   TestSourceDto,
 } from './source.dto';
 import { HeldSource } from './held-source';
+import { sampled, shownText } from './sample';
 import type { Source } from './source.entity';
 import { SourcesService } from './sources.service';
 
@@ -156,10 +157,9 @@ export class SourcesController {
   @ApiOkResponse({ type: SampleDto })
   async sample(@Held(HeldSource) source: Source, @Param('schema') schema: string, @Param('table') table: string): Promise<SampleDto> {
     const described = await this.described(source, schema, table);
-    const input = relationOf(source.id, described);
-    const { asOf, rows } = await this.ask(source, { node: 'limit', input, count: SAMPLE_ROWS });
-    const cut = rows.map((row) => row.map((cell) => (cell !== null && cell.length > 300 ? `${cell.slice(0, 300)}…` : cell)));
-    return { columns: described.columns.map((each) => each.name), rows: cut, asOf };
+    const { asOf, rows } = await this.ask(source, sampled(relationOf(source.id, described), SAMPLE_ROWS));
+    const shown = rows.map((row) => row.map((cell) => (cell === null ? null : shownText(cell))));
+    return { columns: described.columns.map((each) => each.name), rows: shown, asOf };
   }
 
   @Get(':id/tables/:schema/:table/count')

@@ -75,7 +75,7 @@ export const GridRow = memo(function GridRow({
         <button
           type="button"
           tabIndex={-1}
-          aria-label={`Follow row ${row + 1}`}
+          aria-label={`Follow row ${grouped(row + 1)}`}
           title="Follow this row through the trail (F)"
           disabled={!onFollow}
           onClick={() => onFollow?.(row)}

@@ -25,11 +25,12 @@ export async function openSnapshot(
   const client = await freshConnection(settings, secret);
   try {
     const taken = exported ? `set transaction snapshot '${exported.id.replaceAll("'", "''")}';` : '';
-    // One way there and back for all of it.
-    const text = `begin transaction isolation level repeatable read read only; ${taken} select pg_backend_pid(), clock_timestamp()`;
+    // One way there and back for all of it. To the savepoint goes back what is stopped in the middle; the moment stays.
+    const begin = `begin transaction isolation level repeatable read read only; ${taken}`;
+    const text = `${begin} select pg_backend_pid(), clock_timestamp(); savepoint ${SAVEPOINT}`;
     const asked = await answering(client, settings, () => client.query({ text, rowMode: 'array' }), signal);
     const answers = asked as unknown as readonly QueryArrayResult<[string, string]>[];
-    const [pid, asOf] = answers.at(-1)?.rows[0] ?? ['0', ''];
+    const [pid, asOf] = answers.at(-2)?.rows[0] ?? ['0', ''];
     const now = new Date(`${asOf.replace(' ', 'T')}`.replace(/\+00$/, 'Z'));
     return new PostgresqlSnapshot(client, settings, secret, pid, exported?.asOf ?? now);
   } catch (error) {
@@ -38,17 +39,36 @@ export async function openSnapshot(
   }
 }
 
+const SAVEPOINT = 'moment';
+const GO_BACK_TRIES = 3;
 const CANCEL_TRIES = 40;
 const CANCEL_AGAIN_AFTER = 150;
 
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
+/** Something that is being done, and ends once, however it ends. */
+class UnderWay {
+  over = false;
+  private settle: () => void = () => undefined;
+  readonly ended = new Promise<void>((resolve) => (this.settle = resolve));
+
+  static nothing(): UnderWay {
+    const none = new UnderWay();
+    none.end();
+    return none;
+  }
+
+  end(): void {
+    this.over = true;
+    this.settle();
+  }
+}
+
 class PostgresqlSnapshot implements SourceSnapshot {
   private cancelled = false;
   private lastSign = Date.now();
-  private working = false;
-  /** Settles when the statement under way has ended, however it ended. */
-  private settled: Promise<void> = Promise.resolve();
+  /** What is asked of it last. */
+  private work = UnderWay.nothing();
 
   constructor(
     private readonly client: Client,
@@ -79,14 +99,36 @@ class PostgresqlSnapshot implements SourceSnapshot {
         },
       };
       const text = `copy (${statement.text}) to stdout (format csv)`;
-      return copyInSegments(this.client, text, alive, limits, signs, () => void this.cancelAtSource());
+      const copying = new UnderWay();
+      let stopping: Promise<void> | undefined;
+      const stop = () => void (stopping ??= this.cancelAtSource(copying));
+      const outcome = await copyInSegments(this.client, text, alive, limits, signs, stop).finally(() => copying.end());
+      if (outcome.cut) {
+        await stopping;
+        await this.goBack();
+      }
+      return outcome;
     });
+  }
+
+  /** After a statement that was stopped nothing else could be asked of the transaction. A request to stop may still be on its way. */
+  private async goBack(): Promise<void> {
+    for (let tries = 0; ; tries++) {
+      try {
+        await this.client.query(`rollback to savepoint ${SAVEPOINT}`);
+        return;
+      } catch (error) {
+        if (tries === GO_BACK_TRIES) throw error;
+      }
+    }
   }
 
   async session(): Promise<SourceSnapshot> {
     const id = await this.guarded(async () => {
-      const { rows } = await this.client.query<[string]>({ text: 'select pg_export_snapshot()', rowMode: 'array' });
-      return rows[0]?.[0] ?? '';
+      // Behind a savepoint there is nothing to export.
+      const text = `release savepoint ${SAVEPOINT}; select pg_export_snapshot(); savepoint ${SAVEPOINT}`;
+      const answers = (await this.client.query({ text, rowMode: 'array' })) as unknown as readonly QueryArrayResult<[string]>[];
+      return answers[1]?.rows[0]?.[0] ?? '';
     });
     return openSnapshot(this.settings, this.secret, undefined, { id, asOf: this.asOf });
   }
@@ -101,7 +143,7 @@ class PostgresqlSnapshot implements SourceSnapshot {
 
   async cancel(): Promise<void> {
     this.cancelled = true;
-    await this.cancelAtSource();
+    await this.cancelAtSource(this.work);
   }
 
   async close(): Promise<void> {
@@ -126,27 +168,26 @@ class PostgresqlSnapshot implements SourceSnapshot {
    * Asks the server to stop this connection's statement, again until it has: a request that arrives between the
    * messages of one statement is ignored by the server. When asking gets no answer, or does not help, the connection is cut.
    */
-  private async cancelAtSource(): Promise<void> {
+  private async cancelAtSource(work: UnderWay): Promise<void> {
     try {
       await withConnection(this.settings, this.secret, async (other) => {
-        for (let tries = 0; this.working && tries < CANCEL_TRIES; tries++) {
+        for (let tries = 0; !work.over && tries < CANCEL_TRIES; tries++) {
           await other.query('select pg_cancel_backend($1)', [this.pid]);
-          await Promise.race([this.settled, pause(CANCEL_AGAIN_AFTER)]);
+          await Promise.race([work.ended, pause(CANCEL_AGAIN_AFTER)]);
         }
       });
     } catch {
       // Asking failed; cutting below stops it as well, within the second the server checks its client.
     }
-    if (this.working) destroy(this.client);
+    if (!work.over) destroy(this.client);
   }
 
   /** Turns driver errors into problems and watches that the source keeps answering within the statement limit. */
   private async guarded<T>(work: () => Promise<T>): Promise<T> {
     if (this.cancelled) throw refused(409, 'run-cancelled', 'The run was stopped.');
     this.lastSign = Date.now();
-    let settle: () => void = () => undefined;
-    this.settled = new Promise((resolve) => (settle = resolve));
-    this.working = true;
+    const mine = new UnderWay();
+    this.work = mine;
     const watch = setInterval(() => {
       if (Date.now() - this.lastSign > LIMITS.statementTime.value + 5_000) destroy(this.client);
     }, 1_000);
@@ -157,8 +198,7 @@ class PostgresqlSnapshot implements SourceSnapshot {
       throw error instanceof ProblemException ? error : statementProblem(error);
     } finally {
       clearInterval(watch);
-      this.working = false;
-      settle();
+      mine.end();
     }
   }
 }
