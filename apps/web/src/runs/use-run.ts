@@ -49,11 +49,12 @@ export function useRun(slot: string, { known, early = false }: Following = {}): 
   const [shownId, setShownId] = useState(known);
   const [refusal, setRefusal] = useState<Failure>();
   const run = useAppSelector((state) => (id === undefined ? undefined : state.runs[id]));
+  const hasRows = run?.result !== null && run?.result !== undefined;
   const whole = useAppSelector((state) => (shownId === undefined ? undefined : state.runs[shownId]));
   const arriving = useMemo(() => (early ? withFirstRows(run) : undefined), [early, run]);
-  const shown = arriving ?? whole;
+  // What has come is shown at once: the run before must not come back for a moment.
+  const shown = arriving ?? (hasRows ? run : whole);
   const open = isOpen(run);
-  const hasRows = run?.result !== null && run?.result !== undefined;
 
   useEffect(() => {
     if (hasRows) setShownId(id);
