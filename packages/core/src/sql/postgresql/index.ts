@@ -59,8 +59,8 @@ const PLAIN =
   /^(smallint|integer|bigint|numeric|double precision|boolean|date|text|character varying|time(\(\d\))? without time zone|timestamp(\(\d\))? with(out)? time zone)/;
 
 function readAs({ sourceType, looseText, carried }: TableColumn, sql: string): string {
-  // By its text, which names the number that was meant; reading that costs more than all else of a row.
-  if (sourceType === 'real') return carried ? `${sql}::text` : `${sql}::text::double precision`;
+  // By its text, which names the number that was meant; reading that costs more than all else of a row. Carried away, it is sent as that text anyway.
+  if (sourceType === 'real') return carried ? sql : `${sql}::text::double precision`;
   const plain = PLAIN.test(sourceType) && !sourceType.endsWith('[]');
   const read = plain ? sql : `${sql}::text`;
   return looseText ? `${read} collate "C"` : read;
