@@ -4,8 +4,8 @@ import { join } from 'node:path';
 import { Client } from 'pg';
 import type { Cluster } from '../../../scripts/setup/cluster';
 import { startCluster } from '../../../scripts/setup/cluster';
-import type { Person, RunBody } from './support/cendra';
-import { Cendra, ended, eventually, postgresqlAt, run } from './support/cendra';
+import type { Person } from './support/cendra';
+import { Cendra, ended, eventually, postgresqlAt, run, startFull } from './support/cendra';
 import { folderFor } from './support/cluster';
 import { datasetOf } from './support/datasets';
 
@@ -71,14 +71,7 @@ test('the database server killed in the middle of a stream fails the run, and le
   await watcher.query(
     'insert into readings select n + 400000, note from readings; insert into readings select n + 800000, note from readings',
   );
-  const started = await steward.post<RunBody>('/runs', {
-    dataset: dataset.id,
-    revision: dataset.revision,
-    step: dataset.definition.steps[0]?.id,
-    size: 'full',
-    values: {},
-    slot: 'doomed',
-  });
+  const started = await startFull(steward, dataset);
   await eventually('the source streams', async () => {
     const { rows } = await watcher.query<{ n: string }>(
       "select count(*) n from pg_stat_activity where state = 'active' and query like 'copy (%' and pid <> pg_backend_pid()",

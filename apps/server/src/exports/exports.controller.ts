@@ -80,6 +80,7 @@ export class ExportsController {
     response.on('close', () => gone.abort());
     const { format } = query;
     let file: string | undefined;
+    let unhear: (() => void) | undefined;
     try {
       file = await this.prepared(() => this.files.write(result, format, columns, query.title ?? query.name ?? '', gone.signal));
       // Noted before the first row leaves: what was begun has been given out, however much of it was taken.
@@ -90,14 +91,14 @@ export class ExportsController {
         'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
         'x-cendra-complete': String(result.complete),
       });
-      const held = this.clock.onMoved(() => void this.results.forPerson(person, result.id).catch(() => response.destroy()));
-      response.on('close', held);
+      unhear = this.clock.onMoved(() => void this.results.forPerson(person, result.id).catch(() => response.destroy()));
       response.setTimeout(LIMITS.unreadTime.value, () => response.destroy());
       await pipeline(createReadStream(file), response);
     } catch (error) {
       // A reader who went away is no failure; there is nobody left to tell.
       if (!gone.signal.aborted) throw error;
     } finally {
+      unhear?.();
       if (file !== undefined) await rm(file, { force: true });
     }
   }

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import type { DatasetBody, Person, RunBody } from '../support/cendra';
-import { Cendra, ended, eventually, rowsOf, run } from '../support/cendra';
+import { Cendra, ended, eventually, rowsOf, run, startFull } from '../support/cendra';
 import { unique, withSuperuser } from '../support/cluster';
 import { datasetOf, edit } from '../support/datasets';
 import type { OwnReader } from '../support/own-reader';
@@ -22,15 +22,7 @@ afterEach(closeRelays);
 afterAll(() => cendra.stop());
 
 const big = () => datasetOf(analyst, reader.source, 'scale_readings');
-const start = (dataset: DatasetBody) =>
-  analyst.post<RunBody>('/runs', {
-    dataset: dataset.id,
-    revision: dataset.revision,
-    step: dataset.definition.steps[0]?.id,
-    size: 'full',
-    values: {},
-    slot: unique('slot'),
-  });
+const start = (dataset: DatasetBody) => startFull(analyst, dataset);
 
 const openRuns = () =>
   withSuperuser(cendra.database, async (client) =>

@@ -1,7 +1,6 @@
-import type { Person, ProblemBody, RunBody } from '../support/cendra';
-import { Cendra, ended, eventually, run } from '../support/cendra';
-import { unique, withSuperuser } from '../support/cluster';
-import type { DatasetBody } from '../support/cendra';
+import type { DatasetBody, Person, ProblemBody } from '../support/cendra';
+import { Cendra, ended, eventually, run, startFull } from '../support/cendra';
+import { withSuperuser } from '../support/cluster';
 import { datasetOf } from '../support/datasets';
 import type { OwnReader } from '../support/own-reader';
 import { ownReader } from '../support/own-reader';
@@ -27,16 +26,6 @@ afterAll(async () => {
   closeRelays();
 });
 
-const start = () =>
-  analyst.post<RunBody>('/runs', {
-    dataset: dataset.id,
-    revision: dataset.revision,
-    step: dataset.definition.steps[0]?.id,
-    size: 'full',
-    values: {},
-    slot: unique('slot'),
-  });
-
 const statementsOf = (user: string) =>
   withSuperuser('postgres', async (client) => {
     const text = "select count(*) n from pg_stat_activity where usename = $1 and state = 'active'";
@@ -50,7 +39,7 @@ test('while somebody listens and something runs, the server outlives it and the 
     response.text(),
   );
   heard.catch(() => undefined);
-  const started = await start();
+  const started = await startFull(analyst, dataset);
   await eventually('the source works', async () => (await reader.atWork()) > 0);
   way.cut();
   const refused = await analyst.ask<ProblemBody>('GET', '/datasets');

@@ -1,8 +1,8 @@
 import { connect } from 'node:net';
 import type { Socket } from 'node:net';
 import ExcelJS from 'exceljs';
-import type { DatasetBody, Person, RunBody } from '../support/cendra';
-import { Cendra, ended, eventually, run } from '../support/cendra';
+import type { DatasetBody, Person } from '../support/cendra';
+import { Cendra, ended, eventually, run, startFull } from '../support/cendra';
 import { unique, withSuperuser } from '../support/cluster';
 import { datasetOf } from '../support/datasets';
 import type { OwnReader } from '../support/own-reader';
@@ -82,14 +82,7 @@ test('a source that is taken away ends what is being read of it: a run and a dow
   const slow = await datasetOf(analyst, through, 'scale_readings');
   const result = (await run(analyst, slow, 'full')).result?.id ?? '';
   const { socket, closed } = await asking(file(result));
-  const started = await analyst.post<RunBody>('/runs', {
-    dataset: slow.id,
-    revision: slow.revision,
-    step: slow.definition.steps[0]?.id,
-    size: 'full',
-    values: {},
-    slot: unique('slot'),
-  });
+  const started = await startFull(analyst, slow);
   await eventually('the source works', async () => (await reader.atWork()) > 0);
   stall();
   await steward.ask('PUT', `/sources/${through}/access`, { people: [] });

@@ -180,6 +180,17 @@ export function ended(person: Person, id: string): Promise<RunBody> {
   });
 }
 
+/** Starts a full run of a dataset's first step and does not wait for it. */
+export const startFull = (person: Person, dataset: DatasetBody) =>
+  person.post<RunBody>('/runs', {
+    dataset: dataset.id,
+    revision: dataset.revision,
+    step: dataset.definition.steps[0]?.id,
+    size: 'full',
+    values: {},
+    slot: unique('slot'),
+  });
+
 /** Starts a run of a dataset's step (its last one) and follows it to its end. */
 export async function run(
   person: Person,
