@@ -1,7 +1,7 @@
 /** One limit: its value here, and what the steward reads about it. */
 interface Limit {
   readonly value: number;
-  readonly unit: 'rows' | 'bytes' | 'runs' | 'ms' | 'values' | 'hours';
+  readonly unit: 'rows' | 'bytes' | 'runs' | 'ms' | 'values' | 'hours' | 'threads';
   readonly says: string;
 }
 
@@ -35,6 +35,8 @@ const DEFAULTS = {
   engineSpill: limit(20_000_000_000, 'bytes', 'disk the combine engine may spill to'),
   filesAtOnce: limit(4, 'runs', 'downloads prepared at once'),
   unreadTime: limit(60_000, 'ms', 'time the reader of a download may take nothing; then it is broken off'),
+  planningTime: limit(10_000, 'ms', 'time to check a dataset or to plan one piece of work for it'),
+  planningThreads: limit(2, 'threads', 'threads in which large datasets are checked and planned'),
   proofsAtOnce: limit(4, 'runs', 'proofs made at once; further ones wait'),
   proofsPerPerson: limit(2, 'runs', 'proofs of one person made at once; further ones wait'),
   proofsKept: limit(6, 'runs', 'proofs of one result kept beside it; the oldest go first'),

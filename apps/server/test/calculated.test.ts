@@ -1,10 +1,21 @@
-import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Dialect, Edit, Step } from '@cendra/core';
-import { addItem, addStepAfter, bindValues, checkTrail, postgresql } from '@cendra/core';
-import { Engine, ResultStore } from '../src/engine';
-import type { StoredRows } from '../src/runs/execute';
-import { execute } from '../src/runs/execute';
+import type { Dialect, Edit, Site, Step } from '@cendra/core';
+import {
+  addItem,
+  addStepAfter,
+  bindValues,
+  checkTrail,
+  countsFrom,
+  duckdb,
+  outputColumns,
+  planCounts,
+  planRelation,
+  planRows,
+  postgresql,
+  relationAfter,
+} from '@cendra/core';
+import { Engine } from '../src/engine';
+import { RunSites } from '../src/runs/run-sites';
 import { postgresqlConnector } from '../src/sources/connectors/postgresql';
 import type { DatasetBody, Person, ProblemBody, RunBody } from './support/cendra';
 import { Cendra, rowsOf, run } from './support/cendra';
@@ -208,40 +219,34 @@ test('what a source cannot generate exactly runs in the combine engine, with the
   const inSource = await run(analyst, dataset, 'full');
   const whole = postgresql('settings');
   const without: Dialect = { ...whole, capabilities: new Set([...whole.capabilities].filter((each) => each !== 'calendar')) };
+  const dialects = (site: Site) => (site.kind === 'combine' ? duckdb : without);
+  const trail = checkTrail(dataset.definition);
+  const step = dataset.definition.steps.at(-1)?.id ?? '';
+  const binding = bindValues([], {}, 0n);
   const folder = folderFor('combine');
-  const store = new ResultStore(folder);
-  await store.sweep(new Set());
-  const engine = new Engine(store.resultsFolder, join(process.cwd(), 'apps/server/dist/engine/process.js'));
-  const told: { rows?: StoredRows; counts?: unknown } = {};
+  const engine = new Engine(folder, join(process.cwd(), 'apps/server/dist/engine/process.js'));
+  const sites = new RunSites(
+    {
+      run: unique('run'),
+      folder,
+      binding,
+      signal: new AbortController().signal,
+      open: () =>
+        postgresqlConnector.open(
+          { host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', tls: 'off' },
+          cluster.demoPassword,
+        ),
+      dialect: () => without,
+      onProgress: () => undefined,
+    },
+    engine,
+  );
   try {
-    await execute(
-      {
-        run: unique('run'),
-        trail: checkTrail(dataset.definition),
-        step: dataset.definition.steps.at(-1)?.id ?? '',
-        size: 'full',
-        inspection: undefined,
-        binding: bindValues([], {}, 0n),
-        signal: new AbortController().signal,
-        open: () =>
-          postgresqlConnector.open(
-            { host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', tls: 'off' },
-            cluster.demoPassword,
-          ),
-        dialect: () => without,
-        onProgress: () => undefined,
-        onFirstRows: () => undefined,
-        onRows: async (rows) => void (told.rows = rows),
-        onCounts: async (counts) => void (told.counts = counts.map(({ rows, failed }) => [String(rows), String(failed)])),
-      },
-      engine,
-      store,
-    );
-    const { columns = [], result = '' } = told.rows ?? {};
+    const made = await sites.rows(planRows(relationAfter(trail, step, binding), outputColumns(trail, step), undefined, dialects));
     const page = await engine.do({
       work: 'page',
-      file: store.rows(result),
-      columns,
+      file: made.parts,
+      columns: outputColumns(trail, step),
       sorted: false,
       marked: false,
       offset: 0,
@@ -250,9 +255,23 @@ test('what a source cannot generate exactly runs in the combine engine, with the
     });
     const rows = (JSON.parse(new TextDecoder().decode(page)) as unknown[][]).map((row) => row.slice(1));
     expect(rows).toEqual(await cellsOf(inSource));
-    expect(told.counts).toEqual(inSource.counts?.map((each) => [each.rows, each.failed]));
-    expect(await readdir(join(folder, 'runs'))).toEqual([]);
+    const counting = planCounts(trail, step, binding);
+    const groups = await Promise.all(counting.segments.map(async ({ relation }) => sites.few(planRelation(relation, dialects))));
+    const counts = countsFrom(
+      counting,
+      groups.map((each) => each.map(groupOf)),
+    );
+    expect(counts.map(({ rows, failed }) => [String(rows), String(failed)])).toEqual(
+      inSource.counts?.map((each) => [each.rows, each.failed]),
+    );
   } finally {
+    await sites.close();
     await engine.stop();
   }
+});
+
+const groupOf = ([stage, rows, ...failed]: readonly (string | null)[]) => ({
+  stage: Number(stage),
+  rows: BigInt(rows ?? '0'),
+  failed: failed.map((each) => BigInt(each ?? '0')),
 });

@@ -5,6 +5,7 @@ import type { Engine } from '../src/engine';
 import { ResultStore } from '../src/engine';
 import { LIMITS } from '../src/limits';
 import type { Person } from '../src/people';
+import { Planner } from '../src/planning';
 import { ProofService } from '../src/proof/proof.service';
 import type { Result } from '../src/runs/result.entity';
 import { table } from './support/generated';
@@ -47,7 +48,7 @@ function definition(totals: number): Definition {
 
 test('one person’s proofs leave room for another’s, and who goes away stops theirs', async () => {
   const { engine, busy, atWork } = busyEngine();
-  const proofs = new ProofService(store, engine, engine);
+  const proofs = new ProofService(store, new Planner(), engine, engine);
   const stop = new AbortController();
   const mine = [1, 2, 3, 4].map((totals) => proofs.of(person('ana'), result, definition(totals), stop.signal));
   const ended = Promise.allSettled(mine);

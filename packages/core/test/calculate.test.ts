@@ -16,6 +16,7 @@ import {
   invertEdit,
   linkReferences,
   needsOrder,
+  nodesOf,
   planCounts,
   planRows,
   postgresql,
@@ -145,7 +146,7 @@ describe('calculated fields', () => {
       'grade',
     );
     expect(problemsOf(withFields(field('a', nested)))[0]?.code).toBe('expression-too-large');
-    const long = Array.from({ length: 150 }, (_, index) => `case when kilos > ${index} then ${index} else 0 end`).join('\n + ');
+    const long = Array.from({ length: 190 }, (_, index) => `case when kilos > ${index} then ${index} else 0 end`).join('\n + ');
     expect(problemsOf(withFields(field('a', long)))).toEqual([]);
   });
 
@@ -176,6 +177,50 @@ describe('calculated fields', () => {
 const fail = (): never => {
   throw new Error('the example is wrong');
 };
+
+describe('what a definition may come to', () => {
+  const nested = (times: number, wrap: (inner: string) => string, inner: string): string =>
+    times === 0 ? inner : nested(times - 1, wrap, wrap(inner));
+
+  test('a part that a function writes in several places is looked at once, however deep these stand in one another', () => {
+    const { expression } = checkExpression(
+      nested(12, (inner) => `nullif(${inner}, 3)`, 'd2'),
+      { schema, parameters: [] },
+    );
+    expect(expression && nodesOf(expression).length).toBeLessThan(200);
+  });
+
+  test('expressions are counted together, and the one that is too much says so', () => {
+    const heavy = Array.from({ length: 190 }, (_each, at) =>
+      field(
+        `n${at}`,
+        nested(12, (inner) => `nullif(${inner}, ${at})`, 'kilos'),
+      ),
+    );
+    const [first] = problemsOf(withFields(...heavy));
+    const at = heavy.findIndex(({ id }) => id === first?.place.field);
+    expect([first?.code, at > 50 && at < 189]).toEqual(['definition-too-large', true]);
+    expect(problemsOf(withFields(...heavy.slice(0, at)))).toEqual([]);
+  });
+
+  test('texts that cannot be read count as well', () => {
+    const long = Array.from({ length: 60 }, (_each, at) => field(`n${at}`, `(${'kilos +'.repeat(300)}`));
+    expect(problemsOf(withFields(...long)).map((each) => each.code)).toContain('definition-too-large');
+  });
+
+  test('operations stand on one another up to a depth, also through several fields', () => {
+    const chain = (length: number) =>
+      Array.from({ length }, (_each, at) =>
+        field(
+          `n${at}`,
+          nested(20, (inner) => `abs(${inner})`, at === 0 ? 'kilos' : `n${at - 1}`),
+        ),
+      );
+    expect(problemsOf(withFields(...chain(20)))).toEqual([]);
+    const [first] = problemsOf(withFields(...chain(21)));
+    expect([first?.code, first?.place.field]).toEqual(['expression-too-deep', 'f-n20']);
+  });
+});
 
 describe('edits of calculated fields', () => {
   const before = withFields(field('double', 'kilos * 2'), field('triple', 'kilos * 3'));

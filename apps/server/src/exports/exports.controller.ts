@@ -7,12 +7,13 @@ import { IsIn, IsInt, IsOptional, IsString, IsUUID, MaxLength, Min, ValidateIf }
 import { Type } from 'class-transformer';
 import type { Response } from 'express';
 import { AuditService } from '../audit/audit.service';
-import { checkTrail, reportFields } from '@cendra/core';
+import { reportFields } from '@cendra/core';
 import { DatasetRights } from '../datasets';
 import type { FileFormat } from '../engine';
 import { FILE_FORMATS } from '../engine';
 import { LIMITS } from '../limits';
 import { Access, Held, Needs, Person, RightsClock, SignedInPerson } from '../people';
+import { Planner, subjectOf } from '../planning';
 import { refused } from '../problems';
 import { HeldResult } from '../runs/held-result';
 import type { Result } from '../runs/result.entity';
@@ -55,6 +56,7 @@ export class ExportsController {
     private readonly files: ExportFilesService,
     private readonly audit: AuditService,
     private readonly results: ResultsService,
+    private readonly planner: Planner,
     private readonly clock: RightsClock,
   ) {}
 
@@ -67,7 +69,9 @@ export class ExportsController {
     @Query() query: TakeAwayQueryDto,
     @Res() response: Response,
   ): Promise<void> {
-    const columns = await this.columnsOf(person, result, query);
+    const gone = new AbortController();
+    response.on('close', () => gone.abort());
+    const columns = await this.columnsOf(person, result, query, gone.signal);
     if (columns.length === 0)
       throw refused(
         422,
@@ -76,8 +80,6 @@ export class ExportsController {
         {},
         'at least one field that is not for use only',
       );
-    const gone = new AbortController();
-    response.on('close', () => gone.abort());
     const { format } = query;
     let file: string | undefined;
     let unhear: (() => void) | undefined;
@@ -116,9 +118,9 @@ export class ExportsController {
   }
 
   /** As a dataset's field sheet says, for who holds that dataset; else as the rows are. */
-  private async columnsOf(person: Person, result: Result, { dataset, revision }: TakeAwayQueryDto) {
+  private async columnsOf(person: Person, result: Result, { dataset, revision }: TakeAwayQueryDto, signal: AbortSignal) {
     if (dataset === undefined) return plainColumns(result.columns);
     const { definition } = await this.rights.hold(person, dataset, revision ?? 1);
-    return sheetColumns(result.columns, reportFields(checkTrail(definition)));
+    return sheetColumns(result.columns, reportFields(await this.planner.outline(subjectOf(definition, []), signal)));
   }
 }

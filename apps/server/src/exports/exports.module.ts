@@ -1,8 +1,9 @@
 import { Module } from '@nestjs/common';
 import { DatasetsModule } from '../datasets/datasets.module';
+import { PlanningModule } from '../planning';
 import { RunsModule } from '../runs/runs.module';
 import { ExportsController } from './exports.controller';
 import { ExportFilesService } from './export-files.service';
 
-@Module({ imports: [DatasetsModule, RunsModule], controllers: [ExportsController], providers: [ExportFilesService] })
+@Module({ imports: [DatasetsModule, PlanningModule, RunsModule], controllers: [ExportsController], providers: [ExportFilesService] })
 export class ExportsModule {}

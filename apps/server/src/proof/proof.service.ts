@@ -1,10 +1,11 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import type { Column, Definition, ProofRelations, Statement } from '@cendra/core';
-import { checkTrail, compile, duckdb, fittingLayout, proofRelations, reportFields } from '@cendra/core';
+import { compile, duckdb, fittingLayout, proofRelations, reportFields } from '@cendra/core';
 import { Engine, Gate, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
+import { Planner, subjectOf } from '../planning';
 import { notFound, refused } from '../problems';
 import { isMarked } from '../runs/results.service';
 import { RUNS_ENGINE, PAGES_ENGINE } from '../runs/engines';
@@ -31,13 +32,14 @@ export class ProofService {
   private readonly extents = new Map<string, ReadonlyMap<string, string | null>>();
   constructor(
     private readonly store: ResultStore,
+    private readonly planner: Planner,
     @Inject(RUNS_ENGINE) private readonly engine: Engine,
     @Inject(PAGES_ENGINE) private readonly pages: Engine,
   ) {}
 
   /** The lines of a result as a definition's proof lays them out. Others wait for their turn; who goes away stops it. */
   async of(person: Person, result: Result, definition: Definition, signal: AbortSignal): Promise<ProofDto> {
-    const all = reportFields(checkTrail(definition));
+    const all = reportFields(await this.planner.outline(subjectOf(definition, []), signal));
     const stored = new Map(result.columns.map((each) => [each.id, each]));
     const fields = all.filter((each) => !each.forUseOnly && stored.has(each.id));
     if (fields.length === 0)

@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import type { Question } from '@cendra/core';
-import { beginQuestion, checkedStep, ProblemError, questionShape, stepOfQuestion } from '@cendra/core';
+import { checkedStep, questionShape, stepOfQuestion } from '@cendra/core';
 import type { HeldDatasetOf } from '../datasets';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -28,9 +28,7 @@ export class AnswersService {
     ]);
     const leave = await this.gate.enter(keys, signal);
     try {
-      return await this.preparing.answer(context, beginQuestion(context, question), signal);
-    } catch (error) {
-      throw error instanceof ProblemError ? new ProblemException(422, error.problems) : error;
+      return await this.preparing.answer(context, question, signal);
     } finally {
       leave();
     }

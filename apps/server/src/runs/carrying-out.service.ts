@@ -2,6 +2,7 @@ import { Inject, Injectable, Logger } from '@nestjs/common';
 import type { Inspection, Problem } from '@cendra/core';
 import { problem } from '@cendra/core';
 import { Engine, ResultStore } from '../engine';
+import { Planner } from '../planning';
 import { isAway, ownDatabaseAway, ProblemException, refused } from '../problems';
 import type { Source } from '../sources';
 import { SourcesService } from '../sources';
@@ -11,6 +12,7 @@ import type { StoredRows } from './execute';
 import { execute } from './execute';
 import { FirstPages } from './first-pages';
 import type { Prepared } from './preparing.service';
+import { givenOf } from './preparing.service';
 import type { Result } from './result.entity';
 import { ResultsService } from './results.service';
 import type { Run } from './run.entity';
@@ -34,6 +36,7 @@ export class CarryingOutService {
     private readonly results: ResultsService,
     private readonly firstPages: FirstPages,
     private readonly store: ResultStore,
+    private readonly planner: Planner,
     @Inject(RUNS_ENGINE) private readonly engine: Engine,
   ) {}
 
@@ -63,11 +66,11 @@ export class CarryingOutService {
     await execute(
       {
         run: run.id,
-        trail: prepared.trail,
         step: run.stepId,
         size: run.size,
         inspection: prepared.inspection,
         binding: prepared.binding,
+        given: givenOf(prepared),
         signal,
         open: (id) => this.sources.open(sourceOf(prepared, id), signal),
         dialect: (id) => this.sources.connector(sourceOf(prepared, id)).dialect,
@@ -105,6 +108,7 @@ export class CarryingOutService {
           };
         },
       },
+      this.planner,
       this.engine,
       this.store,
     ).finally(progress.stop);

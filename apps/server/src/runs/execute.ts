@@ -1,22 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import type { Binding, CheckedTrail, ClauseCounts, Inspection, Plan, StepCount } from '@cendra/core';
-import {
-  answered,
-  checkedOf,
-  checkedStep,
-  clauseCounts,
-  countsFrom,
-  inspectedRows,
-  outputColumns,
-  planCounts,
-  planRelation,
-  planRows,
-  relationAfter,
-} from '@cendra/core';
+import type { ClauseCounts, Inspection, StepCount } from '@cendra/core';
 import type { Engine, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
-import { refused } from '../problems';
-import { wantedRows } from './answering';
+import type { Given, Planner } from '../planning';
 import type { ResultColumn } from './result.entity';
 import type { RunSize } from './run.entity';
 import type { FirstExtracted, RunSitesOf, StageRecord } from './run-sites';
@@ -24,12 +10,11 @@ import { RunSites } from './run-sites';
 
 /** Everything one execution needs, gathered before anything runs. */
 export interface Execution extends Omit<RunSitesOf, 'folder'> {
-  readonly trail: CheckedTrail;
+  readonly given: Given;
   readonly step: string;
   readonly size: RunSize;
   /** What is looked at instead of the step's rows; then nothing is counted. */
   readonly inspection: Inspection | undefined;
-  readonly binding: Binding;
   /** The first rows are stored and the rest of them is on its way; told of full runs only, where the source sends many. */
   onFirstRows(rows: StoredRows): void;
   /** Rows are stored; counts follow. */
@@ -55,7 +40,7 @@ export interface StoredRows {
  * Plan, statements, rows, result; then the counts, from the same snapshots. Leaves nothing behind: the run's
  * folder, its engine instance and its transactions are gone when this settles, however it settles.
  */
-export async function execute(execution: Execution, engine: Engine, store: ResultStore): Promise<void> {
+export async function execute(execution: Execution, planner: Planner, engine: Engine, store: ResultStore): Promise<void> {
   const { run, signal } = execution;
   const folder = await store.openRun(run);
   const sites = new RunSites({ ...execution, folder }, engine);
@@ -63,57 +48,27 @@ export async function execute(execution: Execution, engine: Engine, store: Resul
   const cancel = () => sites.cancel();
   signal.addEventListener('abort', cancel, { once: true });
   try {
-    await execution.onRows(await stored(sites, execution, store));
-    if (!execution.inspection) execution.onCounts(await counted(execution, sites), await clausesCounted(execution, sites));
+    await execution.onRows(await stored(sites, execution, planner, store));
+    if (execution.inspection) return;
+    const { given, step } = execution;
+    const { counts, clauses } = await planner.do('counts', { ...given, step }, signal, ({ plan, bound }) => sites.few(plan, bound));
+    execution.onCounts(counts, clauses);
   } finally {
     signal.removeEventListener('abort', cancel);
     await sites.close().finally(() => store.closeRun(run));
   }
 }
 
-function planOf({ trail, step, size, inspection, binding }: Execution, sites: RunSites): Plan {
-  const dialects = sites.dialect.bind(sites);
-  const head = size === 'head' ? LIMITS.headRows.value : undefined;
-  if (inspection) {
-    const { relation, columns, limit } = inspectedRows(trail, step, inspection, binding);
-    return planRows(relation, columns, limit ?? head, dialects);
-  }
-  const columns = outputColumns(trail, step);
-  if (columns.length === 0)
-    throw refused(422, 'nothing-taken', 'No field is chosen yet.', { step }, 'at least one field taken in the table step');
-  return planRows(relationAfter(trail, step, binding), columns, head, dialects);
-}
-
-async function counted({ trail, step, binding }: Execution, sites: RunSites): Promise<readonly StepCount[]> {
-  const counting = planCounts(trail, step, binding);
-  const groups = [];
-  for (const { relation } of counting.segments) {
-    const rows = await sites.few(planRelation(relation, sites.dialect.bind(sites)));
-    groups.push(
-      rows.map(([stage, count, ...failed]) => ({
-        stage: Number(stage),
-        rows: BigInt(count ?? '0'),
-        failed: failed.map((each) => BigInt(each ?? '0')),
-      })),
-    );
-  }
-  return countsFrom(counting, groups);
-}
-
-async function clausesCounted({ trail, step, binding }: Execution, sites: RunSites): Promise<ClauseCounts | undefined> {
-  const criteria = checkedOf('criteria', checkedStep(trail, step));
-  if (!criteria || criteria.step.off) return undefined;
-  return answered(clauseCounts({ trail, binding, others: new Map() }, step), (wanted) => wantedRows(sites, wanted));
-}
-
-async function stored(sites: RunSites, execution: Execution, store: ResultStore): Promise<StoredRows> {
-  const { size, inspection } = execution;
+async function stored(sites: RunSites, execution: Execution, planner: Planner, store: ResultStore): Promise<StoredRows> {
+  const { given, step, size, inspection, signal } = execution;
+  const most = size === 'head' ? LIMITS.headRows.value : undefined;
+  const plan = await planner.do('rows', { ...given, step, inspection, most }, signal);
   const onFirst = async (first: FirstExtracted) => {
     const result = randomUUID();
     await store.keepPart(result, first.file);
     execution.onFirstRows({ ...described(result, first), complete: false, cut: undefined, moments: await sites.moments(), stages: [] });
   };
-  const made = await sites.rows(planOf(execution, sites), size === 'full' && !inspection ? onFirst : undefined);
+  const made = await sites.rows(plan, size === 'full' && !inspection ? onFirst : undefined);
   const { parts, rows, cut, stages } = made;
   const result = randomUUID();
   await store.keep(result, parts);

@@ -1,11 +1,12 @@
 import { Inject, Injectable } from '@nestjs/common';
-import type { Binding, CheckedTrail, Definition, GivenValues, QuestionContext } from '@cendra/core';
-import { bindDefinition, catalogueOf, checkTrail, choices, sourcesOf } from '@cendra/core';
+import type { Answers, Binding, Definition, GivenValues, Question, TrailOutline } from '@cendra/core';
+import { bindDefinition, sourcesOf } from '@cendra/core';
 import type { HeldDatasetOf } from '../datasets';
 import { DatasetRights, KnownTablesService } from '../datasets';
-import type { KnownTableDto } from '../datasets/dataset.dto';
 import { Engine, ResultStore } from '../engine';
 import type { Person } from '../people';
+import type { Answerable, Given, Subject } from '../planning';
+import { Planner, subjectOf } from '../planning';
 import { ProblemException, refused } from '../problems';
 import type { Source } from '../sources';
 import { SourcesService } from '../sources';
@@ -18,7 +19,8 @@ export type WireValues = Readonly<Record<string, readonly string[]>>;
 /** Everything that has to be known before something of a dataset runs. */
 export interface Prepared {
   readonly definition: Definition;
-  readonly trail: CheckedTrail;
+  readonly subject: Subject;
+  readonly trail: TrailOutline;
   readonly binding: Binding;
   /** The moment of it: what the current date and time are. */
   readonly now: Date;
@@ -26,19 +28,19 @@ export interface Prepared {
   readonly sources: ReadonlyMap<string, Source>;
 }
 
-type Answerable = Omit<QuestionContext, 'others'> & { readonly sources: ReadonlyMap<string, Source> };
+/** What a question is asked with: the sources are also those of the datasets that choices come from. */
+export type QuestionAbout = Omit<Answerable, 'question'> & { readonly sources: ReadonlyMap<string, Source> };
+type Other = Pick<Given, 'subject' | 'binding'> & { readonly sources: ReadonlyMap<string, Source> };
 
 /** Checks and binds a dataset that a person holds. */
 @Injectable()
 export class PreparingService {
-  /** Trails by their definition, while the tables are known to look alike. */
-  private readonly checked = new WeakMap<Definition, { readonly known: string; readonly trail: CheckedTrail }>();
-
   constructor(
     private readonly rights: DatasetRights,
     private readonly known: KnownTablesService,
     private readonly sources: SourcesService,
     private readonly store: ResultStore,
+    private readonly planner: Planner,
     @Inject(RUNS_ENGINE) private readonly engine: Engine,
   ) {}
 
@@ -53,57 +55,50 @@ export class PreparingService {
         { pointer: '/values' },
         'for each parameter a list of texts',
       );
-    const trail = this.check(definition, await this.known.of(definition, sources, false));
+    const subject = subjectOf(definition, await this.known.of(definition, sources, false));
+    const trail = await this.planner.outline(subject, signal);
     const now = new Date();
-    const prepared = { definition, trail, now, sources, binding: bound(definition, values, now) };
+    const prepared = { definition, subject, trail, now, sources, binding: bound(definition, values, now) };
     const started = await this.firstChoices(person, prepared, values, signal);
     return started ? { ...prepared, binding: bound(definition, { ...started, ...values }, now) } : prepared;
   }
 
   /** The datasets that choices of the parameters come from, in their newest revision, with what they start as. */
-  async contextOf(person: Person, prepared: Prepared): Promise<QuestionContext & { readonly sources: ReadonlyMap<string, Source> }> {
+  async contextOf(person: Person, prepared: Prepared): Promise<QuestionAbout> {
     const ids = prepared.definition.parameters.flatMap(({ choices: offered }) => (offered?.from === 'dataset' ? [offered.dataset] : []));
-    const others = new Map<string, Omit<QuestionContext, 'others'>>();
+    const others = new Map<string, Pick<Given, 'subject' | 'binding'>>();
     const sources = new Map(prepared.sources);
     for (const id of new Set(ids)) {
       const other = await this.other(person, id, prepared.now);
       if (!other) continue;
-      others.set(id, other);
+      others.set(id, { subject: other.subject, binding: other.binding });
       for (const [source, each] of other.sources) sources.set(source, each);
     }
-    return { trail: prepared.trail, binding: prepared.binding, others, sources };
+    return { subject: prepared.subject, binding: prepared.binding, kinds: kindsOf(sources), others, sources };
   }
 
   /** Carries a question out where its rows are. */
-  answer<A>(context: Answerable, question: Parameters<typeof answer<A>>[0], signal: AbortSignal): Promise<A> {
-    const sourceOf = (id: string) => context.sources.get(id) ?? gone();
+  async answer<Q extends Question>({ sources, ...given }: QuestionAbout, question: Q, signal: AbortSignal): Promise<Answers[Q['kind']]> {
+    const sourceOf = (id: string) => sources.get(id) ?? gone();
     const sites = {
-      binding: context.binding,
+      binding: given.binding,
       signal,
       open: (id: string) => this.sources.open(sourceOf(id), signal),
       dialect: (id: string) => this.sources.connector(sourceOf(id)).dialect,
     };
-    return answer(question, sites, this.engine, this.store);
+    // What each question is answered with is core's word.
+    return (await answer({ ...given, question }, sites, this.planner, this.engine, this.store)) as Answers[Q['kind']];
   }
 
-  private check(definition: Definition, known: readonly KnownTableDto[]): CheckedTrail {
-    const remembered = this.checked.get(definition);
-    const key = JSON.stringify(known);
-    if (remembered?.known === key) return remembered.trail;
-    const trail = checkTrail(definition, catalogueOf(known));
-    this.checked.set(definition, { known: key, trail });
-    return trail;
-  }
-
-  private async other(person: Person, id: string, now: Date): Promise<Answerable | undefined> {
+  private async other(person: Person, id: string, now: Date): Promise<Other | undefined> {
     const open = await this.rights.hold(person, id).catch((error: unknown) => {
       if (error instanceof ProblemException && error.getStatus() !== 403) return undefined;
       throw error;
     });
     if (!open) return undefined;
     const { definition, sources } = open;
-    const trail = this.check(definition, await this.known.of(definition, sources, false));
-    return { trail, binding: bound(definition, {}, now), sources };
+    const subject = subjectOf(definition, await this.known.of(definition, sources, false));
+    return { subject, binding: bound(definition, {}, now), sources };
   }
 
   /** Parameters that start as the first of their choices, where no value is given. */
@@ -123,13 +118,18 @@ export class PreparingService {
         // Narrowing parameters that come before have their first choice already.
         const binding = bound(prepared.definition, { ...started, ...values }, prepared.now);
         const context = await this.contextOf(person, { ...prepared, binding });
-        const [first] = (await this.answer(context, choices(context, id, ''), signal)).values;
+        const [first] = (await this.answer(context, { kind: 'choices', parameter: id, search: '' }, signal)).values;
         started[id] = first ? [first.value] : [];
       }
     }
     return started;
   }
 }
+
+/** A prepared dataset as planning takes it. */
+export const givenOf = ({ subject, binding, sources }: Prepared): Given => ({ subject, binding, kinds: kindsOf(sources) });
+
+const kindsOf = (sources: ReadonlyMap<string, Source>) => Object.fromEntries([...sources].map(([id, { kind }]) => [id, kind]));
 
 const gone = (): never => {
   throw refused(422, 'source-gone', 'A source this dataset reads was removed.');

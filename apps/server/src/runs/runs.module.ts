@@ -3,6 +3,7 @@ import { Inject, Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { DatasetsModule } from '../datasets/datasets.module';
 import { Engine, ResultStore } from '../engine';
+import { PlanningModule } from '../planning';
 import { SourcesModule } from '../sources/sources.module';
 import { AnswersController } from './answers.controller';
 import { AnswersService } from './answers.service';
@@ -19,7 +20,7 @@ import { ResultsController, RunsController } from './runs.controller';
 import { RunsService } from './runs.service';
 
 @Module({
-  imports: [TypeOrmModule.forFeature([Run, Result]), DatasetsModule, SourcesModule],
+  imports: [TypeOrmModule.forFeature([Run, Result]), DatasetsModule, PlanningModule, SourcesModule],
   controllers: [RunsController, ResultsController, AnswersController],
   providers: [
     ...engineProviders,

@@ -1,18 +1,19 @@
 import type { OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { Injectable, Logger } from '@nestjs/common';
-import type { CheckedStep, CheckedTrail, Inspection } from '@cendra/core';
-import { checkedStep, inspectedRows, inspectionShape, ProblemError, sourcesOf, subTrail } from '@cendra/core';
+import type { Inspection, OutlinedStep, TrailOutline } from '@cendra/core';
+import { checkedStep, inspectionShape, sourcesOf, subTrail } from '@cendra/core';
 import type { HeldDatasetOf } from '../datasets';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { RightsClock } from '../people';
+import { Planner } from '../planning';
 import { ProblemException, refused } from '../problems';
 import type { PreparedRun } from './carrying-out.service';
 import { CarryingOutService } from './carrying-out.service';
 import { Gate } from '../engine';
 import { SourcesService } from '../sources';
-import { missingSources, PreparingService } from './preparing.service';
+import { givenOf, missingSources, PreparingService } from './preparing.service';
 import { ResultsService } from './results.service';
 import type { NewRunDto, RunDto } from './run.dto';
 import type { Run } from './run.entity';
@@ -43,6 +44,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     private readonly carrying: CarryingOutService,
     private readonly results: ResultsService,
     private readonly sources: SourcesService,
+    private readonly planner: Planner,
     private readonly clock: RightsClock,
   ) {}
 
@@ -153,7 +155,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     }
     if (binding.problems.length > 0) throw new ProblemException(422, binding.problems);
     // What an inspection gets wrong is told before anything runs.
-    if (inspection) inspect(() => inspectedRows(trail, given.step, inspection, binding));
+    if (inspection) await this.planner.do('inspect', { ...givenOf(prepared), step: given.step, inspection }, abort.signal);
     const ids = sourcesOf({ steps });
     const sources = new Map([...prepared.sources].filter(([id]) => ids.includes(id)));
     return { ...prepared, inspection, sources };
@@ -175,18 +177,10 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
 }
 
 /** A field is looked at while it is being written, whatever is wrong in its own step. */
-function blockedFor(inspection: Inspection | undefined, step: CheckedStep, trail: CheckedTrail): boolean {
+function blockedFor(inspection: Inspection | undefined, step: OutlinedStep, trail: TrailOutline): boolean {
   if (!inspection || inspection.kind === 'failed') return step.blocked;
   const [input] = step.step.inputs;
   return typeof input !== 'string' || (checkedStep(trail, input)?.blocked ?? true);
-}
-
-function inspect(work: () => unknown): void {
-  try {
-    work();
-  } catch (error) {
-    throw error instanceof ProblemError ? new ProblemException(422, error.problems) : error;
-  }
 }
 
 function readInspection(given: object): Inspection {

@@ -35,6 +35,8 @@ const MAX_NODES = 50_000;
 
 /** Text to a typed expression, or to problems with positions. Nothing is evaluated. */
 export function checkExpression(source: string, scope: Scope): CheckedExpression {
+  const unread = scope.budget?.read(source);
+  if (unread) return { problems: [unread] };
   const parsed = parseExpression(source);
   if (parsed.problems.length > 0) return { problems: parsed.problems };
   const checker = new Checker(scope);
@@ -48,6 +50,8 @@ export function checkExpression(source: string, scope: Scope): CheckedExpression
       ],
     };
   }
+  const unaffordable = scope.budget?.check(source, expression);
+  if (unaffordable) return { problems: [unaffordable] };
   return { expression, part: partOf(parsed.tree, checker.nodes, expression), problems: [] };
 }
 

@@ -188,9 +188,16 @@ export function operandsOf(node: Expression): readonly Expression[] {
   }
 }
 
-/** Every node of the expression, operands before the node that uses them. */
+/** Every node of the expression, operands before the node that uses them; a part that stands in several places once. */
 export function nodesOf(root: Expression): readonly Expression[] {
-  return [...operandsOf(root).flatMap(nodesOf), root];
+  const nodes = new Set<Expression>();
+  const visit = (node: Expression): void => {
+    if (nodes.has(node)) return;
+    operandsOf(node).forEach(visit);
+    nodes.add(node);
+  };
+  visit(root);
+  return [...nodes];
 }
 
 /** How many operations an expression comes to when it is written out; parts that are shared count at every place. */

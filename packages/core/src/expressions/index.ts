@@ -1,3 +1,4 @@
+export { Budget } from './budget';
 export type { AbsentField, Scope } from './scope';
 export * from './build';
 export * from './check';

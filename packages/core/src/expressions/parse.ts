@@ -25,15 +25,25 @@ const TRUTHS = new Map<string, true | false | null>([
  * there is a problem with its position, and reading goes on behind it.
  */
 export function parseExpression(source: string): Parsed {
-  if (last?.source === source) return last.parsed;
+  const known = recent.get(source);
+  if (known) return known;
   const { tokens, problems: lexical } = tokenize(source);
   const parsed = new Parser(new Reader(tokens, [...lexical])).whole();
-  last = { source, parsed };
+  const weight = tokens.length + Math.ceil(source.length / 100);
+  if (kept + weight > MOST_KEPT) {
+    recent.clear();
+    kept = 0;
+  }
+  recent.set(source, parsed);
+  kept += weight;
   return parsed;
 }
 
-/** One text is usually parsed several times in a row: to link it, to check it, to find the part at a place. */
-let last: { readonly source: string; readonly parsed: Parsed } | undefined;
+/** A text is parsed several times: to link it, to check it, to find the part at a place, and when others around it change. */
+const recent = new Map<string, Parsed>();
+let kept = 0;
+/** In tokens, each of which comes to a few hundred bytes of tree. */
+const MOST_KEPT = 50_000;
 
 class Parser {
   constructor(private readonly reader: Reader) {}

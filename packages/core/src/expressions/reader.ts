@@ -34,7 +34,7 @@ export class Reader {
   }
 
   isWord(token: Token, word: string): boolean {
-    return token.kind === 'name' && token.text.toLowerCase() === word;
+    return token.word === word;
   }
 
   isSign(token: Token, sign: string): boolean {
@@ -42,9 +42,9 @@ export class Reader {
   }
 
   takeWord(...words: readonly string[]): boolean {
-    const taken = words.every((word, index) => this.isWord(this.peek(index), word));
-    if (taken) this.at += words.length;
-    return taken;
+    for (let index = 0; index < words.length; index++) if (this.peek(index).word !== words[index]) return false;
+    this.at += words.length;
+    return true;
   }
 
   takeSign(sign: string): boolean {

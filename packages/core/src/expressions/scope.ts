@@ -1,6 +1,7 @@
 import type { Schema } from '../fields';
 import type { Parameter } from '../parameters';
 import type { Calendar } from '../values';
+import type { Budget } from './budget';
 import type { Reference } from './expression';
 
 /** A field an expression may name and cannot use. */
@@ -24,4 +25,6 @@ export interface Scope {
   readonly absent?: readonly AbsentField[];
   /** Spans of the text whose meaning is already fixed by id. */
   readonly refs?: readonly Reference[];
+  /** What the definition's expressions may still come to; left out for one that stands alone. */
+  readonly budget?: Budget;
 }

@@ -7,6 +7,8 @@ export interface Token extends Span {
   readonly kind: TokenKind;
   /** What it stands for: the unquoted name, the text of a string, the lower-cased word of a keyword-like name stays as typed. */
   readonly text: string;
+  /** The lower-cased word of a name that is not quoted; else nothing. Readers compare it at every token, several times. */
+  readonly word: string;
 }
 
 /** Longer numerals are read in pieces, of which the second is then out of place. */
@@ -55,7 +57,7 @@ export function tokenize(source: string): { readonly tokens: readonly Token[]; r
       'a shorter one, or several calculated fields',
     );
   }
-  tokens.push({ kind: 'end', text: '', from: source.length, to: source.length });
+  tokens.push({ kind: 'end', text: '', from: source.length, to: source.length, word: '' });
   return { tokens, problems };
 
   function readQuoted(quote: string): number {
@@ -79,26 +81,27 @@ export function tokenize(source: string): { readonly tokens: readonly Token[]; r
     }
     const closed = source[end - 1] === quote && end - 1 > at;
     const inner = source.slice(at + 1, closed ? end - 1 : end).replaceAll(quote + quote, quote);
-    tokens.push({ kind: quote === "'" ? 'string' : 'quoted', text: inner, from: at, to: end });
+    tokens.push({ kind: quote === "'" ? 'string' : 'quoted', text: inner, from: at, to: end, word: '' });
     return end;
   }
 
   function readNumber(): number {
     const end = Math.min(endOf(NUMBER, source, at), at + LONGEST_NUMERAL);
-    tokens.push({ kind: 'number', text: source.slice(at, end), from: at, to: end });
+    tokens.push({ kind: 'number', text: source.slice(at, end), from: at, to: end, word: '' });
     return end;
   }
 
   function readName(kind: 'name' | 'parameter', from: number, start: number): number {
     const end = endOf(NAME_REST, source, start);
-    tokens.push({ kind, text: source.slice(start, end), from, to: end });
+    const text = source.slice(start, end);
+    tokens.push({ kind, text, from, to: end, word: kind === 'name' ? text.toLowerCase() : '' });
     return end;
   }
 
   function readOperator(char: string): number {
     const operator = OPERATORS.find((each) => source.startsWith(each, at));
     const end = at + (operator ?? char).length;
-    if (operator) tokens.push({ kind: 'operator', text: operator === '!=' ? '<>' : operator, from: at, to: end });
+    if (operator) tokens.push({ kind: 'operator', text: operator === '!=' ? '<>' : operator, from: at, to: end, word: '' });
     else fail('sign-unknown', `“${char}” has no meaning in an expression.`, at, end);
     return end;
   }

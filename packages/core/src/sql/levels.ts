@@ -1,4 +1,4 @@
-import type { Expression, Window } from '../expressions';
+import type { Expression, OrderBy, Window } from '../expressions';
 import { all, fieldsUsed, isNull, operandsOf, sizeOf, withOperands } from '../expressions';
 import type { FieldId } from '../fields';
 import { isDay, yesno } from '../fields';
@@ -124,11 +124,7 @@ class Interned {
     const known = this.known.get(node);
     if (known) return known;
     const operands = operandsOf(node).map((each) => this.of(each));
-    const shape = withOperands(
-      node,
-      operands.map((each): Expression => ({ op: 'field', type: each.type, id: `operand ${this.numberOf(each)}` })),
-    );
-    const key = keyOf(shape);
+    const key = `${shapeOf(node)} ${operands.map((each) => this.numberOf(each)).join(' ')}`;
     const own = this.alike.get(key) ?? withOperands(node, operands);
     this.alike.set(key, own);
     this.known.set(node, own);
@@ -218,28 +214,46 @@ class Parts {
   }
 }
 
-const keyOf = (node: Expression): string =>
-  JSON.stringify(node, (_key, value: unknown) => (typeof value === 'bigint' ? `${value}n` : value));
+/** What a node says besides its operands: two of one shape over the same operands are the same. */
+function shapeOf(node: Expression): string {
+  return Object.entries(node)
+    .map(([key, value]: [string, unknown]) => {
+      if (typeof value !== 'object' || value === null) return `${key} ${String(value)} ${typeof value}`;
+      if (Array.isArray(value))
+        return `${key} ${value.length}${key === 'order' ? value.map(({ descending, nullsFirst }: OrderBy) => `${descending}${nullsFirst}`).join() : ''}`;
+      if ('op' in value) return key;
+      return `${key} ${written(value)}`;
+    })
+    .join('\n');
+}
+
+/** Types and the like are few objects that stand in many nodes. */
+const texts = new WeakMap<object, string>();
+
+function written(value: object): string {
+  const known = texts.get(value) ?? JSON.stringify(value, (_key, each: unknown) => (typeof each === 'bigint' ? `${each}n` : each));
+  texts.set(value, known);
+  return known;
+}
 
 /**
  * Whether expressions use something calculated below them. Engines that merge selects would copy it into every
  * place that uses it, and the copies into those above, which grows without bounds.
  */
 export function buildsOnCalculated(relation: Relation & { node: 'calculate' }): boolean {
-  const made = calculatedBelow(relation.input);
-  return made.size > 0 && relation.fields.some((field) => fieldsUsed(field.expression).some((id) => made.has(id)));
+  return calculatesAny(relation.input, new Set(relation.fields.flatMap((field) => fieldsUsed(field.expression))));
 }
 
-function calculatedBelow(relation: Relation): ReadonlySet<FieldId> {
+function calculatesAny(relation: Relation, wanted: ReadonlySet<FieldId>): boolean {
   switch (relation.node) {
     case 'calculate':
-      return new Set([...relation.fields.map((each) => each.id), ...calculatedBelow(relation.input)]);
+      return relation.fields.some((each) => wanted.has(each.id)) || calculatesAny(relation.input, wanted);
     case 'filter':
     case 'choose':
-      return calculatedBelow(relation.input);
+      return calculatesAny(relation.input, wanted);
     case 'join':
-      return new Set([...calculatedBelow(relation.left), ...calculatedBelow(relation.right)]);
+      return calculatesAny(relation.left, wanted) || calculatesAny(relation.right, wanted);
     default:
-      return new Set();
+      return false;
   }
 }

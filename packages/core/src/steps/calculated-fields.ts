@@ -7,7 +7,7 @@ import { problem, withPlace } from '../problem';
 import type { CalculatedField, CalculateStep } from './calculate';
 import type { Grain } from './grain';
 import { tellsApart } from './grain';
-import type { Arriving, StepContext } from './step';
+import type { Arriving, CheckContext } from './step';
 
 /** A calculated field as far as it could be understood. */
 export interface CheckedField {
@@ -31,7 +31,7 @@ export interface CheckedFields {
   readonly fields: readonly CheckedField[];
 }
 
-type Calculating = Pick<StepContext, 'parameters' | 'calendar'>;
+type Calculating = Pick<CheckContext, 'parameters' | 'calendar' | 'budget'>;
 
 /** Checks the fields in their order; each sees what arrives and the sound fields before it. */
 export function checkCalculated(
@@ -39,13 +39,13 @@ export function checkCalculated(
   { schema: input, grain }: Arriving,
   context: Calculating,
 ): CheckedFields {
-  const uses = usesAmong(step.fields);
+  const leads = leadsAmong(step.fields);
   const made: Field[] = [];
   const broken: AbsentField[] = [];
   const fields = step.fields.map((field, index): CheckedField => {
     const scope: FieldScope = {
       schema: { fields: [...input.fields, ...made] },
-      absent: [...broken, ...step.fields.slice(index).map((later) => notYet(field, later, uses))],
+      absent: [...broken, ...step.fields.slice(index).map((later) => notYet(field, later, leads))],
     };
     const place = { step: step.id, field: field.id };
     const checked =
@@ -54,8 +54,10 @@ export function checkCalculated(
         : checkExpression(field.expression.text, { ...context, ...scope, refs: field.expression.refs });
     const problems = [...nameProblems(field, input, step.fields.slice(0, index)), ...checked.problems, ...ties(checked.expression, grain)];
     const sound = checked.expression !== undefined && !problems.some((each) => each.severity === 'error');
-    if (sound && checked.expression) made.push(fieldFrom(field, checked.expression, step.id));
-    else broken.push(brokenField(field));
+    if (sound && checked.expression) {
+      made.push(fieldFrom(field, checked.expression, step.id));
+      context.budget.makes(field.id, checked.expression);
+    } else broken.push(brokenField(field));
     return {
       field,
       problems: problems.map((each) => withPlace(each, place)),
@@ -94,25 +96,33 @@ const brokenField = ({ id, name }: CalculatedField): AbsentField => ({
   expected: `${name} mended first`,
 });
 
-/** Which calculated fields each one names, itself and later ones too. */
-function usesAmong(fields: readonly CalculatedField[]): ReadonlyMap<string, readonly string[]> {
+/** Whether what a calculated field names, and what those name, comes to another one: itself and later ones too. */
+type Leads = (from: CalculatedField, to: CalculatedField) => boolean;
+
+function leadsAmong(fields: readonly CalculatedField[]): Leads {
+  const places = new Map(fields.map((each, at) => [each.id, at]));
   const absent = fields.map(({ id, name }) => ({ id, name, code: '', message: '', expected: '' }));
-  return new Map(
-    fields.map(({ id, expression }) => {
-      const linked = linkReferences(expression.text, { schema: { fields: [] }, parameters: [], absent }).refs.map((ref) => ref.id);
-      const stored = expression.refs.flatMap((ref) => (ref.kind === 'field' && fields.some((each) => each.id === ref.id) ? [ref.id] : []));
-      return [id, [...new Set([...stored, ...linked])]];
-    }),
-  );
+  const bit = (id: string) => 1n << BigInt(places.get(id) ?? 0);
+  const reached = fields.map(({ expression }) => {
+    const linked = linkReferences(expression.text, { schema: { fields: [] }, parameters: [], absent }).refs;
+    const named = [...expression.refs, ...linked].filter((ref) => ref.kind === 'field' && places.has(ref.id));
+    return named.reduce((bits, { id }) => bits | bit(id), 0n);
+  });
+  // Closed over every field in turn: what leads to it leads to all it leads to.
+  fields.forEach(({ id }, by) => {
+    reached.forEach((bits, at) => {
+      if (bits & bit(id)) reached[at] = bits | (reached[by] ?? 0n);
+    });
+  });
+  return (from, to) => from === to || ((reached[places.get(from.id) ?? 0] ?? 0n) & bit(to.id)) !== 0n;
 }
 
 /** Why a field cannot use one that stands at its place or behind it. */
-function notYet(field: CalculatedField, later: CalculatedField, uses: ReadonlyMap<string, readonly string[]>): AbsentField {
+function notYet(field: CalculatedField, later: CalculatedField, leads: Leads): AbsentField {
   const { id, name } = later;
-  const way = wayBack(later.id, field.id, uses);
   if (later === field)
     return { id, name, code: 'field-circular', message: `${name} is calculated from itself.`, expected: 'fields that are there before it' };
-  if (way)
+  if (leads(later, field))
     return {
       id,
       name,
@@ -121,13 +131,6 @@ function notYet(field: CalculatedField, later: CalculatedField, uses: ReadonlyMa
       expected: 'one of them without the other',
     };
   return { id, name, code: 'field-later', message: `${name} is calculated further down.`, expected: `${name} moved above ${field.name}` };
-}
-
-function wayBack(from: string, to: string, uses: ReadonlyMap<string, readonly string[]>, seen = new Set<string>()): boolean {
-  if (from === to) return true;
-  if (seen.has(from)) return false;
-  seen.add(from);
-  return (uses.get(from) ?? []).some((next) => wayBack(next, to, uses, seen));
 }
 
 /** Functions whose value depends on which of two equal rows comes first. */

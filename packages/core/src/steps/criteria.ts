@@ -28,7 +28,7 @@ import type { DroppedRow, FollowedThrough, ItemChange, ItemList, NamedValue, Ste
 import { ROWS_FOLLOWED } from './kind';
 import { rowOf } from './rows';
 import { sameField } from './passing-through';
-import type { Arriving, Checked, StepBase, StepContext } from './step';
+import type { Arriving, CheckContext, Checked, StepBase } from './step';
 import { firstArriving, NOTHING_ARRIVES, ONE_INPUT, stepBase } from './step';
 import type { Questioning, WireRow } from './wanted-rows';
 
@@ -137,10 +137,11 @@ export const criteriaStep = (mint: () => string, input: string): CriteriaStep =>
 
 const WITHOUT_OTHER_ROWS = 'Criteria look at one row at a time, and this is computed over other rows.';
 
-const criteriaScope = (schema: Schema, { parameters, calendar }: StepContext) => ({
+const criteriaScope = (schema: Schema, { parameters, calendar, budget }: CheckContext) => ({
   schema,
   parameters,
   calendar,
+  budget,
   withoutOtherRows: WITHOUT_OTHER_ROWS,
 });
 

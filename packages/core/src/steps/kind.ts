@@ -3,7 +3,7 @@ import type { Expression, ExpressionText, Reference } from '../expressions';
 import type { FieldId, FieldType, Schema } from '../fields';
 import type { Binding, Parameter } from '../parameters';
 import type { Relation } from '../sql';
-import type { Arriving, Checked, InputSlots, Rows, StepBase, StepCheck, StepContext, TableRows } from './step';
+import type { Arriving, CheckContext, Checked, InputSlots, Rows, StepBase, StepCheck, StepContext, TableRows } from './step';
 import type { Questioning } from './wanted-rows';
 
 /**
@@ -31,7 +31,7 @@ export interface StepKind<S extends StepBase, C> {
   origin(step: S, field: FieldId): FieldOrigin | undefined;
 
   /** Never runs anything, and gives fields also for a wrong step. */
-  check(step: S, arriving: readonly Arriving[], context: StepContext): StepCheck<C>;
+  check(step: S, arriving: readonly Arriving[], context: CheckContext): StepCheck<C>;
   /** Its name in words, used until it is named by hand. */
   sentence(step: S, arriving: readonly Arriving[], context: StepContext): string;
   /** The parameters in it, each with the words it stands with and what it meets there. */

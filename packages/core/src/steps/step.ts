@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Budget } from '../expressions';
 import type { Schema } from '../fields';
 import type { Parameter } from '../parameters';
 import type { Problem } from '../problem';
@@ -48,6 +49,11 @@ export interface StepContext {
   readonly parameters: readonly Parameter[];
   readonly calendar: Calendar;
   readonly catalogue: Catalogue;
+}
+
+export interface CheckContext extends StepContext {
+  /** What the expressions of all steps may still come to; checks count it down. */
+  readonly budget: Budget;
 }
 
 /** A step understood: what it gives, what is wrong with it, and its parts as typed ones, so that nobody parses them again. */

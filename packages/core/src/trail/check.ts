@@ -1,6 +1,7 @@
+import { Budget } from '../expressions';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
-import type { Arriving, Catalogue, CheckedStep, Step, StepContext } from '../steps';
+import type { Arriving, Catalogue, CheckContext, CheckedStep, Step } from '../steps';
 import { kindOf, NOTHING_ARRIVES, NOTHING_KNOWN } from '../steps';
 import { parameterProblems } from './check-parameters';
 import type { CheckedTrail } from './checked-trail';
@@ -11,13 +12,13 @@ import { reportFieldProblems } from './report-fields';
 /** Every step with its output fields and its problems, without running anything. Never throws for a wrong definition. */
 export function checkTrail(definition: Definition, catalogue: Catalogue = NOTHING_KNOWN): CheckedTrail {
   const done = new Map<string, CheckedStep>();
-  const context = { parameters: definition.parameters, calendar: definition.calendar, catalogue };
+  const context = { parameters: definition.parameters, calendar: definition.calendar, catalogue, budget: new Budget() };
   for (const step of definition.steps) done.set(step.id, checkStep(step, done, context));
   const trail = { definition, steps: [...done.values()] };
   return { ...trail, problems: [...trail.steps.flatMap((each) => each.problems), ...datasetProblems(trail)] };
 }
 
-function checkStep(step: Step, done: ReadonlyMap<string, CheckedStep>, context: StepContext): CheckedStep {
+function checkStep(step: Step, done: ReadonlyMap<string, CheckedStep>, context: CheckContext): CheckedStep {
   const kind = kindOf(step);
   const inputs = step.inputs.map((id) => (id === null ? undefined : done.get(id)));
   const slots = Math.max(kind.inputs.least, inputs.length);

@@ -2,10 +2,10 @@ import type { Problem } from '../problem';
 import { layoutProblems } from '../grouping';
 import type { SheetField } from '../sheet';
 import { sheetFields, sheetProblems } from '../sheet';
-import type { CheckedTrail } from './checked-trail';
+import type { TrailOutline } from './checked-trail';
 import { resultStep } from './checked-trail';
 
-type Of = Pick<CheckedTrail, 'definition' | 'steps'>;
+type Of = Pick<TrailOutline, 'definition' | 'steps'>;
 
 /** The fields of the step that is handed over as the field sheet has them, those for use only among them. */
 export function reportFields(trail: Of): readonly SheetField[] {

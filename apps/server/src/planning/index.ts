@@ -1,0 +1,5 @@
+export { Planner } from './planner.service';
+export { PlanningModule } from './planning.module';
+export { subjectOf } from './subject';
+export type { Subject } from './subject';
+export type { Answerable, Given } from './work';

@@ -1,0 +1,146 @@
+import type {
+  Binding,
+  ClauseCounts,
+  Inspection,
+  Plan,
+  Question,
+  QuestionContext,
+  Site,
+  StepCount,
+  TrailOutline,
+  WantedRows,
+  WireRow,
+} from '@cendra/core';
+import {
+  beginQuestion,
+  checkedOf,
+  checkedStep,
+  clauseCounts,
+  countsFrom,
+  duckdb,
+  inspectedRows,
+  outlineOf,
+  outputColumns,
+  planCounts,
+  planRelation,
+  planRows,
+  refuse,
+  relationAfter,
+} from '@cendra/core';
+import { connectorOf } from '../sources/connectors/registry';
+import type { Subject } from './subject';
+import { trailOf } from './subject';
+
+/** Rows that planning needs before it can go on: of a plan, few enough to be texts. */
+export interface Asked {
+  readonly plan: Plan;
+  /** Lists that are no parameter's. */
+  readonly bound?: Binding['bound'];
+}
+
+/** Planning says which rows it needs, is given them, and ends with what it was asked for: plain data, as all it takes. */
+export type Planning<A> = Generator<Asked, A, readonly WireRow[]>;
+
+/** A subject with values, and of which kind its sources are. */
+export interface Given {
+  readonly subject: Subject;
+  readonly binding: Binding;
+  readonly kinds: Readonly<Record<string, string>>;
+}
+
+export interface Counted {
+  readonly counts: readonly StepCount[];
+  /** Of the step itself, where it is one of criteria. */
+  readonly clauses: ClauseCounts | undefined;
+}
+
+export interface RowsWanted extends Given {
+  readonly step: string;
+  /** What is looked at instead of the step's rows. */
+  readonly inspection: Inspection | undefined;
+  readonly most: number | undefined;
+}
+
+export interface Answerable extends Given {
+  readonly others: ReadonlyMap<string, Pick<Given, 'subject' | 'binding'>>;
+  readonly question: Question;
+}
+
+/** Work that needs no rows. */
+function atOnce<G, A>(work: (given: G) => A): (given: G) => Planning<A> {
+  return function* (given) {
+    yield* [];
+    return work(given);
+  };
+}
+
+/** All that is done about a definition and may take long. It throws a ProblemError for what does not fit. */
+export const WORK = {
+  outline: atOnce(({ subject }: Pick<Given, 'subject'>): TrailOutline => outlineOf(trailOf(subject))),
+
+  /** Whether an inspection fits, before anything runs. */
+  inspect: atOnce(({ subject, binding, step, inspection }: Given & { readonly step: string; readonly inspection: Inspection }) => {
+    inspectedRows(trailOf(subject), step, inspection, binding);
+    return true;
+  }),
+
+  rows: atOnce(({ subject, binding, kinds, step, inspection, most }: RowsWanted): Plan => {
+    const trail = trailOf(subject);
+    if (inspection) {
+      const { relation, columns, limit } = inspectedRows(trail, step, inspection, binding);
+      return planRows(relation, columns, limit ?? most, dialectsOf(kinds));
+    }
+    const columns = outputColumns(trail, step);
+    if (columns.length === 0) refuse('nothing-taken', 'No field is chosen yet.', { step }, 'at least one field taken in the table step');
+    return planRows(relationAfter(trail, step, binding), columns, most, dialectsOf(kinds));
+  }),
+
+  *counts({ subject, binding, kinds, step }: Given & { readonly step: string }): Planning<Counted> {
+    const trail = trailOf(subject);
+    const dialects = dialectsOf(kinds);
+    const counting = planCounts(trail, step, binding);
+    const groups = [];
+    for (const { relation } of counting.segments) {
+      const rows = yield { plan: planRelation(relation, dialects) };
+      groups.push(
+        rows.map(([stage, count, ...failed]) => ({
+          stage: Number(stage),
+          rows: BigInt(count ?? '0'),
+          failed: failed.map((each) => BigInt(each ?? '0')),
+        })),
+      );
+    }
+    const criteria = checkedOf('criteria', checkedStep(trail, step));
+    const asks = criteria && !criteria.step.off;
+    const clauses = asks ? yield* planned(clauseCounts({ trail, binding, others: new Map() }, step), kinds) : undefined;
+    return { counts: countsFrom(counting, groups), clauses };
+  },
+
+  *answer({ subject, binding, kinds, others, question }: Answerable): Planning<object> {
+    const known = [...others].map(([id, other]) => [id, { trail: trailOf(other.subject), binding: other.binding }] as const);
+    const context: QuestionContext = { trail: trailOf(subject), binding, others: new Map(known) };
+    return yield* planned(beginQuestion(context, question), kinds);
+  },
+};
+
+export type WorkName = keyof typeof WORK;
+export type WorkGiven<W extends WorkName> = Parameters<(typeof WORK)[W]>[0];
+export type WorkAnswer<W extends WorkName> = ReturnType<(typeof WORK)[W]> extends Planning<infer A> ? A : never;
+
+/** A question's rows as plans. */
+function* planned<A>(question: Generator<WantedRows, A, readonly WireRow[]>, kinds: Given['kinds']): Planning<A> {
+  const dialects = dialectsOf(kinds);
+  let next = question.next();
+  while (!next.done) {
+    const { relation, columns, limit, bound } = next.value;
+    next = question.next(yield { plan: planRows(relation, columns, limit, dialects), ...(bound ? { bound } : {}) });
+  }
+  return next.value;
+}
+
+const dialectsOf = (kinds: Given['kinds']) => (site: Site) => {
+  if (site.kind === 'combine') return duckdb;
+  const kind = kinds[site.source];
+  if (kind === undefined) throw new RangeError(`source ${site.source} is not among those of the work`);
+  return connectorOf(kind).dialect;
+};

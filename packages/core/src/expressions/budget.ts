@@ -1,0 +1,68 @@
+import type { FieldId } from '../fields';
+import type { Problem, Span } from '../problem';
+import { problem } from '../problem';
+import type { Expression } from './expression';
+import { nodesOf, operandsOf } from './expression';
+
+/** Operations all expressions of a definition may come to. Checking and planning them takes time in proportion. */
+const MOST_OPERATIONS = 10_000;
+
+/**
+ * Operations that may stand on one another, through calculated fields and steps. Engines take time and depth with the
+ * square of it: measured, some seconds at twice this, and one of them ends at a depth of 1 000.
+ */
+const MOST_STANDING = 400;
+
+/** So many characters cost as much to read as one operation costs to check. */
+const CHARACTERS_AN_OPERATION = 10;
+
+/** What the expressions of one definition may still come to while it is checked. */
+export class Budget {
+  private left = MOST_OPERATIONS;
+  private readonly levels = new Map<FieldId, number>();
+
+  /** Before a text is read; with the problem of it when nothing is left to read it with. */
+  read(source: string): Problem | undefined {
+    this.left -= Math.ceil(source.length / CHARACTERS_AN_OPERATION);
+    return this.left < 0 ? tooLarge(spanOf(source)) : undefined;
+  }
+
+  /** Counts a checked expression; with the problem of it when it is too much. */
+  check(source: string, expression: Expression): Problem | undefined {
+    this.left -= nodesOf(expression).length;
+    if (this.left < 0) return tooLarge(spanOf(source));
+    return this.levelOf(expression) > MOST_STANDING ? tooDeep(spanOf(source)) : undefined;
+  }
+
+  /** From here on a field stands on what its expression stands on. */
+  makes(field: FieldId, expression: Expression): void {
+    this.levels.set(field, this.levelOf(expression));
+  }
+
+  private levelOf(root: Expression): number {
+    const levels = new Map<Expression, number>();
+    for (const node of nodesOf(root)) {
+      const below = operandsOf(node).reduce((most, each) => Math.max(most, levels.get(each) ?? 0), 0);
+      levels.set(node, node.op === 'field' ? (this.levels.get(node.id) ?? 0) : below + 1);
+    }
+    return levels.get(root) ?? 0;
+  }
+}
+
+const spanOf = (source: string): Span => ({ from: 0, to: source.length });
+
+const tooLarge = (position: Span): Problem =>
+  problem(
+    'definition-too-large',
+    `The expressions of this dataset come to more than ${MOST_OPERATIONS} operations.`,
+    { position },
+    'fewer or shorter ones',
+  );
+
+const tooDeep = (position: Span): Problem =>
+  problem(
+    'expression-too-deep',
+    `More than ${MOST_STANDING} operations stand on one another here, through the calculated fields it uses.`,
+    { position },
+    'fields that build on fewer others',
+  );
