@@ -5,6 +5,7 @@ import type { Person, ProblemBody } from './support/cendra';
 import { Cendra, postgresqlAt } from './support/cendra';
 import { cluster, unique, withSuperuser } from './support/cluster';
 import { demoSource } from './support/datasets';
+import { closeRelays, relay } from './support/relay';
 
 let cendra: Cendra;
 let steward: Person;
@@ -86,6 +87,23 @@ describe('a test of settings', () => {
     const refused = await steward.ask<ProblemBody>('POST', '/sources/test', postgresqlAt({ database: cendra.database, host: 'localhost' }));
     expect([refused.status, refused.body.type]).toEqual([422, 'own-database']);
   });
+
+  test.each(['0.0.0.0', '::ffff:127.0.0.1', 'another port'])(
+    'Cendra’s own database is recognised once connected, however it is reached: %s',
+    async (host) => {
+      const way = host === 'another port' ? { port: (await relay()).port } : { host };
+      const settings = postgresqlAt({ database: cendra.database, user: 'postgres', ...way }, cluster.password);
+      try {
+        const answer = await steward.ask<{ problem?: { code: string }; type?: string }>('POST', '/sources/test', settings);
+        expect(answer.body.problem?.code ?? answer.body.type).toBe('own-database');
+        const made = await steward.post<{ id: string }>('/sources', { name: unique('own'), mark: 'ow', ...settings });
+        const tables = await steward.ask<ProblemBody>('GET', `/sources/${made.id}/tables`);
+        expect([tables.status, tables.body.type]).toEqual([422, 'own-database']);
+      } finally {
+        closeRelays();
+      }
+    },
+  );
 });
 
 async function listen(prepare: (server: Server) => void): Promise<{ server: Server; port: number }> {

@@ -7,6 +7,7 @@ import { RightsClock } from '../people';
 import { checkedAs, notFound, refused } from '../problems';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
+import { IDENTITY, neverConnectTo, ownDatabase } from './connectors/postgresql/own-server';
 import type { Connector, DescribedTable, SourceSnapshot, TestAnswer } from './connectors/connector';
 import { connectorOf } from './connectors/registry';
 import { seal, unseal } from './secret-box';
@@ -34,7 +35,9 @@ export class SourcesService {
     @InjectRepository(SourceGrant) private readonly grants: Repository<SourceGrant>,
     @Inject(SETTINGS) private readonly settings: Settings,
     private readonly clock: RightsClock,
-  ) {}
+  ) {
+    neverConnectTo(() => this.ownIdentity());
+  }
 
   /** Sources the person may use; a steward sees all. */
   async visibleTo(person: Person): Promise<Source[]> {
@@ -230,16 +233,15 @@ export class SourcesService {
       throw refused(409, 'name-taken', `There is a source named ${name} already.`, { pointer: '/name' }, 'another name');
   }
 
-  /** Cendra's own database is no source. */
+  private async ownIdentity(): Promise<string | undefined> {
+    const [row] = await this.sources.query<{ identity: string }[]>(`select ${IDENTITY} as identity`);
+    return row?.identity;
+  }
+
+  /** Cendra's own database is no source. This is told early, by what was typed; what counts is what every connection finds. */
   private async refuseOwnDatabase(connector: Connector, settings: object): Promise<void> {
     if (!(await connector.isAt(settings, this.settings.database))) return;
-    throw refused(
-      422,
-      'own-database',
-      'This is Cendra’s own database, which cannot be a source.',
-      { pointer: '/settings' },
-      'a database with data to report on',
-    );
+    throw ownDatabase();
   }
 
   private hashOf(source: Source): string {

@@ -6,6 +6,7 @@ import { refused } from '../../../problems';
 import type { PostgresqlSettings } from './settings';
 import { connectionProblem } from './errors';
 import { guardAnswers } from './messages';
+import { refuseOwnOf } from './own-server';
 
 /** Everything comes back as the database's own text; nothing is made a JavaScript number or date on the way. */
 const AS_TEXT = { getTypeParser: () => (value: string | Buffer) => value } as never;
@@ -113,7 +114,10 @@ function isAlive(client: Client): boolean {
 export async function withConnection<T>(settings: PostgresqlSettings, secret: string, use: (client: Client) => Promise<T>): Promise<T> {
   const client = await connect(settings, secret);
   try {
-    return await answering(client, settings, () => use(client));
+    return await answering(client, settings, async () => {
+      await refuseOwnOf(client);
+      return use(client);
+    });
   } finally {
     await closeQuietly(client);
   }

@@ -7,6 +7,7 @@ import type { CopyLimits, CopyOutcome, CopyProgress, SegmentSink, SourceSnapshot
 import { answering, closeQuietly, destroy, freshConnection, openSpare, withConnection } from './connect';
 import { copyInSegments } from './copy';
 import { statementProblem } from './errors';
+import { IDENTITY, refuseOwn } from './own-server';
 import type { PostgresqlSettings } from './settings';
 
 /** A snapshot that is open already, as the source names it to other connections. */
@@ -27,10 +28,11 @@ export async function openSnapshot(
     const taken = exported ? `set transaction snapshot '${exported.id.replaceAll("'", "''")}';` : '';
     // One way there and back for all of it. To the savepoint goes back what is stopped in the middle; the moment stays.
     const begin = `begin transaction isolation level repeatable read read only; ${taken}`;
-    const text = `${begin} select pg_backend_pid(), clock_timestamp(); savepoint ${SAVEPOINT}`;
+    const text = `${begin} select pg_backend_pid(), clock_timestamp(), ${IDENTITY}; savepoint ${SAVEPOINT}`;
     const asked = await answering(client, settings, () => client.query({ text, rowMode: 'array' }), signal);
-    const answers = asked as unknown as readonly QueryArrayResult<[string, string]>[];
-    const [pid, asOf] = answers.at(-2)?.rows[0] ?? ['0', ''];
+    const answers = asked as unknown as readonly QueryArrayResult<[string, string, string]>[];
+    const [pid, asOf, identity] = answers.at(-2)?.rows[0] ?? ['0', ''];
+    await refuseOwn(identity);
     const now = new Date(`${asOf.replace(' ', 'T')}`.replace(/\+00$/, 'Z'));
     return new PostgresqlSnapshot(client, settings, secret, pid, exported?.asOf ?? now);
   } catch (error) {
