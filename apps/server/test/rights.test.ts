@@ -1,8 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import type { Edit } from '@cendra/core';
+import { addStepAfter, applyEdits, removeStepEdit } from '@cendra/core';
 import type { DatasetBody, Person, RunBody } from './support/cendra';
-import { Cendra, eventually, rowsOf, run } from './support/cendra';
-import { askingWith, datasetOf, demoSource, edit, parameter } from './support/datasets';
+import { Cendra, eventually, postgresqlAt, rowsOf, run } from './support/cendra';
+import { askingWith, datasetOf, demoSource, edit, parameter, writtenCriteria } from './support/datasets';
 import { unique } from './support/cluster';
 
 /** Who lacks the source reaches nothing of it, by any route; and taking it away works at once. */
@@ -174,6 +176,30 @@ test('another analyst with the source does not see one’s runs, but may read th
   expect((await outsider.ask('GET', `/runs/${done.id}`)).status).toBe(404);
   expect((await rowsOf(outsider, done.result?.id ?? '')).length).toBe(500);
   await steward.ask('PUT', `/sources/${source}/access`, { people: [analyst.id] });
+});
+
+test('what was typed against a source stays with it when no step reads it any more', async () => {
+  const other = await steward.post<{ id: string }>('/sources', { name: unique('source'), mark: 'ot', ...postgresqlAt() });
+  await steward.ask('PUT', `/sources/${other.id}/access`, { people: [outsider.id] });
+  const kept = await datasetOf(steward, other.id, 'regions');
+  const typed = await datasetOf(steward, source, 'harvests');
+  const [step] = typed.definition.steps;
+  if (!step) throw new Error('a dataset begins with a table step');
+  const read = await edit(steward, kept, addStepAfter(kept.definition, null, step));
+  const criteria = writtenCriteria(typed.definition, `kilos < ${SECRET_VALUE}`) as Edit & { kind: 'add step' };
+  const added = addStepAfter(read.definition, step.id, criteria.step);
+  const asked = await edit(steward, read, added);
+  const first = removeStepEdit(asked.definition, added.step.id) as Edit;
+  const second = removeStepEdit(applyEdits(asked.definition, [first]), step.id) as Edit;
+  await edit(steward, asked, first, second);
+  const history = await outsider.ask<{ sentence: string; withheld: boolean }[]>('GET', `/datasets/${kept.id}/revisions`);
+  expect(history.text).not.toContain(SECRET_VALUE);
+  expect(history.body.map((each) => each.withheld)).toEqual([true, true, true, false, false]);
+  expect((await outsider.ask('GET', `/datasets/${kept.id}?revision=4`)).text).not.toContain(SECRET_VALUE);
+  expect((await outsider.ask('DELETE', `/datasets/${kept.id}`)).status).toBe(403);
+  const own = await steward.ask<{ sentence: string }[]>('GET', `/datasets/${kept.id}/revisions`);
+  expect(own.text).toContain(SECRET_VALUE);
+  expect((await steward.ask('DELETE', `/datasets/${kept.id}`)).status).toBe(204);
 });
 
 test('taking the source away closes rows already read, at once, and another login closes them for all', async () => {

@@ -14,6 +14,7 @@ import { Asks1700000001000 } from './migrations/1700000001000-asks';
 import { Keeping1700000003000 } from './migrations/1700000003000-keeping';
 import { Criteria1700000002000 } from './migrations/1700000002000-criteria';
 import { Ground1700000004000 } from './migrations/1700000004000-ground';
+import { SealsOfRevisions1700000005000 } from './migrations/1700000005000-seals-of-revisions';
 
 /** Cendra's own database: entities by hand, schema by migrations only. */
 export function databaseOptions(url: string): DataSourceOptions {
@@ -21,7 +22,14 @@ export function databaseOptions(url: string): DataSourceOptions {
     type: 'postgres',
     url,
     entities: [Person, Session, Source, SourceGrant, Dataset, Revision, LastValue, Run, Result, AuditEntry],
-    migrations: [Foundation1700000000000, Asks1700000001000, Criteria1700000002000, Keeping1700000003000, Ground1700000004000],
+    migrations: [
+      Foundation1700000000000,
+      Asks1700000001000,
+      Criteria1700000002000,
+      Keeping1700000003000,
+      Ground1700000004000,
+      SealsOfRevisions1700000005000,
+    ],
     migrationsRun: true,
     synchronize: false,
     extra: { max: 12 },

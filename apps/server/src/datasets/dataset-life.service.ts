@@ -3,7 +3,7 @@ import { Injectable, Logger } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, LessThan, Not, Repository } from 'typeorm';
 import type { Definition } from '@cendra/core';
-import { emptyDefinition, withFreshIds } from '@cendra/core';
+import { emptyDefinition, sourcesOf, withFreshIds } from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -58,7 +58,8 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
         manager.create(Dataset, { ...shownOf(definition), revision: 1, createdBy: person.id, changedAt: new Date(), deletedAt: null }),
       );
       const first = { datasetId: dataset.id, number: 1, editId: `begin-${dataset.id}`, edits: [], sentence };
-      await manager.insert(Revision, { ...first, document: definition, personId: person.id, madeAt: new Date() } as never);
+      const seal = { sources: sourcesOf(definition), personId: person.id, madeAt: new Date() };
+      await manager.insert(Revision, { ...first, ...seal, document: definition } as never);
       return dataset;
     });
   }

@@ -2,6 +2,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, IsNull, LessThan, Not, Repository } from 'typeorm';
 import { Person } from '../people';
+import { SourcesService } from '../sources';
 import { Dataset } from './dataset.entity';
 import { Revision } from './revision.entity';
 
@@ -14,6 +15,7 @@ export class DatasetListService {
   constructor(
     @InjectRepository(Dataset) private readonly datasets: Repository<Dataset>,
     @InjectRepository(Revision) private readonly revisions: Repository<Revision>,
+    private readonly sources: SourcesService,
   ) {}
 
   /** Those that are there, or those that were deleted and can still be taken back. */
@@ -37,16 +39,27 @@ export class DatasetListService {
     }));
   }
 
-  /** The newest revisions before one, in words. */
-  async history(id: string, before: number | undefined) {
+  /** The newest revisions before one, in words; without them where the person lacks a source these were about. */
+  async history(person: Person, id: string, before: number | undefined) {
     const rows = await this.revisions.find({
       where: before === undefined ? { datasetId: id } : { datasetId: id, number: LessThan(before) },
       order: { number: 'DESC' },
       take: HISTORY_PAGE,
-      select: { number: true, sentence: true, madeAt: true, personId: true },
+      select: { number: true, sentence: true, sources: true, madeAt: true, personId: true },
     });
     const names = await this.names(rows.map((each) => each.personId));
-    return rows.map((each) => ({ ...each, person: names.get(each.personId ?? '') ?? '' }));
+    return Promise.all(
+      rows.map(async ({ number, sentence, sources, madeAt, personId }) => {
+        const withheld = !(await this.sources.mayUse(person, sources));
+        return {
+          number,
+          sentence: withheld ? '' : sentence,
+          withheld,
+          madeAt: madeAt.toISOString(),
+          person: names.get(personId ?? '') ?? '',
+        };
+      }),
+    );
   }
 
   private async names(ids: readonly (string | null)[]): Promise<ReadonlyMap<string, string>> {

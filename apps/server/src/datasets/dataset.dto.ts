@@ -91,7 +91,9 @@ export class EditedDto {
 
 export class RevisionDto {
   @ApiProperty() number!: number;
+  /** Empty where it is withheld: it is about a source the reader lacks. */
   @ApiProperty() sentence!: string;
+  @ApiProperty() withheld!: boolean;
   @ApiProperty() madeAt!: string;
   @ApiProperty() person!: string;
 }

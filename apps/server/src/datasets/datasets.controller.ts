@@ -10,7 +10,7 @@ import { DatasetLifeService } from './dataset-life.service';
 import { DatasetListService } from './dataset-list.service';
 import { EditingService } from './editing.service';
 import type { HeldDatasetOf } from './held-dataset';
-import { DatasetRights, HeldDataset, HeldEvenDeleted } from './held-dataset';
+import { DatasetRights, HeldDataset, HeldEvenDeleted, HeldForGood } from './held-dataset';
 import { KnownTablesService } from './known-tables.service';
 import type { OpenDataset } from './revisions.service';
 import { RevisionsService } from './revisions.service';
@@ -73,8 +73,8 @@ export class DatasetsController {
 
   @Delete(':id')
   @HttpCode(204)
-  @Needs(HeldDataset)
-  async delete(@SignedInPerson() person: Person, @Held(HeldDataset) held: HeldDatasetOf): Promise<void> {
+  @Needs(HeldForGood)
+  async delete(@SignedInPerson() person: Person, @Held(HeldForGood) held: HeldDatasetOf): Promise<void> {
     const { title } = await this.life.delete(held);
     await this.audit.note(person, 'deleted dataset', title);
   }
@@ -111,13 +111,16 @@ export class DatasetsController {
     return { id: dataset.id, revision, savedAt: savedAt.toISOString(), definition: asSent ? null : definition };
   }
 
-  /** The sentences of a history hold typed values, so they need the sources as rows do. */
+  /** The sentences of a history hold typed values, so they need the sources as rows do: those of then and of now. */
   @Get(':id/revisions')
   @Needs(HeldDataset)
   @ApiOkResponse({ type: [RevisionDto] })
-  async history(@Param('id', ParseUUIDPipe) id: string, @Query() query: HistoryQueryDto): Promise<RevisionDto[]> {
-    const history = await this.lists.history(id, query.before);
-    return history.map(({ number, sentence, madeAt, person: name }) => ({ number, sentence, madeAt: madeAt.toISOString(), person: name }));
+  history(
+    @SignedInPerson() person: Person,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query() query: HistoryQueryDto,
+  ): Promise<RevisionDto[]> {
+    return this.lists.history(person, id, query.before);
   }
 
   /** The tables it reads as the sources describe them now. */

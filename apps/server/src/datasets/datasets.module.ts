@@ -6,7 +6,7 @@ import { DatasetLifeService } from './dataset-life.service';
 import { DatasetListService } from './dataset-list.service';
 import { DatasetsController } from './datasets.controller';
 import { EditingService } from './editing.service';
-import { DatasetRights, HeldDataset, HeldEvenDeleted } from './held-dataset';
+import { DatasetRights, HeldDataset, HeldEvenDeleted, HeldForGood } from './held-dataset';
 import { KnownTablesService } from './known-tables.service';
 import { LastValue } from './last-value.entity';
 import { LastValuesController } from './last-values.controller';
@@ -18,7 +18,7 @@ const SHARED = [RevisionsService, DatasetRights, KnownTablesService, DatasetLife
 @Module({
   imports: [TypeOrmModule.forFeature([Dataset, Revision, LastValue]), SourcesModule],
   controllers: [DatasetsController, LastValuesController],
-  providers: [...SHARED, HeldDataset, HeldEvenDeleted, EditingService],
+  providers: [...SHARED, HeldDataset, HeldEvenDeleted, HeldForGood, EditingService],
   exports: [...SHARED, HeldDataset],
 })
 export class DatasetsModule {}

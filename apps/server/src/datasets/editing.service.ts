@@ -3,7 +3,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import type { EntityManager } from 'typeorm';
 import { Repository } from 'typeorm';
 import type { Definition, Edit } from '@cendra/core';
-import { applyEdit, applyEdits, editSentence, editShape } from '@cendra/core';
+import { applyEdit, applyEdits, editSentence, editShape, sourcesOf } from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -89,7 +89,8 @@ export class EditingService {
       throw refused(413, 'definition-too-large', `The dataset would take ${size} bytes.`, {}, `at most ${LIMITS.definitionBytes.value}`);
     const number = dataset.revision + 1;
     const madeAt = new Date();
-    await manager.insert(Revision, { datasetId: id, number, ...said, document: after, personId: person.id, madeAt } as never);
+    const sources = [...new Set([...sourcesOf(head.definition), ...sourcesOf(after)])];
+    await manager.insert(Revision, { datasetId: id, number, ...said, document: after, sources, personId: person.id, madeAt } as never);
     const shown = { ...shownOf(after), revision: number, changedAt: madeAt };
     await manager.update(Dataset, id, shown as never);
     return { dataset: { ...dataset, ...shown }, revision: number, document: after, definition: after, savedAt: madeAt };

@@ -31,7 +31,7 @@ export class DatasetRights {
   async require(person: Person, definition: Definition): Promise<HeldSources['sources']> {
     const held = await this.sources.held(person, sourcesOf(definition));
     if (held.all) return held.sources;
-    throw refused(403, 'source-missing', 'You lack a source this dataset reads.', {}, 'a steward who gives you the source');
+    throw sourceMissing('You lack a source this dataset reads.');
   }
 
   async holds(person: Person, definition: Definition): Promise<boolean> {
@@ -50,6 +50,23 @@ export class HeldDataset implements Holding<HeldDatasetOf> {
   }
 }
 
+/** The same, where the person holds every source that any of its revisions was about, as far as these still exist. */
+@Injectable()
+export class HeldForGood implements Holding<HeldDatasetOf> {
+  constructor(
+    private readonly rights: DatasetRights,
+    private readonly revisions: RevisionsService,
+    private readonly sources: SourcesService,
+  ) {}
+
+  async find(person: Person, request: PersonRequest): Promise<HeldDatasetOf> {
+    const held = await this.rights.hold(person, namedIn(request).id);
+    const about = await this.revisions.sourcesEver(held.dataset.id);
+    if ((await this.sources.held(person, about)).allThereAre) return held;
+    throw sourceMissing('You lack a source this dataset read earlier.');
+  }
+}
+
 /** The same, deleted or not, for who decides what becomes of it. */
 @Injectable()
 export class HeldEvenDeleted implements Holding<HeldDatasetOf> {
@@ -59,6 +76,8 @@ export class HeldEvenDeleted implements Holding<HeldDatasetOf> {
     return this.rights.hold(person, namedIn(request).id, undefined, true);
   }
 }
+
+const sourceMissing = (message: string) => refused(403, 'source-missing', message, {}, 'a steward who gives you the source');
 
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
 

@@ -11,6 +11,8 @@ export class Revision {
   @Column('text') sentence!: string;
   /** As it was stored; it may be of an older version, and is migrated when it is read. */
   @Column('jsonb') document!: unknown;
+  /** The sources its sentence and edits are about; who lacks one of them does not read these. */
+  @Column('text', { array: true }) sources!: readonly string[];
   @Column('uuid', { name: 'person_id', nullable: true }) personId!: string | null;
   @Column('timestamptz', { name: 'made_at' }) madeAt!: Date;
 }

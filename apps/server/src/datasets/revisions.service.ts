@@ -50,6 +50,15 @@ export class RevisionsService {
     return { dataset, revision: at, document, savedAt: dataset.changedAt, definition: read.definition };
   }
 
+  /** The sources that any of its revisions was about. */
+  async sourcesEver(id: string): Promise<readonly string[]> {
+    const rows: readonly { readonly source: string }[] = await this.revisions.query(
+      'select distinct unnest(sources) as source from revision where dataset_id = $1',
+      [id],
+    );
+    return rows.map(({ source }) => source);
+  }
+
   /** Keeps what is known to be a revision's definition, so that it is not read again. */
   remember(id: string, revision: number, definition: Definition): void {
     this.recent.put(keyOf(id, revision), definition, JSON.stringify(definition).length);

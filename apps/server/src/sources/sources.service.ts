@@ -22,6 +22,8 @@ const DESCRIBED_FOR = 60_000;
 export interface HeldSources {
   /** They hold every one of them; for somebody but a steward that means each still exists. */
   readonly all: boolean;
+  /** They hold those of them that still exist. */
+  readonly allThereAre: boolean;
   readonly sources: ReadonlyMap<string, Source>;
 }
 
@@ -59,8 +61,8 @@ export class SourcesService {
    * query. `all` says that none of them exists which the person does not hold. Readers hold none.
    */
   async held(person: Pick<Person, 'id' | 'role'>, ids: readonly string[]): Promise<HeldSources> {
-    if (person.role === 'reader') return { all: false, sources: new Map() };
-    if (ids.length === 0) return { all: true, sources: new Map() };
+    if (person.role === 'reader') return { all: false, allThereAre: false, sources: new Map() };
+    if (ids.length === 0) return { all: true, allThereAre: true, sources: new Map() };
     const key = ['held', person.id, person.role, ...ids.toSorted()].join(' ');
     return this.clock.recall(key, () => this.holding(person, ids));
   }
@@ -77,6 +79,7 @@ export class SourcesService {
       .getRawAndEntities<{ granted: boolean }>();
     const holds = entities.filter((_each, at) => person.role === 'steward' || raw[at]?.granted === true);
     return {
+      allThereAre: holds.length === entities.length,
       all: holds.length === entities.length && (person.role === 'steward' || holds.length === new Set(ids).size),
       sources: new Map(holds.map((each) => [each.id, each])),
     };

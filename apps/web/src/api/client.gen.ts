@@ -655,6 +655,7 @@ export type EditsDto = {
 export type RevisionDto = {
   number: number;
   sentence: string;
+  withheld: boolean;
   madeAt: string;
   person: string;
 };

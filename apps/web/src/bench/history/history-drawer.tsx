@@ -62,18 +62,19 @@ function Revisions({ bench, before, chosen, onChoose, onOlder }: RevisionsProps)
   const last = list.at(-1)?.number ?? 1;
   return (
     <>
-      {list.map(({ number, sentence, madeAt, person }) => (
+      {list.map(({ number, sentence, withheld, madeAt, person }) => (
         <li key={number} className={`border-b ${chosen.includes(number) ? 'bg-panel' : ''}`}>
           <button
             type="button"
             aria-pressed={chosen.includes(number)}
+            disabled={withheld}
             onClick={() => onChoose(number)}
             className="w-full px-3 py-1.5 text-left hover:bg-panel"
           >
             <span className="figures text-meta text-ink-soft">
               r{number}, {clock(madeAt)}, {person}
             </span>
-            <span className="block">{sentence}</span>
+            <span className={`block ${withheld ? 'text-ink-soft' : ''}`}>{withheld ? 'about a source you lack' : sentence}</span>
           </button>
         </li>
       ))}
