@@ -32,6 +32,8 @@ const DEFAULTS = {
   cellDemandBytes: limit(16_000_000, 'bytes', 'text of one cell sent on demand'),
   engineMemory: limit(4_000_000_000, 'bytes', 'memory of all instances of the combine engine together; a further run waits'),
   instanceMemory: limit(500_000_000, 'bytes', 'memory of one instance of the combine engine: of a run, of pages, of downloads'),
+  engineLookTime: limit(60_000, 'ms', 'time of one page, search or profile in the combine engine'),
+  engineWorkTime: limit(600_000, 'ms', 'time of one piece of work in the combine engine: landing, combining, sorting, writing a file'),
   engineSpill: limit(20_000_000_000, 'bytes', 'disk the combine engine may spill to'),
   filesAtOnce: limit(4, 'runs', 'downloads prepared at once'),
   unreadTime: limit(60_000, 'ms', 'time the reader of a download may take nothing; then it is broken off'),
@@ -39,6 +41,7 @@ const DEFAULTS = {
   planningThreads: limit(2, 'threads', 'threads in which large datasets are checked and planned'),
   proofsAtOnce: limit(4, 'runs', 'proofs made at once; further ones wait'),
   proofsPerPerson: limit(2, 'runs', 'proofs of one person made at once; further ones wait'),
+  sortsKept: limit(6, 'runs', 'sorted views of one result kept beside it; the oldest go first'),
   proofsKept: limit(6, 'runs', 'proofs of one result kept beside it; the oldest go first'),
   deletedKept: limit(720, 'hours', 'time a deleted dataset can be taken back'),
 } as const satisfies Record<string, Limit>;

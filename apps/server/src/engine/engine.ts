@@ -1,6 +1,6 @@
 import { fork } from 'node:child_process';
 import type { ChildProcess } from 'node:child_process';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { LIMITS } from '../limits';
 import { refused } from '../problems';
 import type { EngineAnswers, EngineReply, EngineRequest, EngineWork } from './messages';
@@ -9,6 +9,10 @@ import { ENGINE_VERSION } from './messages';
 
 /** Instances of runs that fit in the memory besides those of pages and downloads. */
 const INSTANCES = new Map([['instance', Math.max(1, Math.floor(LIMITS.engineMemory.value / LIMITS.instanceMemory.value) - 2)]]);
+const HEARS_WITHIN = 2_000;
+/** What somebody waits for in front of a screen, and what may take as long as a statement of a source. */
+const LOOKS: readonly EngineWork['work'][] = ['open', 'close', 'page', 'cell', 'find', 'profile', 'extent'];
+const timeFor = (work: EngineWork['work']) => (LOOKS.includes(work) ? LIMITS.engineLookTime : LIMITS.engineWorkTime).value;
 const NEVER = new AbortController().signal;
 
 interface Waiting {
@@ -77,11 +81,25 @@ export class Engine {
     const id = this.next++;
     const cancel = () => this.send(child, { id: this.next++, task: { work: 'cancel', request: id } });
     signal?.addEventListener('abort', cancel, { once: true });
+    let late = false;
+    let deadline = setTimeout(() => {
+      late = true;
+      cancel();
+      // One that does not hear this either has stopped altogether.
+      deadline = setTimeout(() => child.kill('SIGKILL'), HEARS_WITHIN);
+    }, timeFor(task.work));
     const answer = new Promise<EngineAnswers[W]>((resolve, reject) => {
       this.waiting.set(id, { resolve: resolve as Waiting['resolve'], reject });
       this.send(child, { id, task });
     });
-    return answer.finally(() => signal?.removeEventListener('abort', cancel));
+    return answer
+      .catch((error: unknown) => {
+        throw late && !signal?.aborted ? tooSlow() : error;
+      })
+      .finally(() => {
+        clearTimeout(deadline);
+        signal?.removeEventListener('abort', cancel);
+      });
   }
 
   async stop(): Promise<void> {
@@ -135,9 +153,12 @@ export class Engine {
     this.waiting.delete(reply.id);
     if (!waiting) return;
     if (reply.ok) waiting.resolve(reply.answer as never);
-    else waiting.reject(problemOf(reply));
+    else waiting.reject(problemOf({ ...reply, message: reply.message.replaceAll(dirname(this.pagesFolder), '…') }));
   }
 }
+
+const tooSlow = () =>
+  refused(504, 'engine-slow', 'The combine engine took too long for this.', {}, 'fewer rows or fields, or to try again');
 
 const lost = () =>
   refused(503, 'engine-lost', 'The combine engine stopped in the middle of this work.', {}, 'run again; it has been started anew');

@@ -3,6 +3,7 @@ import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { DuckDBConnection } from '@duckdb/node-api';
 import { DuckDBInstance } from '@duckdb/node-api';
+import { SPILL } from './result-store';
 import type { EngineReply, EngineRequest, EngineWork } from './messages';
 import { ENGINE_VERSION } from './messages';
 import { combine, smallRows } from './combining';
@@ -43,7 +44,7 @@ const create = () =>
     autoload_known_extensions: 'false',
   });
 
-const spillFolderOf = (folder: string) => join(folder, 'spill');
+const spillFolderOf = (folder: string) => join(folder, SPILL);
 
 /** An instance of its own, with what the first reading of CSV looks up looked up: that takes as long as landing a thousand rows. */
 async function warmed(): Promise<DuckDBInstance> {
@@ -184,7 +185,7 @@ function failure(id: number, error: unknown): EngineReply {
       ? 'engine-lost'
       : cancelled.has(id)
         ? 'engine-cancelled'
-        : /out of memory|no space|max_temp_directory/i.test(message)
+        : /out of memory|no space|max_temp_directory|ENOSPC/i.test(message)
           ? 'engine-full'
           : /^out of range error/i.test(message)
             ? 'engine-range'

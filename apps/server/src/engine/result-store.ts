@@ -1,6 +1,10 @@
+import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { link, mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
+
+/** Where the engine spills what does not fit its memory. */
+export const SPILL = 'spill';
 
 /**
  * Where results lie: a folder per result with the parts of its rows and sorted views, and a folder per running run that
@@ -22,6 +26,29 @@ export class ResultStore {
     await mkdir(this.resultsFolder, { recursive: true, mode: 0o700 });
     for (const name of await readdir(this.resultsFolder)) {
       if (!known.has(name)) await rm(join(this.resultsFolder, name), { recursive: true, force: true });
+    }
+  }
+
+  /**
+   * What a fault left while the server went on: files that were being made, folders of results nobody knows and of runs
+   * that are over. Whatever is younger than `age` ms may still be in use.
+   */
+  async sweepLeft(known: ReadonlySet<string>, age: number): Promise<void> {
+    const before = Date.now() - age;
+    const old = (path: string) =>
+      stat(path).then(
+        (each) => each.mtimeMs < before,
+        () => false,
+      );
+    for (const run of await readdir(this.runsFolder)) if (await old(join(this.runsFolder, run))) await this.closeRun(run);
+    // The engine's own folder for what it spills lies among the results.
+    for (const result of (await readdir(this.resultsFolder)).filter((each) => each !== SPILL)) {
+      if (!known.has(result)) {
+        if (await old(this.folder(result))) await this.remove(result);
+        continue;
+      }
+      const made = (await readdir(this.folder(result)).catch(() => [])).filter((each) => each.startsWith('making-'));
+      for (const name of made) if (await old(this.file(result, name))) await this.discard(this.file(result, name));
     }
   }
 
@@ -56,6 +83,11 @@ export class ResultStore {
 
   file(result: string, name: string): string {
     return join(this.resultsFolder, result, name);
+  }
+
+  /** A file of its own for what is being made; what becomes of it is put in its place or discarded. */
+  making(result: string, format = 'parquet'): string {
+    return this.file(result, `making-${randomUUID()}.${format}`);
   }
 
   folder(result: string): string {

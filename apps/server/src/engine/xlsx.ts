@@ -1,3 +1,5 @@
+import type { WriteStream } from 'node:fs';
+import { createWriteStream } from 'node:fs';
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { CellValue, Worksheet } from 'exceljs';
 import ExcelJS from 'exceljs';
@@ -25,7 +27,19 @@ interface Cell {
  * sheet on further ones, and a sheet that says what they are. Written as it is read, so its size does not matter.
  */
 export async function writeXlsx(connection: DuckDBConnection, task: Write): Promise<Written> {
-  const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ filename: task.out, useStyles: true, useSharedStrings: false });
+  const out = createWriteStream(task.out, { mode: 0o600 });
+  const opened = new Promise((resolve) => out.once('open', resolve));
+  // The workbook never hears of what goes wrong with its file, and would wait for it for ever.
+  const failed = new Promise<never>((_resolve, reject) => out.once('error', reject));
+  try {
+    return await Promise.race([failed, opened.then(() => written(connection, task, out))]);
+  } finally {
+    out.destroy();
+  }
+}
+
+async function written(connection: DuckDBConnection, task: Write, out: WriteStream): Promise<Written> {
+  const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true, useSharedStrings: false });
   workbook.creator = 'Cendra';
   const told = { cutTexts: 0, longNumbers: 0 };
   const marks = task.marked ? `, ${MARKS}` : '';
@@ -34,6 +48,7 @@ export async function writeXlsx(connection: DuckDBConnection, task: Write): Prom
   let sheet = newSheet(workbook, task.columns, 1);
   let rows = 1;
   for await (const chunk of reader.yieldRowsJson()) {
+    if (out.destroyed) break;
     for (const row of chunk as (string | null)[][]) {
       if (rows === MOST_ROWS) {
         sheet.commit();

@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import type { About, FileFormat, WrittenColumn } from '../engine';
 import { Engine, ResultStore } from '../engine';
@@ -16,7 +15,7 @@ export class ExportFilesService {
 
   /** Writes the whole result beside its rows; the caller removes the file. */
   async write(result: Result, format: FileFormat, columns: readonly WrittenColumn[], title: string, signal: AbortSignal): Promise<string> {
-    const out = this.store.file(result.id, `take-away-${randomUUID()}.${format}`);
+    const out = this.store.making(result.id, format);
     try {
       await this.engine.do(
         { work: 'write', format, marked: isMarked(result), file: this.store.rows(result.id), columns, about: aboutOf(result, title), out },

@@ -124,7 +124,8 @@ export class ProofService {
     signal: AbortSignal,
   ): Promise<ProofDto> {
     const run = randomUUID();
-    const groupsFile = this.store.file(result.id, `groups-${run}.parquet`);
+    const groupsFile = this.store.making(result.id);
+    const out = this.store.making(result.id);
     const rows = { handle: 'rows', file: this.store.rows(result.id), numbered: 'line_row' };
     const groups = { handle: 'groups', file: groupsFile };
     const combine = (statement: Statement, landed: readonly { readonly handle: string; readonly file: string }[], out: string) =>
@@ -147,7 +148,6 @@ export class ProofService {
     try {
       await this.engine.do({ work: 'open', run, folder: this.store.folder(result.id) }, signal);
       const grouped = await combine(compile(relations.groups, duckdb, UNBOUND), [rows], groupsFile);
-      const out = this.store.file(result.id, `making-${run}.parquet`);
       const { rows: lines } = await combine(compile(relations.lines, duckdb, UNBOUND), [rows, groups], out);
       await this.store.replace(out, this.file(result, key));
       await this.store.prune(result.id, 'proof-', LIMITS.proofsKept.value);
@@ -166,6 +166,7 @@ export class ProofService {
     } finally {
       await this.engine.do({ work: 'close', run }).catch(() => undefined);
       await this.store.discard(groupsFile);
+      await this.store.discard(out);
     }
   }
 }

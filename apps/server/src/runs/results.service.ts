@@ -75,7 +75,13 @@ export class ResultsService {
   async sweep(): Promise<void> {
     const known = await this.results.find({ select: { id: true } });
     await this.store.sweep(new Set(known.map((each) => each.id)));
+    await this.forgetLost(known);
+  }
+
+  /** A result whose rows are gone from the disk is none. */
+  private async forgetLost(known: readonly Pick<Result, 'id'>[]): Promise<void> {
     const lost = known.filter(({ id }) => !this.store.has(this.store.rows(id))).map((each) => each.id);
+    for (const id of lost) this.recent.delete(id);
     if (lost.length > 0) await this.results.delete(lost);
   }
 
@@ -129,6 +135,13 @@ export class ResultsService {
     return this.engine.do({ work: 'profile', file: this.store.rows(result.id), column }, signal);
   }
 
+  /** Mends what a fault left while the server went on. */
+  async mend(): Promise<void> {
+    const known = await this.results.find({ select: { id: true } });
+    await this.store.sweepLeft(new Set([...known.map((each) => each.id), ...this.early.keys()]), LEFT_AFTER);
+    await this.forgetLost(known);
+  }
+
   /** Removes results that are too old, then the oldest while all together, with what was made of them, are too large. */
   async tidy(): Promise<void> {
     const border = new Date(Date.now() - LIMITS.resultAge.value * 3_600_000);
@@ -157,17 +170,28 @@ export class ResultsService {
     const name = createHash('sha256').update(JSON.stringify(sort)).digest('hex').slice(0, 24);
     const out = this.store.file(result.id, `sorted-${name}.parquet`);
     if (this.store.has(out) && !this.sorting.has(out)) return out;
-    const making =
-      this.sorting.get(out) ??
-      this.engine
-        .do({ work: 'sort', file: this.store.rows(result.id), columns: result.columns, sort, out })
-        .finally(() => this.sorting.delete(out));
+    const making = this.sorting.get(out) ?? this.sort(result, sort, out).finally(() => this.sorting.delete(out));
     this.sorting.set(out, making);
     await making;
     return out;
   }
+
+  /** Written aside: where it ends in the middle, nothing stands in its place. */
+  private async sort(result: Result, sort: readonly SortBy[], place: string): Promise<void> {
+    const out = this.store.making(result.id);
+    try {
+      await this.engine.do({ work: 'sort', file: this.store.rows(result.id), columns: result.columns, sort, out });
+      await this.store.replace(out, place);
+      await this.store.prune(result.id, 'sorted-', LIMITS.sortsKept.value);
+    } catch (error) {
+      await this.store.discard(out);
+      throw error;
+    }
+  }
 }
 
 const MOST_REMEMBERED = 200;
+/** An hour: longer than the longest statement, sort or download takes. */
+const LEFT_AFTER = 3_600_000;
 
 export const isMarked = ({ misfits }: Result) => Object.keys(misfits).length > 0;

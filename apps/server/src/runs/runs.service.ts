@@ -20,7 +20,7 @@ import type { Run } from './run.entity';
 import type { LiveRun } from './run-records.service';
 import { RunRecordsService } from './run-records.service';
 
-const TIDY_EVERY = 600_000;
+const TIDY_EVERY = 120_000;
 const FORGOTTEN_EVERY = 30_000;
 
 interface Active {
@@ -57,6 +57,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     this.clock.onMoved(() => void this.stopUnheld().catch((error: unknown) => this.log.error(String(error))));
     this.sweeping = [
       every(TIDY_EVERY, () => this.results.tidy()),
+      every(TIDY_EVERY, () => this.results.mend()),
       every(FORGOTTEN_EVERY, () => this.records.failForgotten([...this.active.keys()])),
     ];
   }

@@ -1,7 +1,6 @@
-import { execFileSync } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import type { DatasetBody, Person, RunBody } from '../support/cendra';
-import { Cendra, ended, eventually, rowsOf, run, startFull } from '../support/cendra';
+import { Cendra, ended, enginesOf, eventually, rowsOf, run, startFull } from '../support/cendra';
 import { unique, withSuperuser } from '../support/cluster';
 import { datasetOf, edit } from '../support/datasets';
 import type { OwnReader } from '../support/own-reader';
@@ -28,11 +27,6 @@ const openRuns = () =>
   withSuperuser(cendra.database, async (client) =>
     Number((await client.query<{ n: string }>("select count(*) n from run where state in ('waiting', 'running')")).rows[0]?.n),
   );
-const enginesOf = (pid: number) =>
-  execFileSync('ps', ['-o', 'pid=,args=', '--ppid', String(pid)], { encoding: 'utf8' })
-    .split('\n')
-    .filter((each) => each.includes('engine/process.js'))
-    .map((each) => Number(each.trim().split(' ')[0]));
 
 async function nothingIsLeft(): Promise<void> {
   await eventually('no run is open', async () => (await openRuns()) === 0);

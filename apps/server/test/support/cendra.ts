@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import type { Inspection, GivenValues, Definition, ClauseCounts } from '@cendra/core';
 import type { StepCountDto } from '../../src/runs/run.dto';
 import type { RunningServer, ServerOptions } from '../../../../scripts/setup/server';
@@ -97,6 +98,13 @@ export const postgresqlAt = (settings: object = {}, secret = cluster.demoPasswor
   settings: { host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', tls: 'off', ...settings },
   secret,
 });
+
+/** The engine processes a server has started. */
+export const enginesOf = (pid: number): readonly number[] =>
+  execFileSync('ps', ['-o', 'pid=,args=', '--ppid', String(pid)], { encoding: 'utf8' })
+    .split('\n')
+    .filter((each) => each.includes('engine/process.js'))
+    .map((each) => Number(each.trim().split(' ')[0]));
 
 /** A Cendra of its own: server, database and data folder, on the test cluster. */
 export class Cendra {

@@ -1,0 +1,107 @@
+import { mkdirSync, readdirSync, utimesSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { DuckDBInstance } from '@duckdb/node-api';
+import { Engine, ResultStore } from '../../src/engine';
+import { ENGINE_VERSION } from '../../src/engine/messages';
+import { writeXlsx } from '../../src/engine/xlsx';
+import type { FirstPages } from '../../src/runs/first-pages';
+import type { Result } from '../../src/runs/result.entity';
+import { ResultsService } from '../../src/runs/results.service';
+import type { Person, ProblemBody } from '../support/cendra';
+import { Cendra, enginesOf, rowsOf, run } from '../support/cendra';
+import { folderFor } from '../support/cluster';
+import { datasetOf, demoSource } from '../support/datasets';
+
+/** What lies on disk is whole or absent, whatever ends in the middle; and who is waited for has a deadline. */
+
+const result = {
+  id: 'r',
+  columns: [{ id: 'n', name: 'n', type: { kind: 'whole' } }],
+  misfits: {},
+} as unknown as Result;
+const firstPages = { read: () => undefined } as unknown as FirstPages;
+const sort = [{ field: 'n', descending: true }];
+
+/** An engine that writes half of a sorted view and ends, the first time; then it writes the whole. */
+const HALF = `
+const { existsSync, writeFileSync } = require('node:fs');
+process.send({ ready: ${ENGINE_VERSION} });
+process.on('message', ({ id, task }) => {
+  if (task.work === 'page') return process.send({ id, ok: true, answer: require('node:fs').readFileSync(task.file) });
+  const again = existsSync(__dirname + '/again');
+  writeFileSync(task.out, again ? 'whole' : 'half');
+  if (again) return process.send({ id, ok: true, answer: null });
+  writeFileSync(__dirname + '/again', '');
+  process.exit(1);
+});`;
+
+test('a sorted view that ended in the middle is not served, and is made again', async () => {
+  const folder = folderFor('half');
+  const program = join(folder, 'engine.cjs');
+  writeFileSync(program, HALF);
+  const store = new ResultStore(folder);
+  mkdirSync(store.rows('r'), { recursive: true });
+  const engine = new Engine(store.resultsFolder, program);
+  const results = new ResultsService({} as never, {} as never, store, firstPages, engine);
+  try {
+    await expect(results.page(result, 0, 10, sort)).rejects.toMatchObject({ problems: [{ code: 'engine-lost' }] });
+    expect(readdirSync(store.folder('r'))).toEqual(['rows']);
+    expect(Buffer.from(await results.page(result, 0, 10, sort)).toString()).toBe('whole');
+    expect(readdirSync(store.folder('r')).filter((each) => each.startsWith('making-'))).toEqual([]);
+  } finally {
+    await engine.stop();
+  }
+});
+
+test('what a fault left is swept while the server goes on, and what is young is not', async () => {
+  const store = new ResultStore(folderFor('left'));
+  await store.sweep(new Set());
+  const old = new Date(Date.now() - 7_200_000);
+  const made = async (path: string, folder: boolean, age?: Date) => {
+    if (folder) mkdirSync(path, { recursive: true });
+    else writeFileSync(path, 'x');
+    if (age) utimesSync(path, age, age);
+  };
+  for (const id of ['known', 'unknown', 'young']) mkdirSync(store.rows(id), { recursive: true });
+  const [stray, fresh] = [store.making('known'), store.making('known')];
+  await made(stray, false, old);
+  await made(fresh, false);
+  await made(store.folder('unknown'), true, old);
+  await made(await store.openRun('over'), true, old);
+  await made(await store.openRun('under-way'), true);
+  await store.sweepLeft(new Set(['known']), 3_600_000);
+  expect(readdirSync(store.resultsFolder).sort()).toEqual(['known', 'young']);
+  expect(readdirSync(store.folder('known')).map((each) => join(store.folder('known'), each))).toEqual([fresh, store.rows('known')].sort());
+  expect(readdirSync(join(store.resultsFolder, '..', 'runs'))).toEqual(['under-way']);
+});
+
+test('a spreadsheet for which there is no room on the disk says so', async () => {
+  const connection = await (await DuckDBInstance.create(':memory:')).connect();
+  const file = join(folderFor('full-disk'), 'rows.parquet');
+  await connection.run(`copy (select range n, repeat(md5(range::varchar), 20) w from range(20000)) to '${file}'`);
+  const column = (id: string, kind: 'whole' | 'text') => ({ id, name: id, label: id, type: { kind } });
+  const task = { work: 'write', format: 'xlsx', file, columns: [column('n', 'whole'), column('w', 'text')], marked: false, about: [] };
+  await expect(writeXlsx(connection, { ...task, out: '/dev/full' } as never)).rejects.toMatchObject({ code: 'ENOSPC' });
+  connection.closeSync();
+});
+
+describe('a combine engine that stands still', () => {
+  let cendra: Cendra;
+  let analyst: Person;
+  beforeAll(async () => {
+    cendra = await Cendra.start({ limits: { engineLookTime: 5_000 } });
+    analyst = await cendra.signIn('analyst');
+  });
+  afterAll(() => cendra.stop());
+
+  test('is given up after its deadline, and the next page comes of a new one', async () => {
+    const done = await run(analyst, await datasetOf(analyst, await demoSource(analyst), 'regions'), 'full');
+    for (const pid of enginesOf(cendra.pid)) process.kill(pid, 'SIGSTOP');
+    const late = await analyst.ask<ProblemBody>('GET', `/results/${done.result?.id}/rows?offset=0&limit=5`);
+    expect([late.status, late.body.type]).toEqual([504, 'engine-slow']);
+    expect((await rowsOf(analyst, done.result?.id ?? '')).length).toBeGreaterThan(0);
+    // Those of runs and downloads stand still as well, and are given up likewise.
+    expect((await run(analyst, await datasetOf(analyst, await demoSource(analyst), 'regions'), 'full')).state).toBe('failed');
+    expect((await run(analyst, await datasetOf(analyst, await demoSource(analyst), 'regions'), 'full')).state).toBe('done');
+  });
+});
