@@ -6,10 +6,11 @@ import type { NestExpressApplication } from '@nestjs/platform-express';
 import { SwaggerModule } from '@nestjs/swagger';
 import cookieParser from 'cookie-parser';
 import express from 'express';
-import type { Request, Response } from 'express';
+import type { NextFunction, Request, Response } from 'express';
 import helmet from 'helmet';
 import { Logger } from 'nestjs-pino';
 import { AppModule } from './app.module';
+import { refuseForeign } from './foreign';
 import { LIMITS } from './limits';
 import { describeApi } from './openapi';
 import { refuseUnreadable } from './problems';
@@ -23,6 +24,11 @@ async function main(): Promise<void> {
     forceCloseConnections: true,
   });
   app.useLogger(app.get(Logger));
+  app.use(refuseForeign(settings.names));
+  app.use('/api', (_request: Request, response: Response, next: NextFunction) => {
+    response.set('cache-control', 'no-store');
+    next();
+  });
   app.use(helmet({ contentSecurityPolicy: { directives: POLICY } }));
   app.use(cookieParser());
   app.use(express.json({ limit: LIMITS.requestBytes.value }), refuseUnreadable);

@@ -6,6 +6,8 @@ import { join } from 'node:path';
 export interface Settings {
   readonly host: string;
   readonly port: number;
+  /** Names it is reached by besides `localhost` and addresses. */
+  readonly names: readonly string[];
   /** Connection address of Cendra's own database. */
   readonly database: string;
   /** Folder for the secret key, run folders and stored results. */
@@ -29,6 +31,7 @@ export function readSettings(env: NodeJS.ProcessEnv): Settings {
   return {
     host: env.CENDRA_HOST ?? '127.0.0.1',
     port: Number(env.CENDRA_PORT ?? '4480'),
+    names: (env.CENDRA_NAMES ?? '').split(',').flatMap((each) => each.trim().toLowerCase() || []),
     database: needed(env, 'CENDRA_DATABASE'),
     dataFolder,
     demo,

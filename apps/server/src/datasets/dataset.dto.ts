@@ -1,19 +1,7 @@
 import { ApiProperty } from '@nestjs/swagger';
-import {
-  ArrayMaxSize,
-  ArrayMinSize,
-  IsArray,
-  IsInt,
-  IsObject,
-  IsOptional,
-  IsString,
-  IsUUID,
-  MaxLength,
-  Min,
-  MinLength,
-} from 'class-validator';
+import { ArrayMaxSize, ArrayMinSize, IsArray, IsObject, IsString, IsUUID, MaxLength, MinLength } from 'class-validator';
 import type { FieldType } from '@cendra/core';
-import { ProblemDto } from '../problems';
+import { MayBeLeftOut, ProblemDto, WholeNumber } from '../problems';
 import { KeyDto, RelationDto } from '../sources';
 
 /** A dataset begins with a table; its title is made of the table and the date unless given. */
@@ -21,13 +9,13 @@ export class NewDatasetDto {
   @ApiProperty() @IsUUID() source!: string;
   @ApiProperty() @IsString() @MinLength(1) @MaxLength(256) schema!: string;
   @ApiProperty() @IsString() @MinLength(1) @MaxLength(256) table!: string;
-  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(200) title?: string;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(200) title?: string;
 }
 
 export class EditsDto {
   /** Minted by the sender. The same id twice is answered with the first outcome. */
   @ApiProperty() @IsString() @MinLength(8) @MaxLength(64) editId!: string;
-  @ApiProperty() @IsInt() @Min(0) baseRevision!: number;
+  @ApiProperty() @WholeNumber(0) baseRevision!: number;
   @ApiProperty({ type: 'array', items: { type: 'object', additionalProperties: true } })
   @IsArray()
   @ArrayMinSize(1)
@@ -35,7 +23,7 @@ export class EditsDto {
   @IsObject({ each: true })
   edits!: object[];
   /** The revision these edits take back, said in the history. */
-  @ApiProperty({ required: false }) @IsOptional() @IsInt() @Min(1) restores?: number;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @WholeNumber(1) restores?: number;
 }
 
 export class DatasetLineDto {

@@ -1,6 +1,5 @@
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
 import { ApiCreatedResponse, ApiOkResponse, ApiProperty, ApiTags } from '@nestjs/swagger';
-import { IsInt, IsOptional, Min } from 'class-validator';
 import { Type } from 'class-transformer';
 import { readDefinition, withoutValues } from '@cendra/core';
 import { AuditService } from '../audit/audit.service';
@@ -14,13 +13,14 @@ import { DatasetRights, HeldDataset, HeldEvenDeleted, HeldForGood } from './held
 import { KnownTablesService } from './known-tables.service';
 import type { OpenDataset } from './revisions.service';
 import { RevisionsService } from './revisions.service';
+import { MayBeLeftOut, WholeNumber } from '../problems';
 
 class RevisionQueryDto {
-  @ApiProperty({ required: false }) @IsOptional() @Type(() => Number) @IsInt() @Min(1) revision?: number;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @Type(() => Number) @WholeNumber(1) revision?: number;
 }
 
 class HistoryQueryDto {
-  @ApiProperty({ required: false }) @IsOptional() @Type(() => Number) @IsInt() @Min(1) before?: number;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @Type(() => Number) @WholeNumber(1) before?: number;
 }
 
 @ApiTags('datasets')

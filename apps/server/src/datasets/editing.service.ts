@@ -46,8 +46,10 @@ export class EditingService {
         throw refused(409, 'revision-unknown', 'These edits stand on a revision that does not exist.', {}, `at most ${head.revision}`);
       const repeated = await this.datasets.manager.findOne(Revision, {
         where: { datasetId: id, editId: given.editId },
-        select: { number: true },
+        select: { number: true, personId: true },
       });
+      if (repeated && repeated.personId !== person.id)
+        throw refused(409, 'edit-id-taken', 'Edits of somebody else have this id.', { pointer: '/editId' }, 'an id of their own');
       if (repeated) return this.revisions.read(id);
       const after = applyEdits(head.definition, edits);
       await this.require(person, head.definition, after);

@@ -31,16 +31,31 @@ export async function writeXlsx(connection: DuckDBConnection, task: Write): Prom
   const opened = new Promise((resolve) => out.once('open', resolve));
   // The workbook never hears of what goes wrong with its file, and would wait for it for ever.
   const failed = new Promise<never>((_resolve, reject) => out.once('error', reject));
+  const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true, useSharedStrings: false });
+  workbook.creator = 'Cendra';
+  const reading = opened.then(() => sheetsOf(workbook, connection, task, () => out.destroyed));
   try {
-    return await Promise.race([failed, opened.then(() => written(connection, task, out))]);
+    return await Promise.race([failed, reading.then((told) => finished(workbook, task, told))]);
   } finally {
     out.destroy();
+    // The connection is closed behind this, and must not be while rows are read of it.
+    if (!out.pending) await reading.catch(() => undefined);
   }
 }
 
-async function written(connection: DuckDBConnection, task: Write, out: WriteStream): Promise<Written> {
-  const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true, useSharedStrings: false });
-  workbook.creator = 'Cendra';
+async function finished(workbook: ExcelJS.stream.xlsx.WorkbookWriter, task: Write, told: Written): Promise<Written> {
+  aboutSheet(workbook, task, told);
+  await workbook.commit();
+  return told;
+}
+
+/** All rows, until there is nowhere to write them. */
+async function sheetsOf(
+  workbook: ExcelJS.stream.xlsx.WorkbookWriter,
+  connection: DuckDBConnection,
+  task: Write,
+  isOver: () => boolean,
+): Promise<Written> {
   const told = { cutTexts: 0, longNumbers: 0 };
   const marks = task.marked ? `, ${MARKS}` : '';
   const list = task.columns.map((column) => `${storedText(column)} as ${quoted(column.id)}`);
@@ -48,7 +63,7 @@ async function written(connection: DuckDBConnection, task: Write, out: WriteStre
   let sheet = newSheet(workbook, task.columns, 1);
   let rows = 1;
   for await (const chunk of reader.yieldRowsJson()) {
-    if (out.destroyed) break;
+    if (isOver()) return told;
     for (const row of chunk as (string | null)[][]) {
       if (rows === MOST_ROWS) {
         sheet.commit();
@@ -64,8 +79,6 @@ async function written(connection: DuckDBConnection, task: Write, out: WriteStre
     }
   }
   sheet.commit();
-  aboutSheet(workbook, task, told);
-  await workbook.commit();
   return told;
 }
 

@@ -3,7 +3,7 @@ import { rm } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { Controller, Get, Query, Res } from '@nestjs/common';
 import { ApiProduces, ApiProperty, ApiTags } from '@nestjs/swagger';
-import { IsIn, IsInt, IsOptional, IsString, IsUUID, MaxLength, Min, ValidateIf } from 'class-validator';
+import { IsIn, IsString, IsUUID, MaxLength, ValidateIf } from 'class-validator';
 import { Type } from 'class-transformer';
 import type { Response } from 'express';
 import { AuditService } from '../audit/audit.service';
@@ -14,7 +14,7 @@ import { FILE_FORMATS } from '../engine';
 import { LIMITS } from '../limits';
 import { Access, Held, Needs, Person, RightsClock, SignedInPerson } from '../people';
 import { Planner, subjectOf } from '../planning';
-import { refused } from '../problems';
+import { MayBeLeftOut, refused, WholeNumber } from '../problems';
 import { HeldResult } from '../runs/held-result';
 import type { Result } from '../runs/result.entity';
 import { ResultsService } from '../runs/results.service';
@@ -23,17 +23,16 @@ import { plainColumns, sheetColumns } from './written-columns';
 
 class TakeAwayQueryDto {
   @ApiProperty({ enum: FILE_FORMATS }) @IsIn(FILE_FORMATS) format!: FileFormat;
-  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(200) name?: string;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(200) name?: string;
   /** The dataset whose field sheet at the revision says which fields go out, under which names and in which formats. */
-  @ApiProperty({ required: false }) @IsOptional() @IsUUID() dataset?: string;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @IsUUID() dataset?: string;
   @ApiProperty({ required: false })
   @ValidateIf((each: TakeAwayQueryDto) => each.dataset !== undefined)
   @Type(() => Number)
-  @IsInt()
-  @Min(1)
+  @WholeNumber(1)
   revision?: number;
   /** What the rows are, in words; stands on the further sheet of a spreadsheet. */
-  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(1_000) title?: string;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(1_000) title?: string;
 }
 
 const MEDIA: Readonly<Record<FileFormat, string>> = {

@@ -6,7 +6,7 @@ import { HeldDataset } from '../datasets';
 import { Access, Held, Needs, Person, SignedInPerson } from '../people';
 import { HeldResult } from '../runs/held-result';
 import type { Result } from '../runs/result.entity';
-import { goneOf } from '../runs/runs.controller';
+import { goneOf } from '../gone';
 import { LinesQueryDto, NewProofDto, ProofDto } from './proof.dto';
 import { ProofService } from './proof.service';
 

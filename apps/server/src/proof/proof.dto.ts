@@ -1,13 +1,14 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { IsInt, IsUUID, Max, Min } from 'class-validator';
+import { IsUUID } from 'class-validator';
 import { Type } from 'class-transformer';
 import { LIMITS } from '../limits';
 import { ResultColumnDto } from '../runs/run.dto';
+import { WholeNumber } from '../problems';
 
 /** A result is read by the layout and the field sheet of a revision of its dataset. */
 export class NewProofDto {
   @ApiProperty() @IsUUID() dataset!: string;
-  @ApiProperty() @IsInt() @Min(1) revision!: number;
+  @ApiProperty() @WholeNumber(1) revision!: number;
 }
 
 export class ProofDto {
@@ -25,6 +26,6 @@ export class ProofDto {
 }
 
 export class LinesQueryDto {
-  @ApiProperty() @Type(() => Number) @IsInt() @Min(0) offset!: number;
-  @ApiProperty() @Type(() => Number) @IsInt() @Min(1) @Max(LIMITS.pageRows.value) limit!: number;
+  @ApiProperty() @Type(() => Number) @WholeNumber(0) offset!: number;
+  @ApiProperty() @Type(() => Number) @WholeNumber(1, LIMITS.pageRows.value) limit!: number;
 }

@@ -2,19 +2,19 @@ import { Injectable } from '@nestjs/common';
 import type { Question } from '@cendra/core';
 import { checkedStep, questionShape, stepOfQuestion } from '@cendra/core';
 import type { HeldDatasetOf } from '../datasets';
-import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { ProblemException, refused } from '../problems';
 import type { QuestionDto } from './question.dto';
-import { Gate } from '../engine';
+import { SourcesService } from '../sources';
 import type { Prepared } from './preparing.service';
 import { PreparingService } from './preparing.service';
 
 @Injectable()
 export class AnswersService {
-  private readonly gate = new Gate();
-
-  constructor(private readonly preparing: PreparingService) {}
+  constructor(
+    private readonly preparing: PreparingService,
+    private readonly sources: SourcesService,
+  ) {}
 
   /** The answer to a question about a dataset the person holds, at one moment of each source. */
   async answer(person: Person, held: HeldDatasetOf, given: QuestionDto, signal: AbortSignal): Promise<object> {
@@ -22,11 +22,7 @@ export class AnswersService {
     const prepared = await this.preparing.prepare(person, held, given.values, signal);
     requireAnswerable(prepared, question);
     const context = await this.preparing.contextOf(person, prepared);
-    const keys = new Map([
-      [`person ${person.id}`, LIMITS.answersPerPerson.value],
-      ...[...context.sources.keys()].map((id) => [`source ${id}`, LIMITS.answersPerSource.value] as const),
-    ]);
-    const leave = await this.gate.enter(keys, signal);
+    const leave = await this.sources.enter(person, [...context.sources.keys()], signal);
     try {
       return await this.preparing.answer(context, question, signal);
     } finally {

@@ -1,13 +1,14 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { IsInt, IsOptional, IsString, Matches, MaxLength, Min, MinLength } from 'class-validator';
+import { IsString, Matches, MaxLength, MinLength } from 'class-validator';
 import { Type } from 'class-transformer';
 import { SORT } from './run.dto';
+import { MayBeLeftOut, WholeNumber } from '../problems';
 
 export class FindQueryDto {
   @ApiProperty() @IsString() @MinLength(1) @MaxLength(200) text!: string;
   /** Position among the sorted rows the search begins at. */
-  @ApiProperty() @Type(() => Number) @IsInt() @Min(0) from!: number;
-  @ApiProperty({ required: false }) @IsOptional() @Matches(SORT) @MaxLength(300) sort?: string;
+  @ApiProperty() @Type(() => Number) @WholeNumber(0) from!: number;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @Matches(SORT) @MaxLength(300) sort?: string;
 }
 
 export class FoundDto {

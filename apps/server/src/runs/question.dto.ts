@@ -1,9 +1,10 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { IsInt, IsObject, IsUUID, Min } from 'class-validator';
+import { IsObject, IsUUID } from 'class-validator';
+import { WholeNumber } from '../problems';
 
 export class QuestionDto {
   @ApiProperty() @IsUUID() dataset!: string;
-  @ApiProperty() @IsInt() @Min(1) revision!: number;
+  @ApiProperty() @WholeNumber(1) revision!: number;
   /** By parameter id; a list of texts in wire form, empty for blank. */
   @ApiProperty({ type: 'object', additionalProperties: { type: 'array', items: { type: 'string' } } }) @IsObject() values!: Record<
     string,

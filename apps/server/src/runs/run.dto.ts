@@ -1,15 +1,15 @@
 import { ApiProperty, ApiPropertyOptional } from '@nestjs/swagger';
-import { IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min } from 'class-validator';
+import { IsIn, IsObject, IsString, IsUUID, Matches, MaxLength } from 'class-validator';
 import { Type } from 'class-transformer';
 import { LIMITS } from '../limits';
-import { ProblemDto } from '../problems';
+import { MayBeLeftOut, ProblemDto, WholeNumber } from '../problems';
 import type { RunSize, RunState } from './run.entity';
 
 const STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
 
 export class NewRunDto {
   @ApiProperty() @IsUUID() dataset!: string;
-  @ApiProperty() @IsInt() @Min(1) revision!: number;
+  @ApiProperty() @WholeNumber(1) revision!: number;
   @ApiProperty() @IsString() @MaxLength(64) step!: string;
   @ApiProperty({ enum: ['head', 'full'] }) @IsIn(['head', 'full']) size!: RunSize;
   /** By parameter id; a list of texts in wire form, empty for blank. */
@@ -18,7 +18,7 @@ export class NewRunDto {
     string[]
   >;
   /** Something else than the step's rows: where it failed, live rows, the frame of a value. Checked by core. */
-  @ApiPropertyOptional({ type: 'object', additionalProperties: true }) @IsOptional() @IsObject() inspection?: object;
+  @ApiPropertyOptional({ type: 'object', additionalProperties: true }) @MayBeLeftOut() @IsObject() inspection?: object;
   /** A newer run of the same slot stops the older one at the source. */
   @ApiProperty() @IsString() @MaxLength(64) slot!: string;
 }
@@ -99,10 +99,10 @@ export class RunDto {
 export const SORT = /^[\w-]+(:(asc|desc))?(,[\w-]+(:(asc|desc))?)*$/;
 
 export class PageQueryDto {
-  @ApiProperty() @Type(() => Number) @IsInt() @Min(0) offset!: number;
-  @ApiProperty() @Type(() => Number) @IsInt() @Min(1) @Max(LIMITS.pageRows.value) limit!: number;
+  @ApiProperty() @Type(() => Number) @WholeNumber(0) offset!: number;
+  @ApiProperty() @Type(() => Number) @WholeNumber(1, LIMITS.pageRows.value) limit!: number;
   /** `field id` or `field id:desc`, several separated by commas. */
-  @ApiProperty({ required: false }) @IsOptional() @Matches(SORT) @MaxLength(300) sort?: string;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @Matches(SORT) @MaxLength(300) sort?: string;
 }
 
 export class CellQueryDto {

@@ -4,6 +4,7 @@ import type { Request, Response } from 'express';
 import type { HeldDatasetOf } from '../datasets';
 import { HeldDataset } from '../datasets';
 import type { SortBy } from '../engine';
+import { goneOf } from '../gone';
 import { Access, Held, Needs, NeedsNoSource, Person, SignedInPerson } from '../people';
 import { FindQueryDto, FoundDto, ProfileDto, ProfileQueryDto } from './find-and-profile.dto';
 import { HeldResult, HeldRun } from './held-result';
@@ -92,13 +93,6 @@ export class ResultsController {
   async cell(@Held(HeldResult) result: Result, @Query() query: CellQueryDto): Promise<CellDto> {
     return { text: await this.results.cell(result, query.row, query.field) };
   }
-}
-
-/** Aborted when whoever asked has gone away. */
-export function goneOf(request: Request): AbortSignal {
-  const gone = new AbortController();
-  request.res?.on('close', () => gone.abort(new Error('the reader has gone')));
-  return gone.signal;
 }
 
 function sortOf(sort: string | undefined): readonly SortBy[] {

@@ -1,6 +1,6 @@
 import { ApiExtraModels, ApiProperty, getSchemaPath, OmitType, PartialType, PickType } from '@nestjs/swagger';
-import { ArrayMaxSize, IsArray, IsIn, IsObject, IsOptional, IsString, IsUUID, Matches, MaxLength, MinLength } from 'class-validator';
-import { ProblemDto } from '../problems';
+import { ArrayMaxSize, IsArray, IsIn, IsObject, IsString, IsUUID, Matches, MaxLength, MinLength } from 'class-validator';
+import { MayBeLeftOut, ProblemDto } from '../problems';
 import { SETTINGS_OF_KINDS, SOURCE_KINDS } from './connectors/registry';
 
 /** Settings of any kind; what they hold is checked by the connector of that kind. */
@@ -17,12 +17,12 @@ export class NewSourceDto {
 }
 
 /** A source stays of its kind. Settings that are not given stay as they are. */
-export class ChangedSourceDto extends PartialType(OmitType(NewSourceDto, ['kind'])) {}
+export class ChangedSourceDto extends PartialType(OmitType(NewSourceDto, ['kind']), { skipNullProperties: false }) {}
 
 /** Settings to try. Without a secret the stored one of `source` is used, and only if it would go where it was given for. */
 export class TestSourceDto extends PickType(NewSourceDto, ['kind', 'settings']) {
-  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(500) secret?: string;
-  @ApiProperty({ required: false }) @IsOptional() @IsUUID() source?: string;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(500) secret?: string;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @IsUUID() source?: string;
 }
 
 export class TestAnswerDto {

@@ -1,12 +1,14 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Patch, Post, Put, Query } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Patch, Post, Put, Query, Req } from '@nestjs/common';
 import { ApiCreatedResponse, ApiOkResponse, ApiProperty, ApiTags } from '@nestjs/swagger';
-import { IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import { IsString, MaxLength } from 'class-validator';
 import { Type } from 'class-transformer';
+import type { Request } from 'express';
 import type { Relation } from '@cendra/core';
 import { compile, recogniseRole, typeWord } from '@cendra/core';
 import { AuditService } from '../audit/audit.service';
+import { goneOf } from '../gone';
 import { Access, Held, Needs, NeedsNoSource, Person, SignedInPerson } from '../people';
-import { notFound } from '../problems';
+import { MayBeLeftOut, notFound, WholeNumber } from '../problems';
 import type { DescribedTable } from './connectors/connector';
 import {
   ChangedSourceDto,
@@ -26,8 +28,8 @@ import type { Source } from './source.entity';
 import { SourcesService } from './sources.service';
 
 class TableSearchDto {
-  @ApiProperty({ required: false }) @IsOptional() @IsString() @MaxLength(200) search?: string;
-  @ApiProperty({ required: false }) @IsOptional() @Type(() => Number) @IsInt() @Min(1) @Max(1_000) limit?: number;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(200) search?: string;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @Type(() => Number) @WholeNumber(1, 1_000) limit?: number;
 }
 
 const SAMPLE_ROWS = 50;
@@ -125,8 +127,13 @@ export class SourcesController {
 
   @Get(':id/tables')
   @ApiOkResponse({ type: TablesDto })
-  async tables(@Held(HeldSource) source: Source, @Query() query: TableSearchDto): Promise<TablesDto> {
-    const all = await this.sources.tables(source);
+  async tables(
+    @SignedInPerson() person: Person,
+    @Held(HeldSource) source: Source,
+    @Query() query: TableSearchDto,
+    @Req() request: Request,
+  ): Promise<TablesDto> {
+    const all = await this.inTurn(person, source, request, () => this.sources.tables(source));
     const words = (query.search ?? '')
       .toLowerCase()
       .split(/\s+/)
@@ -138,11 +145,13 @@ export class SourcesController {
   @Get(':id/tables/:schema/:table')
   @ApiOkResponse({ type: DescribedTableDto })
   async describe(
+    @SignedInPerson() person: Person,
     @Held(HeldSource) source: Source,
     @Param('schema') schema: string,
     @Param('table') table: string,
+    @Req() request: Request,
   ): Promise<DescribedTableDto> {
-    const described = await this.described(source, schema, table);
+    const described = await this.inTurn(person, source, request, () => this.described(source, schema, table));
     return {
       ...described,
       columns: described.columns.map(({ looseText: _, ...column }) => ({
@@ -155,18 +164,34 @@ export class SourcesController {
 
   @Get(':id/tables/:schema/:table/sample')
   @ApiOkResponse({ type: SampleDto })
-  async sample(@Held(HeldSource) source: Source, @Param('schema') schema: string, @Param('table') table: string): Promise<SampleDto> {
-    const described = await this.described(source, schema, table);
-    const { asOf, rows } = await this.ask(source, sampled(relationOf(source.id, described), SAMPLE_ROWS));
+  async sample(
+    @SignedInPerson() person: Person,
+    @Held(HeldSource) source: Source,
+    @Param('schema') schema: string,
+    @Param('table') table: string,
+    @Req() request: Request,
+  ): Promise<SampleDto> {
+    const { described, asOf, rows } = await this.inTurn(person, source, request, async (gone) => {
+      const found = await this.described(source, schema, table);
+      return { described: found, ...(await this.ask(source, sampled(relationOf(source.id, found), SAMPLE_ROWS), gone)) };
+    });
     const shown = rows.map((row) => row.map((cell) => (cell === null ? null : shownText(cell))));
     return { columns: described.columns.map((each) => each.name), rows: shown, asOf };
   }
 
   @Get(':id/tables/:schema/:table/count')
   @ApiOkResponse({ type: ExactCountDto })
-  async count(@Held(HeldSource) source: Source, @Param('schema') schema: string, @Param('table') table: string): Promise<ExactCountDto> {
-    const input = relationOf(source.id, { ...(await this.described(source, schema, table)), columns: [] });
-    const { asOf, rows } = await this.ask(source, { node: 'group', input, keys: [], counts: [{ id: 'rows' }] });
+  async count(
+    @SignedInPerson() person: Person,
+    @Held(HeldSource) source: Source,
+    @Param('schema') schema: string,
+    @Param('table') table: string,
+    @Req() request: Request,
+  ): Promise<ExactCountDto> {
+    const { asOf, rows } = await this.inTurn(person, source, request, async (gone) => {
+      const input = relationOf(source.id, { ...(await this.described(source, schema, table)), columns: [] });
+      return this.ask(source, { node: 'group', input, keys: [], counts: [{ id: 'rows' }] }, gone);
+    });
     return { rows: rows[0]?.[0] ?? '0', asOf };
   }
 
@@ -176,14 +201,28 @@ export class SourcesController {
     return described;
   }
 
-  private async ask(source: Source, relation: Relation) {
-    const snapshot = await this.sources.open(source);
+  /** Stopped at the source when whoever asked has gone. */
+  private async ask(source: Source, relation: Relation, gone: AbortSignal) {
+    const snapshot = await this.sources.open(source, gone);
+    const cancel = () => void snapshot.cancel();
+    gone.addEventListener('abort', cancel, { once: true });
     try {
       const { dialect } = this.sources.connector(source);
       const rows = await snapshot.rows(compile(relation, dialect, { bound: new Map(), now: 0n }));
       return { rows, asOf: snapshot.asOf.toISOString() };
     } finally {
+      gone.removeEventListener('abort', cancel);
       await snapshot.close();
+    }
+  }
+
+  private async inTurn<T>(person: Person, source: Source, request: Request, ask: (gone: AbortSignal) => Promise<T>): Promise<T> {
+    const gone = goneOf(request);
+    const leave = await this.sources.enter(person, [source.id], gone);
+    try {
+      return await ask(gone);
+    } finally {
+      leave();
     }
   }
 

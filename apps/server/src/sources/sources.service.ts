@@ -2,6 +2,8 @@ import { createHash, randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
+import { Gate } from '../engine';
+import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { RightsClock } from '../people';
 import { checkedAs, notFound, refused } from '../problems';
@@ -10,6 +12,7 @@ import { SETTINGS } from '../settings';
 import { IDENTITY, neverConnectTo, ownDatabase } from './connectors/postgresql/own-server';
 import type { Connector, DescribedTable, SourceSnapshot, TestAnswer } from './connectors/connector';
 import { connectorOf } from './connectors/registry';
+import { toldToAll } from './told-to-all';
 import { seal, unseal } from './secret-box';
 import { SourceGrant } from './source-grant.entity';
 import type { RecordedTest } from './source.entity';
@@ -30,6 +33,7 @@ export interface HeldSources {
 @Injectable()
 export class SourcesService {
   /** What tables looked like, for a minute: the trail is checked against it at every opening. */
+  private readonly gate = new Gate();
   private readonly described = new Map<string, { readonly at: number; readonly table: Promise<DescribedTable | undefined> }>();
 
   constructor(
@@ -123,7 +127,7 @@ export class SourcesService {
       throw refused(
         422,
         'password-needed',
-        'A password is not sent to another host, port or user than it was given for.',
+        'A password is used only where, and in the way, it was given for.',
         { pointer: '/secret' },
         'the password, typed again',
       );
@@ -199,7 +203,7 @@ export class SourcesService {
   }
 
   async tables(source: Source) {
-    return this.connector(source).tables(source.settings, await this.secretOf(source));
+    return this.told(source, (secret) => this.connector(source).tables(source.settings, secret));
   }
 
   /** A table's description, remembered for a minute. */
@@ -207,14 +211,35 @@ export class SourcesService {
     const key = JSON.stringify([source.id, schema, table]);
     const known = this.described.get(key);
     if (known && !fresh && Date.now() - known.at < DESCRIBED_FOR) return known.table;
-    const asked = this.secretOf(source).then((secret) => this.connector(source).describe(source.settings, secret, schema, table));
+    const asked = this.told(source, (secret) => this.connector(source).describe(source.settings, secret, schema, table));
     this.described.set(key, { at: Date.now(), table: asked });
     asked.catch(() => this.described.delete(key));
     return asked;
   }
 
   async open(source: Source, signal?: AbortSignal): Promise<SourceSnapshot> {
-    return this.connector(source).open(source.settings, await this.secretOf(source), signal);
+    return this.told(source, (secret) => this.connector(source).open(source.settings, secret, signal));
+  }
+
+  /**
+   * A place at a source for something small that a person asks of it: so many at once of each person and of each source;
+   * others wait, and leave when nobody waits for them any more.
+   */
+  enter(person: Pick<Person, 'id'>, sources: readonly string[], signal: AbortSignal): Promise<() => void> {
+    return this.gate.enter(
+      new Map([
+        [`person ${person.id}`, LIMITS.answersPerPerson.value],
+        ...sources.map((id) => [`source ${id}`, LIMITS.answersPerSource.value] as const),
+      ]),
+      signal,
+    );
+  }
+
+  private async told<T>(source: Source, ask: (secret: string) => Promise<T>): Promise<T> {
+    const secret = await this.secretOf(source);
+    return ask(secret).catch((error: unknown) => {
+      throw toldToAll(source.name, error);
+    });
   }
 
   private forget(id: string): void {

@@ -1,7 +1,10 @@
-import type { DatasetBody, Person, ProblemBody } from '../support/cendra';
-import { Cendra } from '../support/cendra';
-import { unique } from '../support/cluster';
-import { datasetOf, demoSource } from '../support/datasets';
+import { request } from 'node:http';
+import type { DatasetBody, Person, ProblemBody, RunBody } from '../support/cendra';
+import { Cendra, ended, eventually, postgresqlAt } from '../support/cendra';
+import { unique, withSuperuser } from '../support/cluster';
+import { datasetOf, demoSource, parameter } from '../support/datasets';
+import { ownReader, sourceAs } from '../support/own-reader';
+import { closeRelays, relay } from '../support/relay';
 
 /** Requests made to break something are refused with what is wrong with them; none is answered with "try again". */
 
@@ -13,6 +16,7 @@ beforeAll(async () => {
   analyst = await cendra.signIn('analyst');
   dataset = await datasetOf(analyst, await demoSource(analyst), 'regions');
 });
+afterEach(closeRelays);
 afterAll(() => cendra.stop());
 
 const titled = (to: string) =>
@@ -54,4 +58,145 @@ test.each([
   ['GET', '/sources/x/tables'],
 ])('%s %s is not found or refused', async (method, path) => {
   expect([400, 404]).toContain((await analyst.ask(method, path)).status);
+});
+
+test.each([
+  ['GET', () => `/datasets/${dataset.id}/revisions?before=99999999999`],
+  ['GET', () => `/datasets/${dataset.id}?revision=1e300`],
+  ['GET', () => `/results/${dataset.id}/rows?offset=99999999999999&limit=1`],
+])('%s with a number nobody counts to is refused or not found', async (method, path) => {
+  expect([400, 404]).toContain((await analyst.ask(method, path())).status);
+});
+
+test('an id that is a name of every object is no id', async () => {
+  const edits = [
+    { kind: 'add parameter', parameter: { ...parameter({ name: 'most' }), id: 'constructor' }, at: { after: null, before: null } },
+  ];
+  const sent = { editId: unique('edit'), baseRevision: dataset.revision, edits };
+  expect((await analyst.ask<ProblemBody>('POST', `/datasets/${dataset.id}/edits`, sent)).body.type).toBe('edit-unreadable');
+});
+
+test('the id of somebody else’s edit is taken, and says so', async () => {
+  const steward = await cendra.signIn('steward');
+  const own = await datasetOf(analyst, await demoSource(analyst), 'regions');
+  const sent = {
+    editId: unique('edit'),
+    baseRevision: own.revision,
+    edits: [{ kind: 'set title', from: own.definition.title, to: 'Regions' }],
+  };
+  expect((await analyst.ask('POST', `/datasets/${own.id}/edits`, sent)).status).toBe(201);
+  const other = await steward.ask<ProblemBody>('POST', `/datasets/${own.id}/edits`, sent);
+  expect([other.status, other.body.type]).toEqual([409, 'edit-id-taken']);
+});
+
+test('settings that are null are refused, and a password goes only where and as it was given for', async () => {
+  const steward = await cendra.signIn('steward');
+  const made = await steward.post<{ id: string }>('/sources', { name: unique('source'), mark: 'nu', ...postgresqlAt() });
+  for (const change of [{ settings: null }, { secret: null }, { name: null }])
+    expect((await steward.ask('PATCH', `/sources/${made.id}`, change)).status).toBe(400);
+  for (const settings of [{ tls: 'required' }, { database: 'postgres' }]) {
+    const refused = await steward.ask<ProblemBody>('PATCH', `/sources/${made.id}`, { settings });
+    expect([refused.status, refused.body.type]).toEqual([422, 'password-needed']);
+  }
+});
+
+/** Below `fetch`, which sets these headers by itself. */
+const withHeaders = (headers: Record<string, string>) =>
+  new Promise<{ status: number; text: string; cache: string }>((resolve, reject) => {
+    const sent = request(`${cendra.address}/api/sign-in`, { method: 'POST', headers: { 'content-type': 'application/json', ...headers } });
+    sent.on('error', reject).on('response', (answer) => {
+      const chunks: Buffer[] = [];
+      answer.on('data', (chunk: Buffer) => chunks.push(chunk));
+      answer.on('end', () =>
+        resolve({
+          status: answer.statusCode ?? 0,
+          text: Buffer.concat(chunks).toString(),
+          cache: String(answer.headers['cache-control']),
+        }),
+      );
+    });
+    sent.end(JSON.stringify({ name: 'analyst', password: 'thistle-analyst' }));
+  });
+
+test('a request sent to another name, or from a page of another site, is refused before anything is done', async () => {
+  const { host } = new URL(cendra.address);
+  expect(await withHeaders({ host: 'cendra.example' })).toMatchObject({
+    status: 421,
+    text: expect.stringContaining('host-unknown') as string,
+  });
+  expect(await withHeaders({ host, origin: 'http://cendra.example' })).toMatchObject({
+    status: 403,
+    text: expect.stringContaining('origin-foreign') as string,
+  });
+  expect(await withHeaders({ host, origin: `http://${host}` })).toMatchObject({ status: 200, cache: 'no-store' });
+});
+
+test('however many runs are started at once, so many wait as may', async () => {
+  const steward = await cendra.signIn('steward');
+  const between = await relay();
+  const source = await sourceAs(cendra, 'cendra_read', between.port);
+  const slow = await datasetOf(steward, source, 'regions');
+  between.stall();
+  const start = (slot: string) =>
+    steward.ask<RunBody>('POST', '/runs', {
+      dataset: slow.id,
+      revision: slow.revision,
+      step: slow.definition.result,
+      size: 'head',
+      slot,
+      values: {},
+    });
+  const answers = await Promise.all(Array.from({ length: 60 }, (_each, at) => start(`slot ${at}`)));
+  const accepted = answers.filter((each) => each.status === 201);
+  expect([accepted.length, new Set(answers.map((each) => each.status))]).toEqual([20, new Set([201, 429])]);
+  closeRelays();
+  await Promise.all(accepted.map((each) => steward.ask('POST', `/runs/${each.body.id}/cancel`)));
+});
+
+test('who reads from a source is not told where it lies', async () => {
+  const between = await relay();
+  const source = await sourceAs(cendra, 'cendra_read', between.port);
+  const lost = await datasetOf(analyst, source, 'regions');
+  between.cut();
+  const started = await analyst.post<RunBody>('/runs', {
+    dataset: lost.id,
+    revision: lost.revision,
+    step: lost.definition.result,
+    size: 'head',
+    slot: 'rows',
+    values: {},
+  });
+  const failed = await ended(analyst, started.id);
+  expect(failed.state).toBe('failed');
+  const tables = await analyst.ask<ProblemBody>('GET', `/sources/${source}/tables`);
+  expect(tables.status).toBe(502);
+  for (const told of [JSON.stringify(failed), tables.text])
+    for (const secret of ['127.0.0.1', String(between.port), 'cendra_read']) expect(told).not.toContain(secret);
+});
+
+test('counts whose readers have gone are stopped at the source, and only so many run at once', async () => {
+  const reader = await ownReader(cendra);
+  const view = unique('slow');
+  await withSuperuser('cooperative', (client) =>
+    client.query(
+      `create view coop.${view} as select n from generate_series(1, 100) n where pg_sleep(0.5)::text = ''; grant select on coop.${view} to cendra_read`,
+    ),
+  );
+  const gone = new AbortController();
+  const asking = Array.from({ length: 25 }, () =>
+    fetch(`${cendra.address}/api/sources/${reader.source}/tables/coop/${view}/count`, {
+      headers: { cookie: analyst.cookie },
+      signal: gone.signal,
+    }).catch(() => undefined),
+  );
+  try {
+    await eventually('the source counts', async () => (await reader.atWork()) >= 4);
+    // Others are answered meanwhile only when some have left: nobody else may be at work for this person.
+    expect(await reader.atWork()).toBe(4);
+    gone.abort();
+    await Promise.all(asking);
+    await eventually('nothing counts any more', async () => (await reader.atWork()) === 0);
+  } finally {
+    await withSuperuser('cooperative', (client) => client.query(`drop view coop.${view}`));
+  }
 });

@@ -1,4 +1,6 @@
+import { randomUUID } from 'node:crypto';
 import { mkdirSync, readdirSync, utimesSync, writeFileSync } from 'node:fs';
+import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { DuckDBInstance } from '@duckdb/node-api';
 import { Engine, ResultStore } from '../../src/engine';
@@ -7,9 +9,10 @@ import { writeXlsx } from '../../src/engine/xlsx';
 import type { FirstPages } from '../../src/runs/first-pages';
 import type { Result } from '../../src/runs/result.entity';
 import { ResultsService } from '../../src/runs/results.service';
+import { postgresqlConnector } from '../../src/sources/connectors/postgresql';
 import type { Person, ProblemBody } from '../support/cendra';
 import { Cendra, enginesOf, rowsOf, run } from '../support/cendra';
-import { folderFor } from '../support/cluster';
+import { cluster, folderFor } from '../support/cluster';
 import { datasetOf, demoSource } from '../support/datasets';
 
 /** What lies on disk is whole or absent, whatever ends in the middle; and who is waited for has a deadline. */
@@ -83,6 +86,23 @@ test('a spreadsheet for which there is no room on the disk says so', async () =>
   const task = { work: 'write', format: 'xlsx', file, columns: [column('n', 'whole'), column('w', 'text')], marked: false, about: [] };
   await expect(writeXlsx(connection, { ...task, out: '/dev/full' } as never)).rejects.toMatchObject({ code: 'ENOSPC' });
   connection.closeSync();
+});
+
+test('a full disk of Cendra’s own is not the source’s fault', async () => {
+  const snapshot = await postgresqlConnector.open(
+    { host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', tls: 'off' },
+    cluster.demoPassword,
+  );
+  const folder = folderFor('no-room');
+  const sink = { next: () => join(folder, randomUUID()), take: () => writeFile('/dev/full', 'rows') };
+  const statement = { text: 'select n from generate_series(1, 100000) n', values: [], columns: [] };
+  try {
+    await expect(snapshot.copyTo(sink, statement, { rows: 1e9, bytes: 1e12 }, () => undefined)).rejects.toMatchObject({
+      problems: [{ code: 'disk-full' }],
+    });
+  } finally {
+    await snapshot.close();
+  }
 });
 
 describe('a combine engine that stands still', () => {

@@ -1,10 +1,10 @@
 import { z } from 'zod';
+import { idShape as id } from '../ids';
 import type { ExpressionText } from '../expressions';
 
 export const HEADS = ['every one', 'at least one', 'none'] as const;
 export type Head = (typeof HEADS)[number];
 
-const id = z.string().min(1).max(64);
 const typed = z.string().max(20_000);
 
 export const expressionTextShape: z.ZodType<ExpressionText> = z.strictObject({

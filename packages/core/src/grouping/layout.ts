@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idShape as id } from '../ids';
 import type { FieldId } from '../fields';
 import type { Aggregate } from '../sheet';
 import { AGGREGATES } from '../sheet';
@@ -47,8 +48,6 @@ export const MOST_LEVELS = 6;
 const MOST_TOTALS = 2_000;
 
 export const PLAIN_LAYOUT: Layout = { levels: [], rows: true, grandTotal: true, marks: [] };
-
-const id = z.string().min(1).max(64);
 
 export const layoutShape: z.ZodType<Layout> = z.strictObject({
   levels: z.array(z.strictObject({ field: id, descending: z.boolean(), subtotal: z.boolean() })).max(MOST_LEVELS),

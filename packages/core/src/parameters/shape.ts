@@ -1,8 +1,8 @@
 import { z } from 'zod';
+import { idShape as id } from '../ids';
 import type { Choices, Limits, Parameter } from './parameter';
 import { BLANKS, CHOICES_SORTED, PARAMETER_NAME, PARAMETER_TYPES, STARTS_BY, TAKES } from './parameter';
 
-const id = z.string().min(1).max(64);
 const value = z.string().max(10_000);
 const offered = {
   field: z.string().max(64),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idShape as id } from '../ids';
 import { expressionTextShape } from '../criteria';
 import type { Expression, ExpressionText, OrderBy, Window } from '../expressions';
 import { all, checkExpression, compare, either, fieldsUsed, isNull, wholeLiteral, windowsOf } from '../expressions';
@@ -34,7 +35,6 @@ export type Inspection =
       readonly until: number;
     };
 
-const id = z.string().min(1).max(64);
 const place = z.int().min(1).max(1_000_000_000);
 export const inspectionShape: z.ZodType<Inspection> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('failed'), field: id.optional() }),

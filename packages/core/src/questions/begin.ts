@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idShape as id } from '../ids';
 import { fieldById } from '../fields';
 import { relationArriving } from '../planning';
 import { refuse } from '../problem';
@@ -36,7 +37,6 @@ export interface Answers {
   readonly follow: Followed;
 }
 
-const id = z.string().min(1).max(64);
 const value = z.string().max(10_000);
 const values = z.array(value).max(100_000);
 

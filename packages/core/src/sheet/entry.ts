@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idShape as id } from '../ids';
 import type { FieldId, Role } from '../fields';
 import type { AddsUp, Aggregate } from './aggregates';
 import { ADDS_UP, AGGREGATES } from './aggregates';
@@ -32,8 +33,6 @@ export interface SheetEntry {
 
 export const SHEET_PROPERTIES = ['name', 'label', 'description', 'role', 'addsUp', 'lastBy', 'aggregates', 'format', 'forUseOnly'] as const;
 export type SheetProperty = (typeof SHEET_PROPERTIES)[number];
-
-const id = z.string().min(1).max(64);
 
 export const formatShape: z.ZodType<Format> = z.strictObject({
   pattern: z.string().max(100),

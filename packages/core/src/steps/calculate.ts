@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idShape } from '../ids';
 import { expressionTextShape, mentionsIn } from '../criteria';
 import type { Expression, ExpressionText } from '../expressions';
 import {
@@ -46,7 +47,7 @@ export type CheckedCalculation = readonly CheckedField[];
 type Own = Checked<CalculateStep, CheckedCalculation>;
 
 export const calculatedFieldShape: z.ZodType<CalculatedField> = z.strictObject({
-  id: z.string().min(1).max(64),
+  id: idShape,
   name: z.string().max(200),
   expression: expressionTextShape,
 });

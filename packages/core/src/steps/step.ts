@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idShape } from '../ids';
 import type { Budget } from '../expressions';
 import type { Schema } from '../fields';
 import type { Parameter } from '../parameters';
@@ -20,10 +21,10 @@ export interface StepBase {
 }
 
 export const stepBase = {
-  id: z.string().min(1).max(64),
+  id: idShape,
   name: z.string().max(200),
   off: z.boolean(),
-  inputs: z.array(z.string().min(1).max(64).nullable()).max(50),
+  inputs: z.array(idShape.nullable()).max(50),
 };
 
 /** How many inputs a kind of step takes, and what each of them is to it. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idShape as id } from '../ids';
 import type { Field, FieldType, Role, Schema } from '../fields';
 import { sameType, TYPE_KINDS, typeWord } from '../fields';
 import type { Problem } from '../problem';
@@ -45,7 +46,6 @@ export const typeShape: z.ZodType<FieldType> = z.union([
   }) as z.ZodType<FieldType>,
 ]);
 
-const id = z.string().min(1).max(64);
 const identifier = z.string().min(1).max(256);
 
 const shape: z.ZodType<TableStep> = z.strictObject({

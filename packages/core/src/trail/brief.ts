@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idShape } from '../ids';
 
 export const BRIEF_KINDS = ['rows', 'field', 'figure'] as const;
 
@@ -21,7 +22,7 @@ export interface Brief {
 export const NO_BRIEF: Brief = { request: '', items: [] };
 
 export const briefItemShape: z.ZodType<BriefItem> = z.strictObject({
-  id: z.string().min(1).max(64),
+  id: idShape,
   kind: z.enum(BRIEF_KINDS),
   text: z.string().max(500),
   figure: z.string().max(100),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idShape } from '../ids';
 import type { Layout } from '../grouping';
 import { layoutShape, PLAIN_LAYOUT } from '../grouping';
 import type { FieldId } from '../fields';
@@ -54,11 +55,11 @@ const shape: z.ZodType<Definition> = z.strictObject({
   description: z.string().max(5_000),
   tags: tagsShape,
   steps: z.array(stepShape).max(200),
-  result: z.string().min(1).max(64).nullable(),
+  result: idShape.nullable(),
   parameters: z.array(parameterShape).max(200),
   calendar: calendarShape,
   sheet: z.array(sheetEntryShape).max(5_000),
-  order: z.array(z.string().min(1).max(64)).max(5_000),
+  order: z.array(idShape).max(5_000),
   brief: briefShape,
   proof: layoutShape,
 });

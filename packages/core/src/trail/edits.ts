@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idShape as id } from '../ids';
 import type { FieldId } from '../fields';
 import type { LayoutProperty } from '../grouping';
 import { LAYOUT_PROPERTIES } from '../grouping';
@@ -112,8 +113,7 @@ export type Edit =
   | { readonly kind: 'set wish'; readonly from: BriefItem; readonly to: BriefItem }
   | { readonly kind: 'set proof'; readonly property: LayoutProperty; readonly from?: unknown; readonly to?: unknown };
 
-const id = z.string().min(1).max(64);
-const word = z.string().min(1).max(64);
+const word = id;
 const slot = z.int().min(0).max(49);
 const anything = z.unknown().optional();
 const stepId = id.nullable();

@@ -114,7 +114,7 @@ function isAlive(client: Client): boolean {
 export async function withConnection<T>(settings: PostgresqlSettings, secret: string, use: (client: Client) => Promise<T>): Promise<T> {
   const client = await connect(settings, secret);
   try {
-    return await answering(client, settings, async () => {
+    return await answering(client, async () => {
       await refuseOwnOf(client);
       return use(client);
     });
@@ -124,19 +124,13 @@ export async function withConnection<T>(settings: PostgresqlSettings, secret: st
 }
 
 /** What is asked of a connection, cut when it is not answered in time or nobody waits for it any more. */
-export async function answering<T>(client: Client, { host }: PostgresqlSettings, ask: () => Promise<T>, signal?: AbortSignal): Promise<T> {
+export async function answering<T>(client: Client, ask: () => Promise<T>, signal?: AbortSignal): Promise<T> {
   let timer: NodeJS.Timeout | undefined;
   const stalled = new Promise<never>((_resolve, reject) => {
     timer = setTimeout(() => {
       destroy(client);
       reject(
-        refused(
-          504,
-          'source-silent',
-          `The source at ${host} stopped answering.`,
-          {},
-          `an answer within ${LIMITS.idleTime.value / 1000} seconds`,
-        ),
+        refused(504, 'source-silent', 'The source stopped answering.', {}, `an answer within ${LIMITS.idleTime.value / 1000} seconds`),
       );
     }, LIMITS.idleTime.value);
   });

@@ -20,7 +20,7 @@ export class PostgresqlSettings {
 
 export const loginOf = ({ host, port, database, user }: PostgresqlSettings) => `${user}@${host}:${port}/${database}`;
 
-export const secretGoesTo = ({ host, port, user }: PostgresqlSettings) => `${user}@${host}:${port}`;
+export const secretGoesTo = ({ host, port, database, user, tls }: PostgresqlSettings) => `${user}@${host}:${port}/${database} ${tls}`;
 
 /** Compared by resolved address, port and name. */
 export async function isAt(settings: PostgresqlSettings, address: string): Promise<boolean> {

@@ -2,7 +2,7 @@ import type { Client, QueryArrayResult } from 'pg';
 import type { BoundValue, Statement } from '@cendra/core';
 import { SETTING_PREFIX } from '@cendra/core';
 import { LIMITS } from '../../../limits';
-import { ProblemException, refused } from '../../../problems';
+import { isNoRoom, noRoom, ProblemException, refused } from '../../../problems';
 import type { CopyLimits, CopyOutcome, CopyProgress, SegmentSink, SourceSnapshot } from '../connector';
 import { answering, closeQuietly, destroy, freshConnection, openSpare, withConnection } from './connect';
 import { copyInSegments } from './copy';
@@ -29,7 +29,7 @@ export async function openSnapshot(
     // One way there and back for all of it. To the savepoint goes back what is stopped in the middle; the moment stays.
     const begin = `begin transaction isolation level repeatable read read only; ${taken}`;
     const text = `${begin} select pg_backend_pid(), clock_timestamp(), ${IDENTITY}; savepoint ${SAVEPOINT}`;
-    const asked = await answering(client, settings, () => client.query({ text, rowMode: 'array' }), signal);
+    const asked = await answering(client, () => client.query({ text, rowMode: 'array' }), signal);
     const answers = asked as unknown as readonly QueryArrayResult<[string, string, string]>[];
     const [pid, asOf, identity] = answers.at(-2)?.rows[0] ?? ['0', ''];
     await refuseOwn(identity);
@@ -197,6 +197,7 @@ class PostgresqlSnapshot implements SourceSnapshot {
       return await work();
     } catch (error) {
       if (this.cancelled) throw refused(409, 'run-cancelled', 'The run was stopped.');
+      if (isNoRoom(error)) throw noRoom();
       throw error instanceof ProblemException ? error : statementProblem(error);
     } finally {
       clearInterval(watch);
