@@ -11,18 +11,27 @@ export interface CendraEvent {
   readonly person?: string;
 }
 
+/** An event as it reaches a listener: `text` is what goes out. */
+export type Heard = Pick<CendraEvent, 'kind' | 'body'> & { readonly text: string };
+
+/** In characters. Thirty listeners that do not read hold less than two of the largest rows of a page. */
+const MOST_SAID = 16_000;
+
 @Injectable()
 export class EventsService {
-  private readonly all = new Subject<CendraEvent>();
+  private readonly all = new Subject<CendraEvent & { readonly text: string }>();
 
+  /** What is more than a few facts is only said to be there: whoever wants it asks. Written out once for all who listen. */
   tell(event: CendraEvent): void {
-    this.all.next(event);
+    const text = JSON.stringify(event.body);
+    const small = text.length > MOST_SAID ? JSON.stringify({ id: event.body.id, again: true }) : text;
+    this.all.next({ ...event, text: small });
   }
 
-  for(person: string): Observable<CendraEvent> {
+  for(person: string): Observable<Heard> {
     return this.all.pipe(
       filter((event) => event.person === undefined || event.person === person),
-      map(({ kind, body }) => ({ kind, body })),
+      map(({ kind, body, text }) => ({ kind, body, text })),
     );
   }
 }

@@ -8,7 +8,7 @@ import { notFound, whileAway } from '../problems';
 import { SourcesService } from '../sources';
 import type { Result } from './result.entity';
 import { ResultsService } from './results.service';
-import type { RunDto } from './run.dto';
+import type { RunDto, RunLineDto } from './run.dto';
 import { Run } from './run.entity';
 
 const LISTED = 100;
@@ -87,20 +87,24 @@ export class RunRecordsService {
 
   tell(live: LiveRun): void {
     const { run } = live;
-    this.events.tell({ kind: 'run', person: run.personId, body: { ...this.shownLive(live), slot: run.slot, sources: run.sources } });
+    this.events.tell({
+      kind: 'run',
+      person: run.personId,
+      body: { ...this.shownLive(live), values: {}, slot: run.slot, sources: run.sources },
+    });
   }
 
   /** The person's own runs, newest first, as far as they still hold the sources. */
-  async list(person: Person): Promise<RunDto[]> {
+  async list(person: Person): Promise<RunLineDto[]> {
     const runs = await this.runs.find({
       where: { personId: person.id, inspection: IsNull() },
       order: { createdAt: 'DESC' },
       take: LISTED,
+      select: IN_A_LINE as never,
     });
     const held = await this.sources.held(person, [...new Set(runs.flatMap((each) => each.sources))]);
     const seen = runs.filter((run) => person.role === 'steward' || run.sources.every((id) => held.sources.has(id)));
-    const results = await this.results.byIds(seen.flatMap((each) => each.resultId ?? []));
-    return seen.map((run) => shownRun(run, (run.resultId && results.get(run.resultId)) || null));
+    return seen.map(lineOf);
   }
 
   /** The person's own run, if they hold its sources at this moment. */
@@ -124,8 +128,43 @@ export class RunRecordsService {
   }
 }
 
+/** What a line of the list needs; values, counts and the like can be large. */
+const IN_A_LINE = {
+  id: true,
+  datasetId: true,
+  revision: true,
+  stepId: true,
+  size: true,
+  state: true,
+  sources: true,
+  rowsRead: true,
+  problems: true,
+  createdAt: true,
+  startedAt: true,
+  endedAt: true,
+} as const satisfies Partial<Record<keyof Run, true>>;
+const MOST_TOLD = 500;
+
+function lineOf(run: Pick<Run, keyof typeof IN_A_LINE>): RunLineDto {
+  const told = (run.problems ?? []).map((each) => each.message).join(' ');
+  return {
+    id: run.id,
+    dataset: run.datasetId,
+    revision: run.revision,
+    step: run.stepId,
+    size: run.size,
+    state: run.state,
+    rows: Number(run.rowsRead),
+    told: told.slice(0, MOST_TOLD),
+    createdAt: run.createdAt.toISOString(),
+    ms: tookOf(run),
+  };
+}
+
+const tookOf = ({ startedAt, endedAt }: Pick<Run, 'startedAt' | 'endedAt'>): number | null =>
+  endedAt && startedAt ? endedAt.getTime() - startedAt.getTime() : null;
+
 function shownRun(run: Run, result: Result | null): RunDto {
-  const ended = run.endedAt ?? null;
   return {
     id: run.id,
     dataset: run.datasetId,
@@ -145,7 +184,7 @@ function shownRun(run: Run, result: Result | null): RunDto {
     result: result && shownResult(result),
     firstRows: null,
     createdAt: run.createdAt.toISOString(),
-    ms: ended && run.startedAt ? ended.getTime() - run.startedAt.getTime() : null,
+    ms: tookOf(run),
   };
 }
 

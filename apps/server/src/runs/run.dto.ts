@@ -1,4 +1,4 @@
-import { ApiProperty, ApiPropertyOptional } from '@nestjs/swagger';
+import { ApiProperty, ApiPropertyOptional, PickType } from '@nestjs/swagger';
 import { IsIn, IsObject, IsString, IsUUID, Matches, MaxLength } from 'class-validator';
 import { Type } from 'class-transformer';
 import { LIMITS } from '../limits';
@@ -94,6 +94,13 @@ export class RunDto {
   @ApiProperty({ type: ResultDto, nullable: true }) firstRows!: ResultDto | null;
   @ApiProperty() createdAt!: string;
   @ApiProperty({ type: Number, nullable: true }) ms!: number | null;
+}
+
+/** A run in the list of one's runs. */
+export class RunLineDto extends PickType(RunDto, ['id', 'dataset', 'revision', 'step', 'size', 'state', 'createdAt', 'ms'] as const) {
+  @ApiProperty() rows!: number;
+  /** Why it failed. */
+  @ApiProperty() told!: string;
 }
 
 export const SORT = /^[\w-]+(:(asc|desc))?(,[\w-]+(:(asc|desc))?)*$/;

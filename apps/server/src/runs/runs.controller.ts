@@ -10,7 +10,7 @@ import { FindQueryDto, FoundDto, ProfileDto, ProfileQueryDto } from './find-and-
 import { HeldResult, HeldRun } from './held-result';
 import type { Result } from './result.entity';
 import { ResultsService } from './results.service';
-import { CellDto, CellQueryDto, NewRunDto, PageQueryDto, ResultDto, RunDto } from './run.dto';
+import { CellDto, CellQueryDto, NewRunDto, PageQueryDto, ResultDto, RunDto, RunLineDto } from './run.dto';
 import type { Run } from './run.entity';
 import { RunRecordsService, shownResult } from './run-records.service';
 import { RunsService } from './runs.service';
@@ -34,8 +34,8 @@ export class RunsController {
 
   @Get()
   @NeedsNoSource()
-  @ApiOkResponse({ type: [RunDto] })
-  list(@SignedInPerson() person: Person): Promise<RunDto[]> {
+  @ApiOkResponse({ type: [RunLineDto] })
+  list(@SignedInPerson() person: Person): Promise<RunLineDto[]> {
     return this.records.list(person);
   }
 

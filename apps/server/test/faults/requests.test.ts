@@ -1,8 +1,9 @@
 import { request } from 'node:http';
+import { addParameter } from '@cendra/core';
 import type { DatasetBody, Person, ProblemBody, RunBody } from '../support/cendra';
-import { Cendra, ended, eventually, postgresqlAt } from '../support/cendra';
+import { Cendra, ended, eventually, postgresqlAt, run } from '../support/cendra';
 import { unique, withSuperuser } from '../support/cluster';
-import { datasetOf, demoSource, parameter } from '../support/datasets';
+import { datasetOf, demoSource, edit, parameter } from '../support/datasets';
 import { ownReader, sourceAs } from '../support/own-reader';
 import { closeRelays, relay } from '../support/relay';
 
@@ -151,6 +152,17 @@ test('however many runs are started at once, so many wait as may', async () => {
   expect([accepted.length, new Set(answers.map((each) => each.status))]).toEqual([20, new Set([201, 429])]);
   closeRelays();
   await Promise.all(accepted.map((each) => steward.ask('POST', `/runs/${each.body.id}/cancel`)));
+});
+
+test('the list of runs says what became of them, and not with which values', async () => {
+  const steward = await cendra.signIn('steward');
+  const made = await datasetOf(steward, await demoSource(steward), 'regions');
+  const asked = await edit(steward, made, addParameter(made.definition, parameter({ name: 'names', type: 'text', takes: 'several' })));
+  const names = Array.from({ length: 900 }, () => 'x'.repeat(4_000));
+  const done = await run(steward, asked, 'head', { 'p-names': names });
+  const list = await steward.ask<{ id: string; state: string }[]>('GET', '/runs');
+  expect(list.body.find((each) => each.id === done.id)?.state).toBe('done');
+  expect(list.text.length).toBeLessThan(100_000);
 });
 
 test('who reads from a source is not told where it lies', async () => {

@@ -381,7 +381,7 @@ export type RunsStartApiResponse = /** status 201  */ RunDto;
 export type RunsStartApiArg = {
   newRunDto: NewRunDto;
 };
-export type RunsListApiResponse = /** status 200  */ RunDto[];
+export type RunsListApiResponse = /** status 200  */ RunLineDto[];
 export type RunsListApiArg = void;
 export type RunsOneApiResponse = /** status 200  */ RunDto;
 export type RunsOneApiArg = {
@@ -763,6 +763,18 @@ export type NewRunDto = {
     [key: string]: any;
   };
   slot: string;
+};
+export type RunLineDto = {
+  id: string;
+  dataset: string;
+  revision: number;
+  step: string;
+  size: 'head' | 'full';
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
+  createdAt: string;
+  ms: number | null;
+  rows: number;
+  told: string;
 };
 export type FoundDto = {
   next: number | null;

@@ -1,12 +1,16 @@
 import { useEffect } from 'react';
 import type { RunDto } from '../api';
-import { runHeard } from '../runs/runs-slice';
+import { api } from '../api';
+import { isOpen, runHeard } from '../runs/runs-slice';
 import { datasetHeard } from '../bench/bench-slice';
-import type { Dispatch } from './store';
+import type { Dispatch, State } from './store';
 import { useAppDispatch } from './store';
 
 type Heard =
-  | { readonly kind: 'run'; readonly body: RunDto }
+  /** News that would be large is only said to be there. */
+  | { readonly kind: 'run'; readonly body: RunDto | { readonly id: string; readonly again: true } }
+  /** Some events were missed. */
+  | { readonly kind: 'again' }
   | { readonly kind: 'dataset'; readonly body: { id: string; revision: number; editId: string } };
 
 /**
@@ -22,13 +26,18 @@ export function useEvents(): void {
     const lead = () =>
       new Promise<void>((resolve) => {
         const stream = new EventSource('/api/events');
-        for (const kind of ['run', 'dataset'] as const) {
-          stream.addEventListener(kind, (event: MessageEvent<string>) => {
-            const heard = { kind, body: JSON.parse(event.data) as never } as Heard;
-            take(heard, dispatch);
-            others.postMessage(heard);
-          });
-        }
+        const hear = (heard: Heard) => {
+          take(heard, dispatch);
+          others.postMessage(heard);
+        };
+        let broken = false;
+        stream.addEventListener('error', () => (broken = true));
+        stream.addEventListener('open', () => {
+          if (broken) hear({ kind: 'again' });
+          broken = false;
+        });
+        for (const kind of ['run', 'dataset', 'again'] as const)
+          stream.addEventListener(kind, (event: MessageEvent<string>) => hear({ kind, body: JSON.parse(event.data) as never } as Heard));
         leaving.signal.addEventListener('abort', () => {
           stream.close();
           resolve();
@@ -43,6 +52,29 @@ export function useEvents(): void {
 }
 
 function take(heard: Heard, dispatch: Dispatch): void {
-  if (heard.kind === 'run') dispatch(runHeard(heard.body));
-  else dispatch(datasetHeard(heard.body));
+  if (heard.kind === 'again') void dispatch(lookAgain());
+  else if (heard.kind === 'dataset') dispatch(datasetHeard(heard.body));
+  else if ('again' in heard.body) void dispatch(lookAtRun(heard.body.id));
+  else dispatch(runHeard(heard.body));
 }
+
+/** Asks for a run this tab knows. */
+const lookAtRun =
+  (id: string) =>
+  async (dispatch: Dispatch, state: () => State): Promise<void> => {
+    if (!(id in state().runs)) return;
+    const { data } = await dispatch(api.endpoints.runsOne.initiate({ id }, { forceRefetch: true, subscribe: false }));
+    if (data) dispatch(runHeard(data));
+  };
+
+/** Asks for all that is open here, after events were missed. */
+const lookAgain =
+  () =>
+  async (dispatch: Dispatch, state: () => State): Promise<void> => {
+    const { runs, bench } = state();
+    for (const run of Object.values(runs)) if (isOpen(run)) await dispatch(lookAtRun(run.id));
+    for (const id of Object.keys(bench)) {
+      const { data } = await dispatch(api.endpoints.datasetsOne.initiate({ id }, { forceRefetch: true, subscribe: false }));
+      if (data) dispatch(datasetHeard({ id, revision: data.revision }));
+    }
+  };

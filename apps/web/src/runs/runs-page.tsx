@@ -6,6 +6,7 @@ import { Button } from '../ui/button';
 import { clock, grouped } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
+import type { RunDto, RunLineDto } from '../api';
 import { isOpen } from './runs-slice';
 
 const COLOUR = { waiting: 'text-ink-soft', running: 'text-ember', done: 'text-moss', failed: 'text-rust', cancelled: 'text-amber' };
@@ -20,7 +21,10 @@ export function RunsPage() {
     return (
       <main className="p-4">{runs.error ? <FailureNotice failure={failureOf(runs.error)} /> : <Waiting what="Reading your runs" />}</main>
     );
-  const list = runs.data.map((run) => heard[run.id] ?? run);
+  const list = runs.data.map((run): RunLineDto => {
+    const news = heard[run.id];
+    return news ? { ...run, ...lineOf(news) } : run;
+  });
   return (
     <main className="h-full overflow-auto p-4">
       <h1 className="font-serif text-title">Runs</h1>
@@ -50,7 +54,7 @@ export function RunsPage() {
                 </td>
                 <td className="pr-4">{run.size === 'head' ? 'the first ones' : 'all'}</td>
                 <td className={`pr-4 ${COLOUR[run.state]}`}>{run.state}</td>
-                <td className="pr-4 text-right">{run.result ? grouped(run.result.rows) : ''}</td>
+                <td className="pr-4 text-right">{run.rows > 0 || run.state === 'done' ? grouped(run.rows) : ''}</td>
                 <td className="pr-4 text-right">{run.ms === null ? '' : grouped(run.ms)}</td>
                 <td className="pr-4">{clock(run.createdAt)}</td>
                 <td>
@@ -59,7 +63,7 @@ export function RunsPage() {
                       Stop
                     </Button>
                   ) : (
-                    run.problems.map((problem) => problem.message).join(' ')
+                    run.told
                   )}
                 </td>
               </tr>
@@ -70,3 +74,11 @@ export function RunsPage() {
     </main>
   );
 }
+
+/** What was heard of a run since the list was asked for. */
+const lineOf = ({ state, ms, rowsRead, problems }: RunDto): Pick<RunLineDto, 'state' | 'ms' | 'rows' | 'told'> => ({
+  state,
+  ms,
+  rows: rowsRead,
+  told: problems.map((problem) => problem.message).join(' '),
+});

@@ -37,7 +37,7 @@ function forgetOldest(runs: Record<string, RunDto>): void {
 
 export const { runHeard } = slice.actions;
 export const runsReducer = slice.reducer;
-export const isOpen = (run: RunDto | undefined) => run?.state === 'waiting' || run?.state === 'running';
+export const isOpen = (run: Pick<RunDto, 'state'> | undefined) => run?.state === 'waiting' || run?.state === 'running';
 
 /** A run whose rows are still arriving as it can be looked at already: with the first ones in the place of all. */
 export const withFirstRows = (run: RunDto | undefined): RunDto | undefined =>
