@@ -1,7 +1,7 @@
 /** One limit: its value here, and what the steward reads about it. */
 interface Limit {
   readonly value: number;
-  readonly unit: 'rows' | 'bytes' | 'runs' | 'ms' | 'values' | 'hours' | 'threads';
+  readonly unit: 'rows' | 'bytes' | 'runs' | 'ms' | 'values' | 'hours' | 'threads' | 'characters';
   readonly says: string;
 }
 
@@ -14,6 +14,9 @@ const DEFAULTS = {
   storeBytes: limit(20_000_000_000, 'bytes', 'all stored results together; the oldest go first'),
   resultAge: limit(24, 'hours', 'age at which a stored result is removed'),
   headRows: limit(1_000, 'rows', 'rows of a head run'),
+  headCharacters: limit(10_000, 'characters', 'of one text in a head run; a full run has all of it'),
+  headBytes: limit(64_000_000, 'bytes', 'read from sources for one head run; further rows are cut off'),
+  rowBytes: limit(64_000_000, 'bytes', 'one row as a source sends it; a longer one ends the run'),
   runsPerSource: limit(4, 'runs', 'runs at once on one source; further ones wait'),
   runsPerPerson: limit(3, 'runs', 'runs at once of one person; further ones wait'),
   answersPerSource: limit(6, 'runs', 'questions answered at once by one source; further ones wait'),
@@ -29,6 +32,7 @@ const DEFAULTS = {
   listValues: limit(100_000, 'values', 'values of one parameter'),
   pageRows: limit(500, 'rows', 'rows of one page of a result'),
   cellBytes: limit(1_000, 'bytes', 'text of a cell sent with a page; the rest comes on demand'),
+  pageBytes: limit(8_000_000, 'bytes', 'one page of a result; it then has fewer rows than were asked for, and more are asked for'),
   cellDemandBytes: limit(16_000_000, 'bytes', 'text of one cell sent on demand'),
   engineMemory: limit(4_000_000_000, 'bytes', 'memory of all instances of the combine engine together; a further run waits'),
   instanceMemory: limit(500_000_000, 'bytes', 'memory of one instance of the combine engine: of a run, of pages, of downloads'),

@@ -232,6 +232,7 @@ test('what a source cannot generate exactly runs in the combine engine, with the
       folder,
       binding,
       signal: new AbortController().signal,
+      bytes: 1e12,
       open: () =>
         postgresqlConnector.open(
           { host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', tls: 'off' },
@@ -253,6 +254,7 @@ test('what a source cannot generate exactly runs in the combine engine, with the
       offset: 0,
       limit: 500,
       cellBytes: 1_000,
+      pageBytes: 1_000_000,
     });
     const rows = (JSON.parse(new TextDecoder().decode(page)) as unknown[][]).map((row) => row.slice(1));
     expect(rows).toEqual(await cellsOf(inSource));

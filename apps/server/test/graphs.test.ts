@@ -91,6 +91,7 @@ function sitesOf(open = (source: string): Promise<SourceSnapshot> => postgresqlC
       folder: own,
       binding,
       signal: new AbortController().signal,
+      bytes: 1e12,
       open: (source) => {
         opened.push(source);
         return open(source);

@@ -118,7 +118,10 @@ describe('a source', () => {
     const { body: source, status } = await add();
     expect(status).toBe(201);
     expect((await steward.post<SourceBody>(`/sources/${source.id}/test`)).test).toMatchObject({ ok: true, stale: false });
-    const changed = await steward.ask<SourceBody>('PATCH', `/sources/${source.id}`, { settings: { database: 'postgres' } });
+    const changed = await steward.ask<SourceBody>('PATCH', `/sources/${source.id}`, {
+      ...postgresqlAt({ database: 'postgres' }),
+      kind: undefined,
+    });
     expect(changed.body).toMatchObject({ settings: { ...postgresqlAt().settings, database: 'postgres' }, test: { ok: true, stale: true } });
 
     expect((await analyst.ask('GET', `/sources/${source.id}`)).status).toBe(404);

@@ -3,7 +3,7 @@ import type { DuckDBConnection } from '@duckdb/node-api';
 import { listValue } from '@duckdb/node-api';
 import { markBeside } from '@cendra/core';
 import type { Combined, EngineWork, LandedFile } from './messages';
-import { countMarks, measureScales, rowsOf } from './landing';
+import { countMarks, measure, rowsOf } from './landing';
 import { numberedRows, rowsIn, STORED_AS } from './stored-rows';
 import { literal, markOf, MARKS, quoted } from './stored-text';
 
@@ -30,8 +30,8 @@ export async function combine(connection: DuckDBConnection, task: EngineWork & {
   const to = `to ${literal(task.out)} (${STORED_AS})`;
   const rows = await written(connection, cut, to, bound(task.values));
   const misfits = task.marked.length > 0 ? await countMarks(connection, task.out, task.marked) : {};
-  const measuredScales = await measureScales(connection, task.out, task.fields);
-  return { rows, bytes: statSync(task.out).size, marked: task.marked.length > 0, misfits, measuredScales };
+  const measured = await measure(connection, task.out, task.fields);
+  return { rows, bytes: statSync(task.out).size, marked: task.marked.length > 0, misfits, measured };
 }
 
 async function written(connection: DuckDBConnection, select: string, to: string, values: ReturnType<typeof bound>): Promise<number> {

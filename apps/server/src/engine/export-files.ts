@@ -1,7 +1,7 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
-import { uniqueNames } from '@cendra/core';
+import { isLong, uniqueNames } from '@cendra/core';
 import type { EngineWork, WrittenColumn, Written } from './messages';
-import { isLong, source } from './result-pages';
+import { source } from './result-pages';
 import { literal, markOf, quoted, ROW, storedText } from './stored-text';
 import { writeXlsx } from './xlsx';
 

@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
 import type { DuckDBConnection } from '@duckdb/node-api';
-import { duckdbTypeName } from '@cendra/core';
+import { duckdbTypeName, isLength } from '@cendra/core';
 import type { EngineWork, Landed, StoredColumn } from './messages';
 import { STORED_AS } from './stored-rows';
 import { literal, markOf, MARKS, quoted } from './stored-text';
@@ -19,8 +19,8 @@ export async function land(connection: DuckDBConnection, task: Land): Promise<La
     throw new Error('rows were lost between the source and the store');
   const ids = task.columns.map((each) => each.id);
   const misfits = fits ? {} : await countMarks(connection, task.out, ids);
-  const measuredScales = await measureScales(connection, task.out, task.columns);
-  return { bytes: statSync(task.out).size, marked: !fits, misfits, measuredScales };
+  const measured = await measure(connection, task.out, task.columns);
+  return { bytes: statSync(task.out).size, marked: !fits, misfits, measured };
 }
 
 async function tryPlain(connection: DuckDBConnection, task: Land): Promise<boolean> {
@@ -110,15 +110,20 @@ export async function countMarks(connection: DuckDBConnection, file: string, ids
   return Object.fromEntries(pairs.filter(([, count]) => count > 0));
 }
 
-/** Numbers without a fixed scale stay their own text; the most decimals met is noted, to sort by. */
-export async function measureScales(
+/**
+ * Numbers without a fixed scale stay their own text: the most decimals met is noted, to sort by. Of lengths, the largest:
+ * whether some text was cut.
+ */
+export async function measure(
   connection: DuckDBConnection,
   file: string,
   columns: readonly StoredColumn[],
 ): Promise<Record<string, number>> {
-  const open = columns.filter(({ type }) => type.kind === 'decimal' && type.open);
+  const open = columns.filter(({ id, type }) => (type.kind === 'decimal' && type.open) || isLength(id));
   if (open.length === 0) return {};
-  const scales = open.map(({ id }) => `coalesce(max(length(split_part(${quoted(id)}, '.', 2))), 0)::varchar`);
+  const scales = open.map(({ id }) =>
+    isLength(id) ? `coalesce(max(${quoted(id)}), 0)::varchar` : `coalesce(max(length(split_part(${quoted(id)}, '.', 2))), 0)::varchar`,
+  );
   const [row = []] = await rowsOf(connection, `select ${scales.join(', ')} from read_parquet(${literal(file)})`);
   return Object.fromEntries(open.map(({ id }, index) => [id, Number(row[index] ?? 0)]));
 }

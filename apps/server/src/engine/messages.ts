@@ -1,13 +1,15 @@
 import type { FieldType } from '@cendra/core';
 
 /** Both sides say this; a child of another build is not used. */
-export const ENGINE_VERSION = 4;
+export const ENGINE_VERSION = 5;
 
 /** A column as it lies in a stored result: named by field id. */
 export interface StoredColumn {
   readonly id: string;
   readonly type: FieldType;
   readonly measuredScale?: number;
+  /** Of some texts only the beginning is there, with their length in a column beside. */
+  readonly shortened?: boolean;
 }
 
 export interface SortBy {
@@ -23,6 +25,12 @@ export interface LandedFile {
   readonly numbered?: string;
   /** Fields whose marks are read beside them, as `field mark`. */
   readonly marked?: readonly string[];
+}
+
+/** A text as far as it is given, and how many characters it has. */
+export interface CellText {
+  readonly text: string | null;
+  readonly length: number;
 }
 
 /** What a stored result is written to for taking away. */
@@ -105,6 +113,7 @@ export type EngineWork =
       readonly offset: number;
       readonly limit: number;
       readonly cellBytes: number;
+      readonly pageBytes: number;
     }
   | { readonly work: 'cell'; readonly file: string; readonly column: StoredColumn; readonly row: string; readonly most: number }
   | {
@@ -166,7 +175,7 @@ export interface Landed {
   readonly marked: boolean;
   readonly bytes: number;
   readonly misfits: Readonly<Record<string, number>>;
-  readonly measuredScales: Readonly<Record<string, number>>;
+  readonly measured: Readonly<Record<string, number>>;
 }
 
 export interface Combined extends Landed {
@@ -182,7 +191,7 @@ export interface EngineAnswers {
   close: null;
   sort: null;
   page: Uint8Array;
-  cell: string | null;
+  cell: CellText;
   find: Found;
   profile: Profile;
   extent: Extent;

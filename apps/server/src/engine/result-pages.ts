@@ -1,5 +1,6 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
-import type { EngineWork, StoredColumn } from './messages';
+import { isLong, lengthOf } from '@cendra/core';
+import type { CellText, EngineWork, StoredColumn } from './messages';
 import { rowsOf } from './landing';
 import { numberedRows, rowsIn, STORED_AS } from './stored-rows';
 import { literal, MARKS, quoted, ROW, sortKey, storedText } from './stored-text';
@@ -9,30 +10,47 @@ export function source(file: string, sorted: boolean): string {
   return sorted ? rowsIn(file) : numberedRows(file, ROW);
 }
 
-export const isLong = ({ type }: StoredColumn) => type.kind === 'text' || type.kind === 'json';
+/** A page of many long cells shows less of each. */
+const LEAST_OF_CELL = 64;
 
 /**
- * One page as JSON bytes: `[[row number, cell, …], …]`. A cell is its text, null, `{t, n}` for a text that
+ * One page as JSON bytes, as many rows of it as go into the bytes it may have, one at least: `[[row number, cell, …], …]`. A cell is its text, null, `{t, n}` for a text that
  * was cut (n characters in all), or `{m}` for a value that fits no type.
  */
 export async function page(connection: DuckDBConnection, task: EngineWork & { work: 'page' }): Promise<Uint8Array> {
   const { marked, offset, limit } = task;
+  const shown = Math.max(LEAST_OF_CELL, Math.min(task.cellBytes, Math.floor(task.pageBytes / (limit * Math.max(1, task.columns.length)))));
   const until = offset + limit;
   // A sorted view keeps the numbers rows had, so there its places are counted.
   const from = task.sorted ? `${rowsIn(task.file)} limit ${limit} offset ${offset}` : numberedRows(task.file, ROW, { from: offset, until });
   const cells = task.columns.flatMap((column) => {
     const sql = storedText(column);
     return isLong(column)
-      ? [
-          `left(${sql}, ${task.cellBytes})`,
-          `case when length(${quoted(column.id)}) > ${task.cellBytes} then length(${quoted(column.id)})::varchar end`,
-        ]
+      ? [beginning(sql, lengthIn(column), shown), `case when ${lengthIn(column)} > ${shown} then ${lengthIn(column)}::varchar end`]
       : [sql];
   });
   const list = [`${ROW}::varchar`, ...cells, marked ? MARKS : 'null'];
   const rows = await rowsOf(connection, `select ${list.join(', ')} from ${from}`);
-  return new TextEncoder().encode(JSON.stringify(rows.map((row) => encodeRow(row, task.columns))));
+  return encoded(rows, task);
 }
+
+function encoded(rows: readonly (readonly (string | null)[])[], { columns, pageBytes }: EngineWork & { work: 'page' }): Uint8Array {
+  const written: string[] = [];
+  let bytes = 2;
+  for (const row of rows) {
+    const text = JSON.stringify(encodeRow(row, columns));
+    bytes += Buffer.byteLength(text) + 1;
+    if (bytes > pageBytes && written.length > 0) break;
+    written.push(text);
+  }
+  return new TextEncoder().encode(`[${written.join(',')}]`);
+}
+
+/** No character is cut off its accents, nor in two. Only the beginning of a long text is looked at for that. */
+const beginning = (text: string, length: string, shown: number) =>
+  `case when ${length} > ${shown} then left_grapheme(left(${text}, ${4 * shown}), ${shown}) else ${text} end`;
+
+const lengthIn = ({ id, shortened }: StoredColumn) => (shortened === true ? quoted(lengthOf(id).id) : `length(${quoted(id)})`);
 
 type Cell = string | null | { readonly t: string; readonly n: number } | { readonly m: string };
 
@@ -50,12 +68,14 @@ function encodeRow(row: readonly (string | null)[], columns: readonly StoredColu
   return [row[0] ?? '0', ...cells];
 }
 
-/** The whole text of one cell, up to `most` characters. */
-export async function cell(connection: DuckDBConnection, task: EngineWork & { work: 'cell' }): Promise<string | null> {
+/** The text of one cell, up to `most` characters, and how many it has. */
+export async function cell(connection: DuckDBConnection, task: EngineWork & { work: 'cell' }): Promise<CellText> {
   const at = Number(task.row);
   const from = numberedRows(task.file, ROW, { from: at, until: at + 1 });
-  const [row] = await rowsOf(connection, `select left(${storedText(task.column)}, ${task.most}) from ${from}`);
-  return row?.[0] ?? null;
+  const text = storedText(task.column);
+  const length = isLong(task.column) ? lengthIn(task.column) : `length(${text})`;
+  const [row] = await rowsOf(connection, `select left(${text}, ${task.most}), ${length}::varchar from ${from}`);
+  return { text: row?.[0] ?? null, length: Number(row?.[1] ?? 0) };
 }
 
 /** A view of the result in another order, made once; nulls last, equal rows in their own order. */

@@ -1,4 +1,3 @@
-import type { WriteStream } from 'node:fs';
 import { createWriteStream } from 'node:fs';
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { CellValue, Worksheet } from 'exceljs';

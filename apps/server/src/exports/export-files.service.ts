@@ -1,6 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { About, FileFormat, WrittenColumn } from '../engine';
 import { Engine, ResultStore } from '../engine';
+import { LIMITS } from '../limits';
 import { EXPORTS_ENGINE } from '../runs/engines';
 import type { Result } from '../runs/result.entity';
 import { isMarked } from '../runs/results.service';
@@ -29,12 +30,15 @@ export class ExportFilesService {
   }
 }
 
-function aboutOf({ rows, complete, cut, asOf, misfits }: Result, title: string): About {
+function aboutOf({ rows, complete, cut, asOf, misfits, columns }: Result, title: string): About {
   const unfit = Object.values(misfits).reduce((sum, each) => sum + each, 0);
   return [
     ['What it is', title],
     ['Rows', complete ? `${rows}, complete` : cut === null ? `the first ${rows}` : `cut off after ${rows}: a limit was reached`],
     ['As of', asOf.toISOString()],
+    ...(columns.some((each) => each.shortened === true)
+      ? [['Long texts', `only their first ${LIMITS.headCharacters.value} characters are here`] as const]
+      : []),
     ...(unfit > 0 ? [['Values that fit no type', `${unfit}, written as the source has them`] as const] : []),
   ];
 }

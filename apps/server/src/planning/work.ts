@@ -1,10 +1,12 @@
 import type {
   Binding,
   ClauseCounts,
+  Column,
   Inspection,
   Plan,
   Question,
   QuestionContext,
+  Relation,
   Site,
   StepCount,
   TrailOutline,
@@ -26,6 +28,7 @@ import {
   planRows,
   refuse,
   relationAfter,
+  shortened,
 } from '@cendra/core';
 import { connectorOf } from '../sources/connectors/registry';
 import type { Subject } from './subject';
@@ -59,6 +62,14 @@ export interface RowsWanted extends Given {
   /** What is looked at instead of the step's rows. */
   readonly inspection: Inspection | undefined;
   readonly most: number | undefined;
+  /** So much of each text, and how long it is beside it; left out, all of it. */
+  readonly characters: number | undefined;
+}
+
+export interface RowsPlan {
+  readonly plan: Plan;
+  /** What the rows have; of a text that is shortened the plan has the beginning and the length in their stead. */
+  readonly columns: readonly Column[];
 }
 
 export interface Answerable extends Given {
@@ -84,15 +95,15 @@ export const WORK = {
     return true;
   }),
 
-  rows: atOnce(({ subject, binding, kinds, step, inspection, most }: RowsWanted): Plan => {
+  rows: atOnce(({ subject, binding, kinds, step, inspection, most, characters }: RowsWanted): RowsPlan => {
     const trail = trailOf(subject);
     if (inspection) {
       const { relation, columns, limit } = inspectedRows(trail, step, inspection, binding);
-      return planRows(relation, columns, limit ?? most, dialectsOf(kinds));
+      return rowsPlan(relation, columns, limit ?? most, characters, kinds);
     }
     const columns = outputColumns(trail, step);
     if (columns.length === 0) refuse('nothing-taken', 'No field is chosen yet.', { step }, 'at least one field taken in the table step');
-    return planRows(relationAfter(trail, step, binding), columns, most, dialectsOf(kinds));
+    return rowsPlan(relationAfter(trail, step, binding), columns, most, characters, kinds);
   }),
 
   *counts({ subject, binding, kinds, step }: Given & { readonly step: string }): Planning<Counted> {
@@ -126,6 +137,17 @@ export const WORK = {
 export type WorkName = keyof typeof WORK;
 export type WorkGiven<W extends WorkName> = Parameters<(typeof WORK)[W]>[0];
 export type WorkAnswer<W extends WorkName> = ReturnType<(typeof WORK)[W]> extends Planning<infer A> ? A : never;
+
+function rowsPlan(
+  relation: Relation,
+  columns: readonly Column[],
+  most: number | undefined,
+  characters: number | undefined,
+  kinds: Given['kinds'],
+): RowsPlan {
+  const cut = characters === undefined ? { relation, columns } : shortened(relation, columns, characters);
+  return { plan: planRows(cut.relation, cut.columns, most, dialectsOf(kinds)), columns };
+}
 
 /** A question's rows as plans. */
 function* planned<A>(question: Generator<WantedRows, A, readonly WireRow[]>, kinds: Given['kinds']): Planning<A> {

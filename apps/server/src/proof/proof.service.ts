@@ -83,6 +83,7 @@ export class ProofService {
       offset,
       limit,
       cellBytes: LIMITS.cellBytes.value,
+      pageBytes: LIMITS.pageBytes.value,
     });
   }
 

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Engine, ResultStore } from '../engine';
+import { LIMITS } from '../limits';
 import type { Answerable, Planner } from '../planning';
 import type { RunSitesOf } from './run-sites';
 import { RunSites } from './run-sites';
@@ -10,13 +11,16 @@ import { RunSites } from './run-sites';
  */
 export async function answer(
   given: Answerable,
-  of: Omit<RunSitesOf, 'run' | 'folder' | 'onProgress'>,
+  of: Omit<RunSitesOf, 'run' | 'folder' | 'bytes' | 'onProgress'>,
   planner: Planner,
   engine: Engine,
   store: ResultStore,
 ): Promise<object> {
   const run = randomUUID();
-  const sites = new RunSites({ ...of, run, folder: await store.openRun(run), onProgress: () => undefined }, engine);
+  const sites = new RunSites(
+    { ...of, run, folder: await store.openRun(run), bytes: LIMITS.resultBytes.value, onProgress: () => undefined },
+    engine,
+  );
   const cancel = () => sites.cancel();
   of.signal.addEventListener('abort', cancel, { once: true });
   try {

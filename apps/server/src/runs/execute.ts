@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import type { ClauseCounts, Inspection, StepCount } from '@cendra/core';
+import type { ClauseCounts, Column, Inspection, StepCount } from '@cendra/core';
+import { lengthOf } from '@cendra/core';
 import type { Engine, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
 import type { Given, Planner } from '../planning';
@@ -9,7 +10,7 @@ import type { FirstExtracted, RunSitesOf, StageRecord } from './run-sites';
 import { RunSites } from './run-sites';
 
 /** Everything one execution needs, gathered before anything runs. */
-export interface Execution extends Omit<RunSitesOf, 'folder'> {
+export interface Execution extends Omit<RunSitesOf, 'folder' | 'bytes'> {
   readonly given: Given;
   readonly step: string;
   readonly size: RunSize;
@@ -43,7 +44,8 @@ export interface StoredRows {
 export async function execute(execution: Execution, planner: Planner, engine: Engine, store: ResultStore): Promise<void> {
   const { run, signal } = execution;
   const folder = await store.openRun(run);
-  const sites = new RunSites({ ...execution, folder }, engine);
+  const bytes = (execution.size === 'head' ? LIMITS.headBytes : LIMITS.resultBytes).value;
+  const sites = new RunSites({ ...execution, folder, bytes }, engine);
   void sites.open();
   const cancel = () => sites.cancel();
   signal.addEventListener('abort', cancel, { once: true });
@@ -62,31 +64,45 @@ export async function execute(execution: Execution, planner: Planner, engine: En
 async function stored(sites: RunSites, execution: Execution, planner: Planner, store: ResultStore): Promise<StoredRows> {
   const { given, step, size, inspection, signal } = execution;
   const most = size === 'head' ? LIMITS.headRows.value : undefined;
-  const plan = await planner.do('rows', { ...given, step, inspection, most }, signal);
+  const characters = size === 'head' ? LIMITS.headCharacters.value : undefined;
+  const { plan, columns } = await planner.do('rows', { ...given, step, inspection, most, characters }, signal);
   const onFirst = async (first: FirstExtracted) => {
     const result = randomUUID();
     await store.keepPart(result, first.file);
-    execution.onFirstRows({ ...described(result, first), complete: false, cut: undefined, moments: await sites.moments(), stages: [] });
+    execution.onFirstRows({
+      ...described(result, first, columns),
+      complete: false,
+      cut: undefined,
+      moments: await sites.moments(),
+      stages: [],
+    });
   };
   const made = await sites.rows(plan, size === 'full' && !inspection ? onFirst : undefined);
   const { parts, rows, cut, stages } = made;
   const result = randomUUID();
   await store.keep(result, parts);
-  const complete = cut === undefined && (size === 'full' || rows < LIMITS.headRows.value);
-  return { ...described(result, made), complete, cut, moments: await sites.moments(), stages };
+  const shown = described(result, made, columns);
+  const whole = shown.columns.every((each) => each.shortened !== true);
+  const complete = cut === undefined && whole && (size === 'full' || rows < LIMITS.headRows.value);
+  return { ...shown, complete, cut, moments: await sites.moments(), stages };
 }
 
 type Described = Pick<StoredRows, 'result' | 'columns' | 'rows' | 'misfits' | 'bytes'>;
 
 function described(
   result: string,
-  { rows, misfits, measuredScales, bytes, statement }: Omit<FirstExtracted, 'file' | 'marked'>,
+  { rows, misfits, measured, bytes }: Pick<FirstExtracted, 'rows' | 'misfits' | 'measured' | 'bytes'>,
+  columns: readonly Column[],
 ): Described {
-  const columns = statement.columns.map(({ id, name, type }) => ({
-    id,
-    name,
-    type,
-    ...(measuredScales[id] === undefined ? {} : { measuredScale: measuredScales[id] }),
-  }));
-  return { result, columns, rows: String(rows), misfits, bytes };
+  const told = columns.map(({ id, name, type }): ResultColumn => {
+    const longest = measured[lengthOf(id).id] ?? 0;
+    return {
+      id,
+      name,
+      type,
+      ...(measured[id] === undefined ? {} : { measuredScale: measured[id] }),
+      ...(longest > LIMITS.headCharacters.value ? { shortened: true } : {}),
+    };
+  });
+  return { result, columns: told, rows: String(rows), misfits, bytes };
 }

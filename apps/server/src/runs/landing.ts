@@ -16,7 +16,7 @@ export interface FirstPart extends Landed {
  */
 export class Landing implements SegmentSink {
   private segments = 0;
-  private readonly told = { bytes: 0, marked: false, misfits: {} as Record<string, number>, measuredScales: {} as Record<string, number> };
+  private readonly told = { bytes: 0, marked: false, misfits: {} as Record<string, number>, measured: {} as Record<string, number> };
 
   constructor(
     private readonly parts: string,
@@ -46,7 +46,6 @@ export class Landing implements SegmentSink {
     told.bytes += landed.bytes;
     told.marked ||= landed.marked;
     for (const [id, count] of Object.entries(landed.misfits)) told.misfits[id] = (told.misfits[id] ?? 0) + count;
-    for (const [id, scale] of Object.entries(landed.measuredScales))
-      told.measuredScales[id] = Math.max(told.measuredScales[id] ?? 0, scale);
+    for (const [id, scale] of Object.entries(landed.measured)) told.measured[id] = Math.max(told.measured[id] ?? 0, scale);
   }
 }

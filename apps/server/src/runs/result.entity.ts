@@ -7,6 +7,8 @@ export interface ResultColumn {
   readonly type: FieldType;
   /** For a number without a fixed scale, kept as its own text: the most decimals met, to sort by. */
   readonly measuredScale?: number;
+  /** Of some texts only the beginning is there; how long they are stands in a column beside. */
+  readonly shortened?: boolean;
 }
 
 /** What a result was made from: who reads it must hold all of it at that moment. */

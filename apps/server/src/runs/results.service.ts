@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, LessThan, Repository } from 'typeorm';
-import type { Found, Profile, SortBy } from '../engine';
+import type { CellText, Found, Profile, SortBy } from '../engine';
 import { Engine, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -112,12 +112,14 @@ export class ResultsService {
       offset,
       limit,
       cellBytes: LIMITS.cellBytes.value,
+      pageBytes: LIMITS.pageBytes.value,
     });
     this.firstPages.read(result.id);
     return page;
   }
 
-  cell(result: Result, row: string, field: string): Promise<string | null> {
+  /** A text as far as it is here and goes out at once, and how long it is. */
+  cell(result: Result, row: string, field: string): Promise<CellText> {
     const column = result.columns.find((each) => each.id === field);
     if (!column) throw refused(400, 'field-unknown', 'The result has no such field.');
     return this.engine.do({ work: 'cell', file: this.store.rows(result.id), column, row, most: LIMITS.cellDemandBytes.value });

@@ -1,7 +1,19 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Binding, Dialect, FieldId, Keys, Plan, Relation, Site, Stage, Statement } from '@cendra/core';
-import { columnsOf, compile, duckdb, forTransfer, isNull, nodesOfRelation, not, readValue, valueOf, withMarks } from '@cendra/core';
+import type { Binding, Column, Dialect, FieldId, Keys, Plan, Relation, Site, Stage, Statement } from '@cendra/core';
+import {
+  columnsOf,
+  compile,
+  duckdb,
+  fieldOfBeginning,
+  forTransfer,
+  isNull,
+  nodesOfRelation,
+  not,
+  readValue,
+  valueOf,
+  withMarks,
+} from '@cendra/core';
 import type { Engine, EngineWork, Landed } from '../engine';
 import { partName } from '../engine';
 import { LIMITS } from '../limits';
@@ -15,6 +27,8 @@ export interface RunSitesOf {
   readonly folder: string;
   readonly binding: Binding;
   readonly signal: AbortSignal;
+  /** So many are read from each source for one stage at most. */
+  readonly bytes: number;
   open(source: string): Promise<SourceSnapshot>;
   dialect(source: string): Dialect;
   onProgress(progress: CopyProgress): void;
@@ -27,7 +41,7 @@ export interface Extracted {
   readonly rows: number;
   readonly cut: 'rows' | 'bytes' | undefined;
   readonly misfits: Readonly<Record<string, number>>;
-  readonly measuredScales: Readonly<Record<string, number>>;
+  readonly measured: Readonly<Record<string, number>>;
   readonly statement: Statement;
 }
 
@@ -173,7 +187,7 @@ export class RunSites {
   private async combine(stage: Stage, landed: readonly Handled[], most: number, lists: Binding['bound']): Promise<Extracted> {
     const { relation, fields: marked } = withMarks(stage.relation, new Map(landed.map((each) => [each.handle, each.marked])));
     const statement = compile(relation, duckdb, this.bindingWith(lists));
-    const fields = columnsOf(stage.relation).map(({ id, type }) => ({ id, type }));
+    const fields = columnsOf(stage.relation).map(storedAs);
     const parts = await this.folder('combined');
     const out = join(parts, partName(0, false));
     await this.open();
@@ -184,7 +198,7 @@ export class RunSites {
         landed,
         text: statement.text,
         values: textsOf(statement),
-        columns: statement.columns.map(({ id }) => id),
+        columns: statement.columns.map((each) => storedAs(each).id),
         fields,
         marked,
         most,
@@ -233,7 +247,7 @@ export class RunSites {
     // One column alone: a row that is null would be an empty line, which readers of CSV skip.
     const sent = filler ? { ...statement, text: `select q.*, 1 from (${statement.text}) q` } : statement;
     const parts = await this.folder('rows');
-    const columns = statement.columns.map(({ id, type }) => ({ id, type }));
+    const columns = statement.columns.map(storedAs);
     const landing = new Landing(
       parts,
       (from, rows, out) => this.land({ from, rows, out, columns }),
@@ -241,7 +255,7 @@ export class RunSites {
       this.of.folder,
       onFirst && ((first) => onFirst({ ...first, statement })),
     );
-    const limits = { rows: LIMITS.resultRows.value, bytes: LIMITS.resultBytes.value };
+    const limits = { rows: LIMITS.resultRows.value, bytes: this.of.bytes };
     const copied = await snapshot.copyTo(landing, sent, limits, (progress) => this.of.onProgress(progress));
     const { rows, bytes, cut } = copied;
     this.record({ result: stage.result, source, rows, bytes, ...(keys === undefined ? {} : { keys }) });
@@ -320,6 +334,9 @@ function keyOf(plan: Plan, stage: Stage, lists: Binding['bound']): string {
     return this !== nodes && numbers.has(value) ? `node ${numbers.get(value)}` : value;
   });
 }
+
+/** The beginning of a text is stored as its field. */
+const storedAs = ({ id, type }: Column) => ({ id: fieldOfBeginning(id), type });
 
 const textsOf = (statement: Statement) => statement.values.map(({ value }) => value);
 

@@ -119,4 +119,6 @@ export class CellQueryDto {
 
 export class CellDto {
   @ApiProperty({ type: String, nullable: true }) text!: string | null;
+  /** Characters of the whole text. */
+  @ApiProperty() length!: number;
 }

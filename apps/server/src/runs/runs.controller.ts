@@ -91,7 +91,7 @@ export class ResultsController {
   @Get(':id/cell')
   @ApiOkResponse({ type: CellDto })
   async cell(@Held(HeldResult) result: Result, @Query() query: CellQueryDto): Promise<CellDto> {
-    return { text: await this.results.cell(result, query.row, query.field) };
+    return this.results.cell(result, query.row, query.field);
   }
 }
 

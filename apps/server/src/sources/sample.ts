@@ -1,28 +1,14 @@
 import type { Relation } from '@cendra/core';
-import { call, cast, columnsOf, text, valueOf, wholeLiteral } from '@cendra/core';
+import { columnsOf, isLength, shortened } from '@cendra/core';
 
 /** Characters of a text that are shown in a sample. */
 const SHOWN = 300;
 
 /** Some rows of a table, of its texts no more than is shown: however long they are, the source does not send the rest. */
 export function sampled(table: Relation, rows: number): Relation {
-  const columns = columnsOf(table);
-  const shortened = new Map(
-    columns
-      .filter(({ type }) => type.kind === 'text' || type.kind === 'json')
-      .map((column) => [column.id, { id: `${column.id} shortened`, name: column.name, type: text, of: column }]),
-  );
-  const made: Relation = {
-    node: 'calculate',
-    input: { node: 'limit', input: table, count: rows },
-    kept: columns.flatMap(({ id }) => (shortened.has(id) ? [] : [id])),
-    fields: [...shortened.values()].map(({ of, ...column }) => ({
-      ...column,
-      expression: call('substring', text, cast(valueOf(of), text), wholeLiteral(1), wholeLiteral(SHOWN + 1)),
-    })),
-  };
-  const asTable = columns.map(({ id, name, type }) => shortened.get(id) ?? { id, name, type });
-  return { node: 'choose', input: made, columns: asTable.map(({ id, name, type }) => ({ id, name, type })) };
+  const first: Relation = { node: 'limit', input: table, count: rows };
+  const { relation, columns } = shortened(first, columnsOf(table), SHOWN + 1);
+  return { node: 'choose', input: relation, columns: columns.filter(({ id }) => !isLength(id)) };
 }
 
 const characters = new Intl.Segmenter();

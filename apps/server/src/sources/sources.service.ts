@@ -9,9 +9,9 @@ import { RightsClock } from '../people';
 import { checkedAs, notFound, refused } from '../problems';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
-import { IDENTITY, neverConnectTo, ownDatabase } from './connectors/postgresql/own-server';
+import { ownDatabase } from './connectors/own-database';
 import type { Connector, DescribedTable, SourceSnapshot, TestAnswer } from './connectors/connector';
-import { connectorOf } from './connectors/registry';
+import { connectorOf, guardOwnDatabase } from './connectors/registry';
 import { toldToAll } from './told-to-all';
 import { seal, unseal } from './secret-box';
 import { SourceGrant } from './source-grant.entity';
@@ -42,7 +42,7 @@ export class SourcesService {
     @Inject(SETTINGS) private readonly settings: Settings,
     private readonly clock: RightsClock,
   ) {
-    neverConnectTo(() => this.ownIdentity());
+    guardOwnDatabase((text) => this.askOwn(text));
   }
 
   /** Sources the person may use; a steward sees all. */
@@ -261,9 +261,9 @@ export class SourcesService {
       throw refused(409, 'name-taken', `There is a source named ${name} already.`, { pointer: '/name' }, 'another name');
   }
 
-  private async ownIdentity(): Promise<string | undefined> {
-    const [row] = await this.sources.query<{ identity: string }[]>(`select ${IDENTITY} as identity`);
-    return row?.identity;
+  private async askOwn(text: string): Promise<string | undefined> {
+    const [row] = await this.sources.query<Record<string, string>[]>(text);
+    return Object.values(row ?? {})[0];
   }
 
   /** Cendra's own database is no source. This is told early, by what was typed; what counts is what every connection finds. */

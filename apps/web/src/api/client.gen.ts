@@ -803,6 +803,7 @@ export type ProfileDto = {
 };
 export type CellDto = {
   text: string | null;
+  length: number;
 };
 export type QuestionDto = {
   dataset: string;

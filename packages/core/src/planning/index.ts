@@ -5,3 +5,4 @@ export * from './marks';
 export * from './plan';
 export * from './push';
 export * from './relations';
+export * from './shortened';

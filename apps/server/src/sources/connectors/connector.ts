@@ -100,6 +100,11 @@ export interface Connector<Settings extends object = object> {
   secretGoesTo(settings: Settings): string;
   /** Whether this is the database at an address, such as Cendra's own, which is no source. */
   isAt(settings: Settings, address: string): Promise<boolean>;
+  /**
+   * How Cendra's own database is asked for one text. Whatever it is called by, and whatever was typed: no connection to it
+   * is used from then on. Kinds that cannot reach it need not have this.
+   */
+  guardOwn?(ask: (text: string) => Promise<string | undefined>): void;
   test(settings: Settings, secret: string): Promise<TestAnswer>;
   tables(settings: Settings, secret: string): Promise<readonly CatalogueTable[]>;
   /** Undefined when there is no such table or it may not be read. */

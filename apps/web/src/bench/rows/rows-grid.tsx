@@ -107,7 +107,7 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
     [columns, widths, lefts, frozen, from, until, lead, width],
   );
   const sort = sortText(view.sort);
-  const read = useReadPage(result.id, sort);
+  const read = useReadPage(result.id, Number(result.rows), sort);
   const pages = usePages(read, first + skipped, items.length, total);
   const stored = useMemo(() => new Map(result.columns.map((each, index) => [each.id, index + 1])), [result.columns]);
   const places = useMemo(() => shown.map((id) => stored.get(id) ?? 0), [shown, stored]);
@@ -287,16 +287,24 @@ function useLatest<A extends readonly unknown[]>(newest: (...given: A) => void):
 }
 
 /** Reads pages without listening to their requests: only the rows that arrive make the grid render. */
-function useReadPage(result: string, sort: string | undefined) {
+function useReadPage(result: string, total: number, sort: string | undefined) {
   const dispatch = useAppDispatch();
   return useCallback(
     async (page: number): Promise<Page | undefined> => {
-      const asked = { id: result, offset: page * PAGE, limit: PAGE };
       const { resultsRows } = api.endpoints;
-      const answer = await dispatch(resultsRows.initiate(sort === undefined ? asked : { ...asked, sort }, { subscribe: false }));
-      return answer.data as unknown as Page | undefined;
+      const rows: Page[number][] = [];
+      // A page of very long cells comes in several pieces.
+      for (let more = true; more;) {
+        const asked = { id: result, offset: page * PAGE + rows.length, limit: PAGE - rows.length };
+        const answer = await dispatch(resultsRows.initiate(sort === undefined ? asked : { ...asked, sort }, { subscribe: false }));
+        const piece = answer.data as unknown as Page | undefined;
+        if (!piece) return undefined;
+        rows.push(...piece);
+        more = piece.length > 0 && rows.length < Math.min(PAGE, total - page * PAGE);
+      }
+      return rows;
     },
-    [result, sort, dispatch],
+    [result, total, sort, dispatch],
   );
 }
 

@@ -3,6 +3,7 @@ import { api } from '../../api';
 import { failureOf } from '../../api/problem';
 import { Button } from '../../ui/button';
 import { FailureNotice } from '../../ui/notice';
+import { grouped } from '../../ui/format';
 import { Waiting } from '../../ui/waiting';
 
 interface WholeCellProps {
@@ -29,12 +30,17 @@ export function WholeCell({ result, row, field, name, onClose }: WholeCellProps)
           {cell.data ? (
             <pre tabIndex={0} className="min-h-0 overflow-auto border bg-panel p-2 font-mono text-meta break-words whitespace-pre-wrap">
               {text.slice(0, SHOWN)}
-              {text.length > SHOWN && '\n… the rest is in the take-away'}
             </pre>
           ) : cell.error ? (
             <FailureNotice failure={failureOf(cell.error)} />
           ) : (
             <Waiting what="Reading the text" />
+          )}
+          {cell.data && cell.data.length > Math.min(text.length, SHOWN) && (
+            <p className="text-meta text-ink-soft">
+              The first {grouped(Math.min(text.length, SHOWN))} of {grouped(cell.data.length)} characters; the take-away of all rows has
+              them all.
+            </p>
           )}
           <Button onClick={onClose}>Close</Button>
         </DialogPanel>

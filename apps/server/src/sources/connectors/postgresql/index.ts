@@ -4,6 +4,7 @@ import type { Connector, TestAnswer } from '../connector';
 import { readTable, readTables } from './catalogue';
 import { withConnection } from './connect';
 import { statementProblem } from './errors';
+import { guardOwn } from './own-server';
 import { isAt, loginOf, PostgresqlSettings, secretGoesTo } from './settings';
 import { openSnapshot } from './snapshot';
 
@@ -52,6 +53,7 @@ export const postgresqlConnector: Connector<PostgresqlSettings> = {
   loginOf,
   secretGoesTo,
   isAt,
+  guardOwn,
   test,
   tables: (settings, secret) => asking(withConnection(settings, secret, readTables)),
   describe: (settings, secret, schema, table) => asking(withConnection(settings, secret, (client) => readTable(client, schema, table))),

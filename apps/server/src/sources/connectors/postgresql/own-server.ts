@@ -1,14 +1,14 @@
 import type { ClientBase } from 'pg';
-import { refused } from '../../../problems';
+import { ownDatabase } from '../own-database';
 
 /** What a database says of itself: when its server was started, to the microsecond, and its number there. However it is reached, it is this. */
 export const IDENTITY = `pg_catalog.pg_postmaster_start_time()::text || ' ' || (select oid from pg_catalog.pg_database where datname = pg_catalog.current_database())`;
 
 let own: () => Promise<string | undefined> = () => Promise.resolve(undefined);
 
-/** From here on no connection to the database that says this of itself is used: it is Cendra's own. */
-export function neverConnectTo(asked: () => Promise<string | undefined>): void {
-  own = asked;
+/** From here on no connection to the database that `ask` asks is used: it is Cendra's own. */
+export function guardOwn(ask: (text: string) => Promise<string | undefined>): void {
+  own = () => ask(`select ${IDENTITY}`);
 }
 
 export async function refuseOwn(identity: string | undefined): Promise<void> {
@@ -20,12 +20,3 @@ export async function refuseOwnOf(client: ClientBase): Promise<void> {
   const { rows } = await client.query<[string]>({ text: `select ${IDENTITY}`, rowMode: 'array' });
   await refuseOwn(rows[0]?.[0]);
 }
-
-export const ownDatabase = () =>
-  refused(
-    422,
-    'own-database',
-    'This is Cendra’s own database, which cannot be a source.',
-    { pointer: '/settings' },
-    'a database with data to report on',
-  );

@@ -1,5 +1,7 @@
 import { open } from 'node:fs/promises';
 import type { FileHandle } from 'node:fs/promises';
+import { LIMITS } from '../../../limits';
+import { refused } from '../../../problems';
 import type { SegmentSink } from '../connector';
 
 /** A segment ends with the rows that make it so large. */
@@ -13,6 +15,15 @@ const PENDING_BYTES = 4_000_000;
 const PENDING_SEGMENTS = 4;
 
 const nothing = () => undefined;
+
+const rowTooLong = () =>
+  refused(
+    422,
+    'row-too-long',
+    `One row has more than ${LIMITS.rowBytes.value / 1_000_000} million bytes.`,
+    {},
+    'its long texts left out, or their beginning by substring in a calculated field',
+  );
 
 /** Cuts rows into segments, writes each to its file, and hands it on while the next one fills. */
 export class Segments {
@@ -47,6 +58,7 @@ export class Segments {
   /** A part of a row. */
   write(part: Buffer): void {
     this.partial += part.length;
+    if (this.partial > LIMITS.rowBytes.value) this.fail(rowTooLong());
     this.append(part);
   }
 
