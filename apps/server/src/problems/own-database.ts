@@ -33,3 +33,13 @@ export async function whileAway<T>(work: () => Promise<T>): Promise<T> {
     }
   }
 }
+
+/** Cendra's own database is not read as a source, by whatever name. */
+export const ownDatabaseIsNoSource = () =>
+  refused(
+    422,
+    'own-database',
+    'This is Cendra’s own database, which cannot be a source.',
+    { pointer: '/settings' },
+    'a database with data to report on',
+  );

@@ -6,10 +6,9 @@ import { Gate } from '../engine';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { RightsClock } from '../people';
-import { checkedAs, notFound, refused } from '../problems';
+import { checkedAs, notFound, ownDatabaseIsNoSource, refused } from '../problems';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
-import { ownDatabase } from './connectors/own-database';
 import type { Connector, DescribedTable, SourceSnapshot, TestAnswer } from './connectors/connector';
 import { connectorOf, guardOwnDatabase } from './connectors/registry';
 import { toldToAll } from './told-to-all';
@@ -269,7 +268,7 @@ export class SourcesService {
   /** Cendra's own database is no source. This is told early, by what was typed; what counts is what every connection finds. */
   private async refuseOwnDatabase(connector: Connector, settings: object): Promise<void> {
     if (!(await connector.isAt(settings, this.settings.database))) return;
-    throw ownDatabase();
+    throw ownDatabaseIsNoSource();
   }
 
   private hashOf(source: Source): string {

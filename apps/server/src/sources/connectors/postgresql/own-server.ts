@@ -1,5 +1,5 @@
 import type { ClientBase } from 'pg';
-import { ownDatabase } from '../own-database';
+import { ownDatabaseIsNoSource } from '../../../problems';
 
 /** What a database says of itself: when its server was started, to the microsecond, and its number there. However it is reached, it is this. */
 export const IDENTITY = `pg_catalog.pg_postmaster_start_time()::text || ' ' || (select oid from pg_catalog.pg_database where datname = pg_catalog.current_database())`;
@@ -13,7 +13,7 @@ export function guardOwn(ask: (text: string) => Promise<string | undefined>): vo
 
 export async function refuseOwn(identity: string | undefined): Promise<void> {
   if (identity === undefined || identity !== (await own())) return;
-  throw ownDatabase();
+  throw ownDatabaseIsNoSource();
 }
 
 export async function refuseOwnOf(client: ClientBase): Promise<void> {
