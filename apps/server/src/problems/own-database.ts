@@ -1,3 +1,4 @@
+import { refused } from './problem.exception';
 import { problem } from '@cendra/core';
 
 /** What PostgreSQL, its driver and the system say when Cendra's own database cannot be asked: `08…` and `57P0…` are its codes. */
