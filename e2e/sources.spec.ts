@@ -56,6 +56,9 @@ test('the steward looks around a source, and adds, tests, changes, gives and rem
   await page.getByLabel('Name', { exact: true }).fill('Second co-op');
   await page.getByLabel('Database', { exact: true }).fill('postgres');
   await page.getByRole('button', { name: 'Keep changes' }).click();
+  await expect(page.getByText('A password is used only where, and in the way, it was given for.')).toBeVisible();
+  await page.getByLabel('Password').fill(demo.password);
+  await page.getByRole('button', { name: 'Keep changes' }).click();
   await expect(page.getByRole('heading', { name: 'Second co-op' })).toBeVisible();
   await expect(page.getByText('A setting changed since this test.')).toBeVisible();
 
@@ -84,5 +87,8 @@ test('the steward reads the limits, and a wrong sign-in is told in place', async
   await signIn('steward');
   await page.getByRole('link', { name: 'Limits' }).click();
   await expect(page.getByText('rows of a head run')).toBeVisible();
+  const use = page.getByRole('table', { name: 'In use now' });
+  await expect(use.getByRole('row', { name: 'memory of the combine engine' })).toContainText('MB');
+  await expect(use.getByRole('row', { name: 'browsers that listen' })).toContainText('1');
   await accessible(page);
 });

@@ -36,7 +36,16 @@ main(async () => {
     const common = { cluster, database, dataFolder: join(folder, 'server'), demoPassword };
     let server: RunningServer = dev
       ? await startServer({ ...common, logLevel: 'info', port })
-      : await supervised(() => startServer({ ...common, port, webFolder: join(root, 'apps/web/dist') }), { say });
+      : await supervised(
+          (ended) =>
+            startServer({
+              ...common,
+              port,
+              webFolder: join(root, 'apps/web/dist'),
+              ...(ended === undefined ? {} : { endedBefore: ended }),
+            }),
+          { say },
+        );
     stopAll.unshift(() => server.stop());
     let address = server.address;
     if (dev) {

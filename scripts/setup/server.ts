@@ -13,6 +13,8 @@ export interface ServerOptions {
   readonly port?: number;
   readonly webFolder?: string;
   readonly logLevel?: string;
+  /** Why an earlier one ended, told on the screens of this one. */
+  readonly endedBefore?: string;
   /** Limits other than the defaults, by name. */
   readonly limits?: Readonly<Record<string, number>>;
 }
@@ -34,6 +36,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     CENDRA_DATA: options.dataFolder,
     CENDRA_LOG: options.logLevel ?? 'warn',
     CENDRA_WEB: options.webFolder ?? '',
+    CENDRA_ENDED_BEFORE: options.endedBefore ?? '',
     ...Object.fromEntries(Object.entries(options.limits ?? {}).map(([name, value]) => [`CENDRA_LIMIT_${name}`, String(value)])),
     ...(options.demoPassword === undefined
       ? {}

@@ -14,7 +14,10 @@ interface Supervision {
 }
 
 /** A server that is started again when it ends by itself, each time after a longer pause, and why it ended is said. */
-export async function supervised(start: () => Promise<RunningServer>, { pauses, say }: Supervision): Promise<RunningServer> {
+export async function supervised(
+  start: (endedBefore?: string) => Promise<RunningServer>,
+  { pauses, say }: Supervision,
+): Promise<RunningServer> {
   const { first, longest } = pauses ?? { first: FIRST_PAUSE, longest: LONGEST_PAUSE };
   const stopping = new AbortController();
   let server = await start();
@@ -30,7 +33,7 @@ export async function supervised(start: () => Promise<RunningServer>, { pauses, 
         if (stopping.signal.aborted) return;
         wait = Math.min(longest, wait * 2);
         try {
-          server = await start();
+          server = await start(why);
           say('The server runs again.');
           break;
         } catch (error) {

@@ -10,6 +10,7 @@ import { DatasetsModule } from './datasets/datasets.module';
 import { DemoModule } from './demo/demo.module';
 import { EventsModule } from './events/events.module';
 import { ExportsModule } from './exports/exports.module';
+import { InUseModule } from './health/in-use';
 import { HealthModule } from './health/health.module';
 import { PeopleModule } from './people/people.module';
 import { ProblemFilter, validation } from './problems';
@@ -45,6 +46,7 @@ export class AppModule {
         }),
         ThrottlerModule.forRoot([{ ttl: 60_000, limit: 6_000 }]),
         TypeOrmModule.forRoot(databaseOptions(settings.database)),
+        InUseModule,
         AuditModule,
         PeopleModule,
         EventsModule,

@@ -18,6 +18,8 @@ export interface Settings {
   /** Folder of the built web pages; none in development, where another server gives them. */
   readonly webFolder: string | undefined;
   readonly logLevel: string;
+  /** Why the server before this one ended, where it ended by itself. */
+  readonly endedBefore: string | undefined;
   /** 32 bytes that encrypt source secrets. Outside the database on purpose. */
   readonly secretKey: Buffer;
 }
@@ -39,6 +41,7 @@ export function readSettings(env: NodeJS.ProcessEnv): Settings {
       ? { host: '127.0.0.1', port: Number(needed(env, 'CENDRA_DEMO_PORT')), password: needed(env, 'CENDRA_DEMO_PASSWORD') }
       : undefined,
     webFolder: env.CENDRA_WEB === undefined || env.CENDRA_WEB === '' ? undefined : env.CENDRA_WEB,
+    endedBefore: env.CENDRA_ENDED_BEFORE === '' ? undefined : env.CENDRA_ENDED_BEFORE,
     logLevel: env.CENDRA_LOG ?? 'info',
     secretKey: readKey(join(dataFolder, 'secret.key')),
   };

@@ -11,7 +11,7 @@ import { ENGINE_VERSION } from './messages';
 const INSTANCES = new Map([['instance', Math.max(1, Math.floor(LIMITS.engineMemory.value / LIMITS.instanceMemory.value) - 2)]]);
 const HEARS_WITHIN = 2_000;
 /** What somebody waits for in front of a screen, and what may take as long as a statement of a source. */
-const LOOKS: readonly EngineWork['work'][] = ['open', 'close', 'page', 'cell', 'find', 'profile', 'extent'];
+const LOOKS: readonly EngineWork['work'][] = ['open', 'close', 'memory', 'page', 'cell', 'find', 'profile', 'extent'];
 const timeFor = (work: EngineWork['work']) => (LOOKS.includes(work) ? LIMITS.engineLookTime : LIMITS.engineWorkTime).value;
 const NEVER = new AbortController().signal;
 
@@ -41,6 +41,11 @@ export class Engine {
   /** For tests and health: the process now running. */
   get pid(): number | undefined {
     return this.child?.pid;
+  }
+
+  /** Bytes of memory its process takes; nothing while there is none. */
+  async memory(): Promise<number> {
+    return this.child ? this.ask({ work: 'memory' }) : 0;
   }
 
   start(): void {

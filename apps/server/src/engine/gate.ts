@@ -1,6 +1,7 @@
 /** Lets at most so many pass at once per key; others wait in order. */
 export class Gate {
   private readonly inside = new Map<string, number>();
+  private holders = 0;
   private readonly waiting: { readonly keys: ReadonlyMap<string, number>; enter(): void }[] = [];
 
   /** Waits until every key has room, then holds a place in each until the returned function is called. */
@@ -28,6 +29,16 @@ export class Gate {
     return this.leaving(keys);
   }
 
+  /** How many have passed and not left. */
+  get held(): number {
+    return this.holders;
+  }
+
+  /** How many wait to pass. */
+  get queued(): number {
+    return this.waiting.length;
+  }
+
   private leaving(keys: ReadonlyMap<string, number>): () => void {
     let held = true;
     return () => {
@@ -52,6 +63,7 @@ export class Gate {
   }
 
   private take(keys: ReadonlyMap<string, number>, change: number): void {
+    this.holders += change;
     for (const key of keys.keys()) this.inside.set(key, (this.inside.get(key) ?? 0) + change);
   }
 }

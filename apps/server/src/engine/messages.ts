@@ -59,6 +59,8 @@ export interface RowsFile {
 
 /** Everything the engine does. Files, and folders of a result's parts, are named by path inside the folder the instance may touch. */
 export type EngineWork =
+  /** What the process takes, in bytes. */
+  | { readonly work: 'memory' }
   /** A working instance of its own that sees one folder. */
   | { readonly work: 'open'; readonly run: string; readonly folder: string }
   /** Turns rows as a source gave them into a Parquet file of the stored types. */
@@ -191,6 +193,7 @@ export interface EngineAnswers {
   close: null;
   sort: null;
   page: Uint8Array;
+  memory: number;
   cell: CellText;
   find: Found;
   profile: Profile;

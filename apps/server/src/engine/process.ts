@@ -116,6 +116,7 @@ function close(run: string): null {
 }
 
 async function perform(id: number, task: EngineWork): Promise<unknown> {
+  if (task.work === 'memory') return process.memoryUsage.rss();
   if (task.work === 'open') return open(task.run, task.folder);
   if (task.work === 'close') return close(task.run);
   if (task.work === 'land' || task.work === 'combine' || task.work === 'rows') {

@@ -119,16 +119,37 @@ export class ResultStore {
   }
 
   /** Everything a result takes on disk: its rows, sorted views, proofs. */
-  async sizeOf(result: string): Promise<number> {
-    const names = await readdir(this.folder(result), { recursive: true }).catch(() => []);
-    const sizes = await Promise.all(
-      names.map((name) =>
-        stat(this.file(result, name)).then(
-          (each) => (each.isFile() ? each.size : 0),
-          () => 0,
-        ),
-      ),
-    );
-    return sizes.reduce((sum, each) => sum + each, 0);
+  sizeOf(result: string): Promise<number> {
+    return sizeIn(this.folder(result));
   }
+
+  /** What is on disk, in bytes by kind. */
+  async usage(): Promise<Readonly<Record<StoredKind, number>>> {
+    const sums = { rows: 0, sorted: 0, proofs: 0, 'under way': await sizeIn(this.runsFolder) };
+    for (const result of await readdir(this.resultsFolder).catch(() => []))
+      for (const name of await readdir(this.folder(result)).catch(() => [])) sums[kindOf(name)] += await sizeIn(this.file(result, name));
+    return sums;
+  }
+}
+
+export type StoredKind = 'rows' | 'sorted' | 'proofs' | 'under way';
+
+function kindOf(name: string): StoredKind {
+  if (name === 'rows') return 'rows';
+  return name.startsWith('sorted-') ? 'sorted' : name.startsWith('proof-') ? 'proofs' : 'under way';
+}
+
+async function sizeIn(path: string): Promise<number> {
+  const own = await stat(path).catch(() => undefined);
+  if (!own?.isDirectory()) return own?.size ?? 0;
+  const names = await readdir(path, { recursive: true }).catch(() => []);
+  const sizes = await Promise.all(
+    names.map((name) =>
+      stat(join(path, name)).then(
+        (each) => (each.isFile() ? each.size : 0),
+        () => 0,
+      ),
+    ),
+  );
+  return sizes.reduce((sum, each) => sum + each, 0);
 }

@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { Subject } from 'rxjs';
 import type { Observable } from 'rxjs';
-import { filter, map } from 'rxjs';
+import { defer, filter, finalize, map } from 'rxjs';
 
 /** Something that changed. Whoever listens is asked again at that moment whether they may know it. */
 export interface CendraEvent {
@@ -19,6 +19,7 @@ const MOST_SAID = 16_000;
 
 @Injectable()
 export class EventsService {
+  private listening = 0;
   private readonly all = new Subject<CendraEvent & { readonly text: string }>();
 
   /** What is more than a few facts is only said to be there: whoever wants it asks. Written out once for all who listen. */
@@ -28,8 +29,17 @@ export class EventsService {
     this.all.next({ ...event, text: small });
   }
 
+  /** Browsers that listen. */
+  get listeners(): number {
+    return this.listening;
+  }
+
   for(person: string): Observable<Heard> {
-    return this.all.pipe(
+    return defer(() => {
+      this.listening++;
+      return this.all;
+    }).pipe(
+      finalize(() => this.listening--),
       filter((event) => event.person === undefined || event.person === person),
       map(({ kind, body, text }) => ({ kind, body, text })),
     );

@@ -2,6 +2,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { About, FileFormat, WrittenColumn } from '../engine';
 import { Engine, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
+import { refused } from '../problems';
 import { EXPORTS_ENGINE } from '../runs/engines';
 import type { Result } from '../runs/result.entity';
 import { isMarked } from '../runs/results.service';
@@ -9,13 +10,23 @@ import { isMarked } from '../runs/results.service';
 /** Stored results as files. They are written by a process of their own, so that pages never wait for a spreadsheet. */
 @Injectable()
 export class ExportFilesService {
+  private writing = 0;
+
   constructor(
     private readonly store: ResultStore,
     @Inject(EXPORTS_ENGINE) private readonly engine: Engine,
   ) {}
 
-  /** Writes the whole result beside its rows; the caller removes the file. */
+  /** Files that are being written. How long they are read afterwards is nobody else's matter. */
+  get atWork(): number {
+    return this.writing;
+  }
+
+  /** Writes the whole result beside its rows, so many at once; the caller removes the file. */
   async write(result: Result, format: FileFormat, columns: readonly WrittenColumn[], title: string, signal: AbortSignal): Promise<string> {
+    if (this.writing >= LIMITS.filesAtOnce.value)
+      throw refused(429, 'too-many-downloads', 'Too many downloads are being prepared.', {}, 'to try again in a moment');
+    this.writing++;
     const out = this.store.making(result.id, format);
     try {
       await this.engine.do(
@@ -25,6 +36,8 @@ export class ExportFilesService {
     } catch (error) {
       await this.store.discard(out);
       throw error;
+    } finally {
+      this.writing--;
     }
     return out;
   }

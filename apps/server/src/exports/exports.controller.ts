@@ -48,8 +48,6 @@ const MEDIA: Readonly<Record<FileFormat, string>> = {
 @Access('analyst', 'steward')
 @Needs(HeldResult)
 export class ExportsController {
-  private preparing = 0;
-
   constructor(
     private readonly rights: DatasetRights,
     private readonly files: ExportFilesService,
@@ -83,7 +81,7 @@ export class ExportsController {
     let file: string | undefined;
     let unhear: (() => void) | undefined;
     try {
-      file = await this.prepared(() => this.files.write(result, format, columns, query.title ?? query.name ?? '', gone.signal));
+      file = await this.files.write(result, format, columns, query.title ?? query.name ?? '', gone.signal);
       // Noted before the first row leaves: what was begun has been given out, however much of it was taken.
       await this.audit.note(person, 'took away', `result ${result.id}`, { format, rows: result.rows });
       const name = `${(query.name ?? 'rows').replaceAll(/[^\p{L}\p{N} ._,-]/gu, '').trim() || 'rows'}.${format}`;
@@ -101,18 +99,6 @@ export class ExportsController {
     } finally {
       unhear?.();
       if (file !== undefined) await rm(file, { force: true });
-    }
-  }
-
-  /** So many files are prepared at once. How long they are read then is nobody else's matter. */
-  private async prepared(write: () => Promise<string>): Promise<string> {
-    if (this.preparing >= LIMITS.filesAtOnce.value)
-      throw refused(429, 'too-many-downloads', 'Too many downloads are being prepared.', {}, 'to try again in a moment');
-    this.preparing++;
-    try {
-      return await write();
-    } finally {
-      this.preparing--;
     }
   }
 

@@ -2,8 +2,13 @@ import { Module } from '@nestjs/common';
 import { DatasetsModule } from '../datasets/datasets.module';
 import { PlanningModule } from '../planning';
 import { RunsModule } from '../runs/runs.module';
+import { InUse } from '../health/in-use';
 import { ExportsController } from './exports.controller';
 import { ExportFilesService } from './export-files.service';
 
 @Module({ imports: [DatasetsModule, PlanningModule, RunsModule], controllers: [ExportsController], providers: [ExportFilesService] })
-export class ExportsModule {}
+export class ExportsModule {
+  constructor(files: ExportFilesService, inUse: InUse) {
+    inUse.add({ name: 'files', unit: 'files', says: 'downloads being prepared', most: 'filesAtOnce', now: () => files.atWork });
+  }
+}

@@ -46,6 +46,11 @@ export class Planner implements OnApplicationShutdown {
     return unlessStopped(outline, signal);
   }
 
+  /** Threads at work. */
+  get busy(): number {
+    return this.threads.busy;
+  }
+
   onApplicationShutdown(): void {
     this.threads.stop();
   }

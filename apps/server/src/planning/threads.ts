@@ -107,6 +107,11 @@ export class Threads {
     }
   }
 
+  /** Threads at work. */
+  get busy(): number {
+    return this.threads.filter((each) => !each.ended && each.load > 0).length;
+  }
+
   stop(): void {
     this.stopped = true;
     for (const each of this.threads) each.end(stopped());

@@ -2,8 +2,13 @@ import { Module } from '@nestjs/common';
 import { DatasetsModule } from '../datasets/datasets.module';
 import { PlanningModule } from '../planning';
 import { RunsModule } from '../runs/runs.module';
+import { InUse } from '../health/in-use';
 import { ProofController } from './proof.controller';
 import { ProofService } from './proof.service';
 
 @Module({ imports: [DatasetsModule, PlanningModule, RunsModule], controllers: [ProofController], providers: [ProofService] })
-export class ProofModule {}
+export class ProofModule {
+  constructor(proofs: ProofService, inUse: InUse) {
+    inUse.add({ name: 'proofs', unit: 'runs', says: 'proofs being made', most: 'proofsAtOnce', now: () => proofs.atWork });
+  }
+}

@@ -70,6 +70,11 @@ export class ProofService {
     return proof;
   }
 
+  /** Proofs being made. */
+  get atWork(): number {
+    return this.gate.held;
+  }
+
   /** A page of lines as encoded JSON, in the columns the proof was answered with. */
   async lines(result: Result, key: string, offset: number, limit: number): Promise<Uint8Array> {
     const proof = NAME.test(key) ? this.made.get(`${result.id}/${key}`) : undefined;

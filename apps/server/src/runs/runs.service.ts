@@ -117,6 +117,12 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
     return this.records.shownLive(live);
   }
 
+  /** Runs under way, and those that wait for their turn. */
+  get load(): { readonly running: number; readonly waiting: number } {
+    const waiting = [...this.active.values()].filter(({ live }) => live.run.state === 'waiting').length;
+    return { running: this.active.size - waiting, waiting };
+  }
+
   /** Stops a run at its source; a run that has ended stays as it ended. */
   async cancel(run: Run): Promise<RunDto> {
     const active = this.active.get(run.id);

@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
+import { InUse } from '../health/in-use';
 import { HeldSource } from './held-source';
 import { SourceGrant } from './source-grant.entity';
 import { Source } from './source.entity';
@@ -12,4 +13,11 @@ import { SourcesService } from './sources.service';
   providers: [SourcesService, HeldSource],
   exports: [SourcesService],
 })
-export class SourcesModule {}
+export class SourcesModule {
+  constructor(sources: SourcesService, inUse: InUse) {
+    inUse.add(
+      { name: 'questions', unit: 'questions', says: 'questions that sources are answering', now: () => sources.asked.answering },
+      { name: 'questionsWaiting', unit: 'questions', says: 'questions that wait for their turn', now: () => sources.asked.waiting },
+    );
+  }
+}

@@ -234,6 +234,11 @@ export class SourcesService {
     );
   }
 
+  /** Questions that sources are answering, and those that wait for their turn. */
+  get asked(): { readonly answering: number; readonly waiting: number } {
+    return { answering: this.gate.held, waiting: this.gate.queued };
+  }
+
   private async told<T>(source: Source, ask: (secret: string) => Promise<T>): Promise<T> {
     const secret = await this.secretOf(source);
     return ask(secret).catch((error: unknown) => {

@@ -1,4 +1,5 @@
 import type { BaseQueryFn, FetchArgs, FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
+import { serverSilent } from '../app/connection-slice';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 
 /** The token every change carries; it lives as long as the page and is learnt from `me`. */
@@ -17,7 +18,12 @@ const send = fetchBaseQuery({
   },
 });
 
-const query: BaseQueryFn<string | FetchArgs, unknown, FetchBaseQueryError> = (args, api, extra) => send(args, api, extra);
+/** Every request tells whether the server answers: one that nobody waits for any more tells nothing. */
+const query: BaseQueryFn<string | FetchArgs, unknown, FetchBaseQueryError> = async (args, api, extra) => {
+  const answer = await send(args, api, extra);
+  if (answer.error?.status === 'FETCH_ERROR' && !api.signal.aborted) api.dispatch(serverSilent());
+  return answer;
+};
 
 /** The generated endpoints are injected here. */
 export const baseApi = createApi({ reducerPath: 'api', baseQuery: query, endpoints: () => ({}), refetchOnMountOrArgChange: 2 });

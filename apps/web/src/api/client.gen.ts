@@ -250,6 +250,10 @@ const injectedRtkApi = api
         query: () => ({ url: `/api/limits` }),
         providesTags: ['health'],
       }),
+      healthUsed: build.query<HealthUsedApiResponse, HealthUsedApiArg>({
+        query: () => ({ url: `/api/limits/in-use` }),
+        providesTags: ['health'],
+      }),
     }),
     overrideExisting: false,
   });
@@ -451,6 +455,8 @@ export type HealthHealthApiResponse = /** status 200  */ HealthDto;
 export type HealthHealthApiArg = void;
 export type HealthLimitsApiResponse = /** status 200  */ LimitDto[];
 export type HealthLimitsApiArg = void;
+export type HealthUsedApiResponse = /** status 200  */ UseDto[];
+export type HealthUsedApiArg = void;
 export type AuditEntryDto = {
   id: string;
   at: string;
@@ -830,12 +836,21 @@ export type NewProofDto = {
 };
 export type HealthDto = {
   status: string;
+  startedAt: string;
+  endedBefore?: string;
 };
 export type LimitDto = {
   name: string;
   value: number;
   unit: string;
   says: string;
+};
+export type UseDto = {
+  name: string;
+  value: number | null;
+  unit: string;
+  says: string;
+  most: number | null;
 };
 export const {
   useAuditListQuery,
@@ -884,4 +899,5 @@ export const {
   useExportsFileQuery,
   useHealthHealthQuery,
   useHealthLimitsQuery,
+  useHealthUsedQuery,
 } = injectedRtkApi;

@@ -1,4 +1,4 @@
-import { useEffect } from 'react';
+import { useCallback, useEffect } from 'react';
 import type { RunDto } from '../api';
 import { api } from '../api';
 import { isOpen, runHeard } from '../runs/runs-slice';
@@ -56,6 +56,12 @@ function take(heard: Heard, dispatch: Dispatch): void {
   else if (heard.kind === 'dataset') dispatch(datasetHeard(heard.body));
   else if ('again' in heard.body) void dispatch(lookAtRun(heard.body.id));
   else dispatch(runHeard(heard.body));
+}
+
+/** For when the server was away: what happened meanwhile nobody told. */
+export function useLookAgain(): () => void {
+  const dispatch = useAppDispatch();
+  return useCallback(() => void dispatch(lookAgain()), [dispatch]);
 }
 
 /** Asks for a run this tab knows. */

@@ -10,6 +10,7 @@ import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { CommandPalette } from './command-palette';
 import { useEvents } from './events';
+import { ServerNotice } from './server-notice';
 import { useAppDispatch } from './store';
 
 /** The page around every view: who is signed in, the way to the main lists, and the event stream. */
@@ -58,6 +59,7 @@ function SignedIn({ shownName, role }: { readonly shownName: string; readonly ro
           <PersonMenu shownName={shownName} role={role} />
         </div>
       </header>
+      <ServerNotice />
       <div className="min-h-0 flex-1">{role === 'reader' ? <ReaderWelcome /> : <Outlet />}</div>
       <CommandPalette open={palette} onClose={() => setPalette(false)} />
     </div>

@@ -5,6 +5,7 @@ import { benchReducer } from '../bench/bench-slice';
 import { rowsViewsReducer } from '../bench/rows/view-slice';
 import { valuesReducer } from '../bench/values-slice';
 import { proofRunsReducer } from '../proof/proof-slice';
+import { connectionReducer } from './connection-slice';
 import { runsReducer } from '../runs/runs-slice';
 
 export const store = configureStore({
@@ -12,6 +13,7 @@ export const store = configureStore({
     [api.reducerPath]: api.reducer,
     bench: benchReducer,
     runs: runsReducer,
+    connection: connectionReducer,
     values: valuesReducer,
     rowsViews: rowsViewsReducer,
     proofRuns: proofRunsReducer,
