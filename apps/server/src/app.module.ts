@@ -5,7 +5,7 @@ import { ThrottlerGuard, ThrottlerModule } from '@nestjs/throttler';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { LoggerModule } from 'nestjs-pino';
 import { AuditModule } from './audit/audit.module';
-import { databaseOptions } from './database/options';
+import { databaseAtWork } from './database/options';
 import { DatasetsModule } from './datasets/datasets.module';
 import { DemoModule } from './demo/demo.module';
 import { EventsModule } from './events/events.module';
@@ -45,7 +45,7 @@ export class AppModule {
           },
         }),
         ThrottlerModule.forRoot([{ ttl: 60_000, limit: 6_000 }]),
-        TypeOrmModule.forRoot(databaseOptions(settings.database)),
+        TypeOrmModule.forRoot(databaseAtWork(settings.database)),
         InUseModule,
         AuditModule,
         PeopleModule,

@@ -25,6 +25,7 @@ const DEFAULTS = {
   statementTime: limit(300_000, 'ms', 'time of one statement in a source'),
   idleTime: limit(20_000, 'ms', 'time a source may send nothing at all while connecting or describing'),
   connectTime: limit(8_000, 'ms', 'time to connect to a source'),
+  ownTime: limit(30_000, 'ms', 'time of one statement in Cendra’s own database, and to connect to it'),
   answerBytes: limit(64_000_000, 'bytes', 'one answer of a source that is no row of a run, such as a row of its catalogue'),
   requestBytes: limit(4_000_000, 'bytes', 'size of one request, and so of edits and value lists'),
   definitionBytes: limit(2_000_000, 'bytes', 'size of one dataset definition'),

@@ -10,6 +10,7 @@ import type { NextFunction, Request, Response } from 'express';
 import helmet from 'helmet';
 import { Logger } from 'nestjs-pino';
 import { AppModule } from './app.module';
+import { migrate } from './database/options';
 import { refuseForeign } from './foreign';
 import { LIMITS } from './limits';
 import { describeApi } from './openapi';
@@ -18,6 +19,7 @@ import { readSettings } from './settings';
 
 async function main(): Promise<void> {
   const settings = readSettings(process.env);
+  await migrate(settings.database);
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(settings), {
     bufferLogs: true,
     bodyParser: false,

@@ -5,8 +5,9 @@ import { join } from 'node:path';
 
 const rows = readFileSync(join(process.cwd(), 'docs/reliability.md'), 'utf8')
   .split('\n')
-  .filter((line) => line.startsWith('| ') && !line.startsWith('| ---') && !line.startsWith('| What happens'))
-  .map((line) => line.split(' | ').map((cell) => cell.replace(/^\||\|$/g, '').trim()));
+  .filter((line) => line.startsWith('| ') && !line.startsWith('| ---') && !line.startsWith('| What happens') && !line.startsWith('| Where'))
+  .map((line) => line.split(' | ').map((cell) => cell.replace(/^\||\|$/g, '').trim()))
+  .map((cells) => [cells[0], cells[1], cells.at(-1)] as const);
 const folder = join(process.cwd(), 'apps/server/test');
 const tests = readdirSync(folder, { recursive: true, encoding: 'utf8' })
   .filter((name) => name.endsWith('.test.ts'))

@@ -1,4 +1,6 @@
 import type { DataSourceOptions } from 'typeorm';
+import { DataSource } from 'typeorm';
+import { LIMITS } from '../limits';
 import { AuditEntry } from '../audit/audit-entry.entity';
 import { Dataset } from '../datasets/dataset.entity';
 import { LastValue } from '../datasets/last-value.entity';
@@ -32,6 +34,18 @@ export function databaseOptions(url: string): DataSourceOptions {
     ],
     migrationsRun: true,
     synchronize: false,
-    extra: { max: 12 },
   };
+}
+
+/** The same for the server at work: nobody waits for its own database without end. Migrations, which may take long, have been run. */
+export function databaseAtWork(url: string): DataSourceOptions {
+  const time = LIMITS.ownTime.value;
+  const extra = { max: 12, connectionTimeoutMillis: time, query_timeout: time, statement_timeout: time, keepAlive: true };
+  return { ...databaseOptions(url), migrationsRun: false, extra } as DataSourceOptions;
+}
+
+/** Brings the own database to the form this server has. */
+export async function migrate(url: string): Promise<void> {
+  const database = await new DataSource(databaseOptions(url)).initialize();
+  await database.destroy();
 }

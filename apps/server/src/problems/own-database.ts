@@ -2,7 +2,8 @@ import { refused } from './problem.exception';
 import { problem } from '@cendra/core';
 
 /** What PostgreSQL, its driver and the system say when Cendra's own database cannot be asked: `08…` and `57P0…` are its codes. */
-const AWAY = /ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT|terminated|not queryable|Connection ended|timeout exceeded when trying to connect/;
+const AWAY =
+  /ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT|terminated|not queryable|Connection ended|timeout exceeded when trying to connect|Query read timeout/;
 
 /** Whether an error of the own database is that it is away, or just coming back: what was asked can be asked again. */
 export function isAway(error: unknown): boolean {

@@ -96,7 +96,7 @@ export class SourcesService {
   async add(given: NewSourceDto): Promise<Source> {
     const connector = connectorOf(given.kind);
     const settings = settingsOf(connector, given.settings);
-    await this.refuseOwnDatabase(connector, settings);
+    this.refuseOwnDatabase(connector, settings);
     await this.refuseTakenName(given.name, undefined);
     const id = randomUUID();
     const source = this.sources.create({
@@ -119,7 +119,7 @@ export class SourcesService {
     if (!source) throw notFound('source');
     const connector = this.connector(source);
     const settings = settingsOf(connector, { ...source.settings, ...given.settings });
-    await this.refuseOwnDatabase(connector, settings);
+    this.refuseOwnDatabase(connector, settings);
     if (given.name !== undefined) await this.refuseTakenName(given.name, id);
     const moved = connector.secretGoesTo(settings) !== connector.secretGoesTo(source.settings);
     if (moved && given.secret === undefined) {
@@ -171,7 +171,7 @@ export class SourcesService {
     const source = given.source === undefined ? null : await this.sources.findOneBy({ id: given.source });
     const connector = connectorOf(given.kind);
     const settings = settingsOf(connector, given.settings);
-    await this.refuseOwnDatabase(connector, settings);
+    this.refuseOwnDatabase(connector, settings);
     if (given.secret !== undefined) return connector.test(settings, given.secret);
     const same = source?.kind === given.kind && connector.secretGoesTo(source.settings) === connector.secretGoesTo(settings);
     if (!source || !same)
@@ -271,8 +271,8 @@ export class SourcesService {
   }
 
   /** Cendra's own database is no source. This is told early, by what was typed; what counts is what every connection finds. */
-  private async refuseOwnDatabase(connector: Connector, settings: object): Promise<void> {
-    if (!(await connector.isAt(settings, this.settings.database))) return;
+  private refuseOwnDatabase(connector: Connector, settings: object): void {
+    if (!connector.isAt(settings, this.settings.database)) return;
     throw ownDatabaseIsNoSource();
   }
 

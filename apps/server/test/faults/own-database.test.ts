@@ -16,7 +16,7 @@ let reader: OwnReader;
 let dataset: DatasetBody;
 beforeAll(async () => {
   way = await relay();
-  cendra = await Cendra.start({ through: way.port });
+  cendra = await Cendra.start({ through: way.port, limits: { ownTime: 4_000 } });
   analyst = await cendra.signIn('analyst');
   reader = await ownReader(cendra);
   dataset = await datasetOf(analyst, reader.source, 'scale_readings');
@@ -59,4 +59,12 @@ test('its connections ended from the other side, the next request is answered', 
   );
   await eventually('it answers', async () => (await analyst.ask('GET', '/datasets')).status === 200);
   expect((await run(analyst, dataset, 'head')).state).toBe('done');
+});
+
+test('when it stands still, requests are refused after a while, and answered when it goes on', async () => {
+  way.stall();
+  const refused = await analyst.ask<ProblemBody>('GET', '/datasets');
+  expect([refused.status, refused.body.type]).toEqual([503, 'own-database-away']);
+  await way.goOn();
+  await eventually('it answers again', async () => (await analyst.ask('GET', '/datasets')).status === 200);
 });

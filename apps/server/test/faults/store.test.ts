@@ -114,6 +114,17 @@ describe('a combine engine that stands still', () => {
   });
   afterAll(() => cendra.stop());
 
+  test('is not waited for by who asks what is in use', async () => {
+    await run(analyst, await datasetOf(analyst, await demoSource(analyst), 'regions'), 'full');
+    const steward = await cendra.signIn('steward');
+    const engines = enginesOf(cendra.pid);
+    for (const pid of engines) process.kill(pid, 'SIGSTOP');
+    const inUse = await steward.get<{ name: string; value: number | null }[]>('/limits/in-use');
+    for (const pid of engines) process.kill(pid, 'SIGCONT');
+    expect(inUse.find((each) => each.name === 'engine')?.value).toBeNull();
+    expect(inUse.find((each) => each.name === 'storedRows')?.value).toBeGreaterThan(0);
+  });
+
   test('is given up after its deadline, and the next page comes of a new one', async () => {
     const done = await run(analyst, await datasetOf(analyst, await demoSource(analyst), 'regions'), 'full');
     for (const pid of enginesOf(cendra.pid)) process.kill(pid, 'SIGSTOP');

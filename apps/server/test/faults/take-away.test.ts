@@ -1,5 +1,7 @@
+import { readdirSync } from 'node:fs';
 import { connect } from 'node:net';
 import type { Socket } from 'node:net';
+import { join } from 'node:path';
 import ExcelJS from 'exceljs';
 import type { DatasetBody, Person } from '../support/cendra';
 import { Cendra, ended, eventually, run, startFull } from '../support/cendra';
@@ -24,7 +26,7 @@ beforeAll(async () => {
       `create table coop.${table} (id int primary key, "=1+1" text); insert into coop.${table} values (1, 'a' || chr(65534) || 'b'); grant select on coop.${table} to cendra_read`,
     ),
   );
-  cendra = await Cendra.start();
+  cendra = await Cendra.start({ limits: { unreadTime: 3_000 } });
   [analyst, steward] = [await cendra.signIn('analyst'), await cendra.signIn('steward')];
   reader = await ownReader(cendra);
   big = await datasetOf(analyst, reader.source, 'scale_readings');
@@ -64,6 +66,13 @@ test('who took rows away, and in which format, is in the audit log', async () =>
 test('readers who do not read keep nobody else from a download', async () => {
   for (let reading = 0; reading < 6; reading++) await asking(file(bigResult));
   expect((await analyst.ask('GET', file(bigResult))).status).toBe(200);
+});
+
+test('a reader who takes nothing of a download for a while is let go of, with its file', async () => {
+  await asking(file(bigResult));
+  const files = () => readdirSync(join(cendra.dataFolder, 'results', bigResult)).filter((each) => each.startsWith('making-'));
+  expect(files().length).toBeGreaterThan(0);
+  await eventually('the server has let go', async () => files().length === 0);
 });
 
 test('a name that a spreadsheet would take for a formula is a text, and what XML cannot say is replaced', async () => {

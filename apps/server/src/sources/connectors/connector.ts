@@ -98,8 +98,8 @@ export interface Connector<Settings extends object = object> {
   loginOf(settings: Settings): string;
   /** Where the secret is sent, and for whom: it goes nowhere else than it was given for. */
   secretGoesTo(settings: Settings): string;
-  /** Whether this is the database at an address, such as Cendra's own, which is no source. */
-  isAt(settings: Settings, address: string): Promise<boolean>;
+  /** Whether these settings name the database at an address, such as Cendra's own, which is no source. */
+  isAt(settings: Settings, address: string): boolean;
   /**
    * How Cendra's own database is asked for one text. Whatever it is called by, and whatever was typed: no connection to it
    * is used from then on. Kinds that cannot reach it need not have this.

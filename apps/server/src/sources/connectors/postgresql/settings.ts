@@ -1,4 +1,3 @@
-import { lookup } from 'node:dns/promises';
 import { ApiProperty } from '@nestjs/swagger';
 import { IsIn, IsInt, IsString, Matches, Max, MaxLength, Min, MinLength } from 'class-validator';
 
@@ -22,18 +21,11 @@ export const loginOf = ({ host, port, database, user }: PostgresqlSettings) => `
 
 export const secretGoesTo = ({ host, port, database, user, tls }: PostgresqlSettings) => `${user}@${host}:${port}/${database} ${tls}`;
 
-/** Compared by resolved address, port and name. */
-export async function isAt(settings: PostgresqlSettings, address: string): Promise<boolean> {
+/** By what was typed: told before anything is connected. What counts is what the database says of itself once it is. */
+export function isAt(settings: PostgresqlSettings, address: string): boolean {
   const other = new URL(address);
   if (Number(other.port) !== settings.port || decodeURIComponent(other.pathname.slice(1)) !== settings.database) return false;
-  const [one, two] = await Promise.all([other.hostname, settings.host].map(resolved));
-  return one === two || (isLoopback(one) && isLoopback(two));
+  return other.hostname === settings.host || (isLoopback(other.hostname) && isLoopback(settings.host));
 }
 
-const resolved = (host: string) =>
-  lookup(host).then(
-    ({ address }) => address,
-    () => host,
-  );
-
-const isLoopback = (address: string | undefined) => address === '::1' || address?.startsWith('127.') === true;
+const isLoopback = (host: string) => host === 'localhost' || host === '::1' || host.startsWith('127.');
