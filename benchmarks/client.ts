@@ -21,7 +21,7 @@ interface Run {
 /** The demo analyst, over HTTP and the event stream, as a browser would. */
 export class Client {
   private readonly runs = new Map<string, Run>();
-  private heard: () => void = () => undefined;
+  private waiting: (() => void)[] = [];
 
   private constructor(
     private readonly address: string,
@@ -91,14 +91,14 @@ export class Client {
   }
 
   /** Runs and reads the first page; gives the result's id as soon as there are rows. */
-  async run(dataset: Dataset, size: 'head' | 'full'): Promise<string> {
+  async run(dataset: Dataset, size: 'head' | 'full', slot = 'bench'): Promise<string> {
     const { id } = await this.ask<Run>('POST', '/runs', {
       dataset: dataset.id,
       revision: dataset.revision,
       step: dataset.definition.steps.at(-1)?.id,
       size,
       values: {},
-      slot: 'bench',
+      slot,
     });
     for (;;) {
       const run = this.runs.get(id);
@@ -107,18 +107,22 @@ export class Client {
         await this.page(run.result.id, 0, 200, '');
         return run.result.id;
       }
-      await new Promise<void>((resolve) => (this.heard = resolve));
+      await this.news();
     }
   }
 
   /** Waits until the counts of the last run are done too, so that tries do not disturb one another. */
   async quiet(): Promise<void> {
-    while ([...this.runs.values()].some((run) => run.state === 'waiting' || run.state === 'running'))
-      await new Promise<void>((resolve) => (this.heard = resolve));
+    while ([...this.runs.values()].some((run) => run.state === 'waiting' || run.state === 'running')) await this.news();
   }
 
   async page(result: string, offset: number, limit: number, sort: string): Promise<void> {
     await this.ask('GET', `/results/${result}/rows?offset=${offset}&limit=${limit}${sort === '' ? '' : `&sort=${sort}`}`);
+  }
+
+  /** The list everybody begins with. */
+  async datasets(): Promise<void> {
+    await this.ask('GET', '/datasets');
   }
 
   /** The dataset after further edits. */
@@ -144,6 +148,11 @@ export class Client {
     await pipeline(Readable.fromWeb(response.body as ReadableStream), createWriteStream(file));
   }
 
+  /** Settles when something is heard of any run. */
+  private news(): Promise<void> {
+    return new Promise((resolve) => this.waiting.push(resolve));
+  }
+
   private async listen(): Promise<void> {
     const response = await fetch(`${this.address}/api/events`, { headers: this.headers });
     let rest = '';
@@ -155,7 +164,7 @@ export class Client {
         if (run === undefined) continue;
         const heard = JSON.parse(run) as Run;
         this.runs.set(heard.id, heard);
-        this.heard();
+        for (const each of this.waiting.splice(0)) each();
       }
     }
   }

@@ -9,10 +9,12 @@ import { ENGINE_VERSION } from './messages';
 
 /** Instances of runs that fit in the memory besides those of pages and downloads. */
 const INSTANCES = new Map([['instance', Math.max(1, Math.floor(LIMITS.engineMemory.value / LIMITS.instanceMemory.value) - 2)]]);
-const HEARS_WITHIN = 2_000;
+/** One that is at work is asked so often whether it still hears, and has so long to say so, in ms. */
+const PULSE_EVERY = 3_000;
+const HEARS_WITHIN = 5_000;
 /** What somebody waits for in front of a screen, and what may take as long as a statement of a source. */
 const LOOKS: readonly EngineWork['work'][] = ['open', 'close', 'memory', 'page', 'cell', 'find', 'profile', 'extent'];
-const timeFor = (work: EngineWork['work']) => (LOOKS.includes(work) ? LIMITS.engineLookTime : LIMITS.engineWorkTime).value;
+const usualTime = (work: EngineWork['work']) => (LOOKS.includes(work) ? LIMITS.engineLookTime : LIMITS.engineWorkTime).value;
 const NEVER = new AbortController().signal;
 
 interface Waiting {
@@ -32,10 +34,13 @@ export class Engine {
   private readonly room = new Gate();
   private readonly leaving = new Map<string, () => void>();
   private stopped = false;
+  private pulse: NodeJS.Timeout | undefined;
+  private feeling = false;
 
   constructor(
     private readonly pagesFolder: string,
     private readonly program = join(__dirname, 'process.js'),
+    private readonly timeFor = usualTime,
   ) {}
 
   /** For tests and health: the process now running. */
@@ -87,12 +92,11 @@ export class Engine {
     const cancel = () => this.send(child, { id: this.next++, task: { work: 'cancel', request: id } });
     signal?.addEventListener('abort', cancel, { once: true });
     let late = false;
-    let deadline = setTimeout(() => {
+    const deadline = setTimeout(() => {
       late = true;
       cancel();
-      // One that does not hear this either has stopped altogether.
-      deadline = setTimeout(() => child.kill('SIGKILL'), HEARS_WITHIN);
-    }, timeFor(task.work));
+    }, this.timeFor(task.work));
+    this.pulse ??= setInterval(() => this.feel(), PULSE_EVERY);
     const answer = new Promise<EngineAnswers[W]>((resolve, reject) => {
       this.waiting.set(id, { resolve: resolve as Waiting['resolve'], reject });
       this.send(child, { id, task });
@@ -109,11 +113,35 @@ export class Engine {
 
   async stop(): Promise<void> {
     this.stopped = true;
+    clearInterval(this.pulse);
     const { child } = this;
     if (!child || child.exitCode !== null) return;
     const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()));
     child.kill('SIGKILL');
     await ended;
+  }
+
+  /**
+   * Whether the process still hears: its work is done in threads of its own, so it always has a moment to say so. One that
+   * does not has stopped altogether, and everything that waits for it would wait for ever.
+   */
+  private feel(): void {
+    const { child } = this;
+    if (!child || this.waiting.size === 0) {
+      clearInterval(this.pulse);
+      this.pulse = undefined;
+      return;
+    }
+    if (this.feeling) return;
+    const id = this.next++;
+    const silent = setTimeout(() => child.kill('SIGKILL'), HEARS_WITHIN);
+    const heard = () => {
+      clearTimeout(silent);
+      this.feeling = false;
+    };
+    this.feeling = true;
+    this.waiting.set(id, { resolve: heard, reject: heard });
+    this.send(child, { id, task: { work: 'memory' } });
   }
 
   private send(child: ChildProcess, request: EngineRequest): void {
