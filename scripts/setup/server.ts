@@ -36,6 +36,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     CENDRA_DATA: options.dataFolder,
     CENDRA_LOG: options.logLevel ?? 'warn',
     CENDRA_WEB: options.webFolder ?? '',
+    CENDRA_NAMES: process.env.CENDRA_NAMES ?? '',
     CENDRA_ENDED_BEFORE: options.endedBefore ?? '',
     ...Object.fromEntries(Object.entries(options.limits ?? {}).map(([name, value]) => [`CENDRA_LIMIT_${name}`, String(value)])),
     ...(options.demoPassword === undefined

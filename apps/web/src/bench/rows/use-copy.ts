@@ -24,14 +24,23 @@ export function useCopy(result: string, read: ReadPage) {
         setCopied(`Too many to copy: at most ${grouped(MOST_CELLS)} cells at once. The proof takes all of them away as a file.`);
         return;
       }
-      const whole = async (cell: Cell | undefined, row: Cell | undefined, field: string, left: { count: number }): Promise<string> => {
+      const whole = async (
+        cell: Cell | undefined,
+        row: Cell | undefined,
+        field: string,
+        left: { count: number; short: number },
+      ): Promise<string> => {
         if (typeof cell !== 'object' || cell === null || !('t' in cell) || typeof row !== 'string' || left.count-- <= 0)
           return copiedCell(cell);
-        return (await readCell({ id: result, row, field })).data?.text ?? cell.t;
+        const { data } = await readCell({ id: result, row, field });
+        const text = data?.text ?? cell.t;
+        // First rows have the beginning of long texts only.
+        if (Array.from(text).length < (data?.length ?? cell.n)) left.short++;
+        return text;
       };
       const gather = async () => {
         const lines: string[][] = [];
-        const left = { count: MOST_WHOLE };
+        const left = { count: MOST_WHOLE, short: 0 };
         for (let page = Math.floor(rows.from / PAGE); page <= Math.floor(rows.until / PAGE); page++) {
           const cells = (await read(page)) ?? [];
           const [from, until] = [Math.max(0, rows.from - page * PAGE), rows.until - page * PAGE + 1];
@@ -46,7 +55,8 @@ export function useCopy(result: string, read: ReadPage) {
             texts,
           ),
         );
-        const cut = left.count < 0 ? `, ${-left.count} long texts only as far as they are shown` : '';
+        const notWhole = Math.max(0, -left.count) + left.short;
+        const cut = notWhole > 0 ? `, of ${notWhole} long texts only the beginning` : '';
         const plural = (words: string, n: number) => `${grouped(n)} ${words}${n === 1 ? '' : 's'}`;
         return `Copied ${plural('row', lines.length)} of ${plural('field', wanted.length)} with their names${cut}.`;
       };
