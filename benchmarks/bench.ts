@@ -96,7 +96,7 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
   const csv = await pair(3, () => client.download(result, join(folder, 'take-away.csv')), copy);
   const peak = memory.stop();
   const page = await pages(client, result, folder);
-  const load = await underLoad(client, dataset, result, 1_000_000);
+  const load = await underLoad(client, dataset, result);
   const small = await flatness(client, server);
   const ten = await client.calculated(TEN);
   const made = statementOf(ten.definition);

@@ -1,4 +1,5 @@
 import { createWriteStream } from 'node:fs';
+import { Agent, get } from 'node:http';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream } from 'node:stream/web';
@@ -21,6 +22,7 @@ interface Run {
 /** The demo analyst, over HTTP and the event stream, as a browser would. */
 export class Client {
   private readonly runs = new Map<string, Run>();
+  private readonly many = new Agent({ keepAlive: true });
   private waiting: (() => void)[] = [];
 
   private constructor(
@@ -118,6 +120,16 @@ export class Client {
 
   async page(result: string, offset: number, limit: number, sort: string): Promise<void> {
     await this.ask('GET', `/results/${result}/rows?offset=${offset}&limit=${limit}${sort === '' ? '' : `&sort=${sort}`}`);
+  }
+
+  /** A page whose bytes are only taken: readers that stand for two hundred browsers must not be slower than what is measured. */
+  taken(result: string, offset: number, limit: number): Promise<void> {
+    const url = `${this.address}/api/results/${result}/rows?offset=${offset}&limit=${limit}`;
+    return new Promise((resolve, reject) => {
+      get(url, { headers: { cookie: this.headers.cookie }, agent: this.many }, (response) => {
+        response.resume().on('end', resolve).on('error', reject);
+      }).on('error', reject);
+    });
   }
 
   /** The list everybody begins with. */

@@ -15,25 +15,31 @@ export interface Answering {
 }
 
 /**
- * How the list of datasets is answered by an idle server, and while 200 readers page through a result, each a page a
- * second, and ten runs start. `slow` is the 95th percentile; in ms.
+ * How the list of datasets is answered by an idle server, and while 200 readers page through a result, each from
+ * another place and a page a second, and ten runs start. `slow` is the 95th percentile; in ms.
  */
 export async function underLoad(
   client: Client,
   dataset: Dataset,
   result: string,
-  rows: number,
 ): Promise<{ readonly idle: Answering; readonly busy: Answering }> {
   const idle = await answering(client);
   let going = true;
   const readers = Array.from({ length: READERS }, async (_each, at) => {
     await pause((at / READERS) * LOOKS_FOR);
-    while (going) {
-      await client.page(result, Math.floor(Math.random() * (rows - 100)), 100, '');
+    // Each begins somewhere else and reads on from there.
+    for (let page = at; going; page++) {
+      await client.taken(result, page * 100, 100);
       await pause(LOOKS_FOR);
     }
   });
-  const runs = Array.from({ length: RUNS }, (_each, at) => client.run(dataset, 'head', `load ${at}`));
+  // All of them read by then.
+  await pause(2 * LOOKS_FOR);
+  // One after the other over the whole time: none of what is measured is without them.
+  const runs = Array.from({ length: RUNS }, async (_each, at) => {
+    await pause((at * ASKED * BETWEEN) / RUNS);
+    return client.run(dataset, 'head', `load ${at}`);
+  });
   const busy = await answering(client);
   going = false;
   await Promise.all([...readers, ...runs]);

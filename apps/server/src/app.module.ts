@@ -18,6 +18,7 @@ import { ProofModule } from './proof/proof.module';
 import { RunsModule } from './runs/runs.module';
 import type { Settings } from './settings';
 import { SETTINGS } from './settings';
+import { throttling } from './throttling';
 import { SourcesModule } from './sources/sources.module';
 
 /** Never logged: cookies, the change token, request bodies (they hold passwords and typed values), query strings. */
@@ -44,7 +45,7 @@ export class AppModule {
             autoLogging: { ignore: (request) => request.url === '/api/events' },
           },
         }),
-        ThrottlerModule.forRoot([{ ttl: 60_000, limit: 6_000 }]),
+        ThrottlerModule.forRoot(throttling()),
         TypeOrmModule.forRoot(databaseAtWork(settings.database)),
         InUseModule,
         AuditModule,

@@ -34,6 +34,7 @@ const DEFAULTS = {
   pageRows: limit(500, 'rows', 'rows of one page of a result'),
   cellBytes: limit(1_000, 'bytes', 'text of a cell sent with a page; the rest comes on demand'),
   pageBytes: limit(8_000_000, 'bytes', 'one page of a result; it then has fewer rows than were asked for, and more are asked for'),
+  pagesKept: limit(32_000_000, 'bytes', 'pages kept in the server’s memory while they are read'),
   cellDemandBytes: limit(16_000_000, 'bytes', 'text of one cell sent on demand'),
   engineMemory: limit(4_000_000_000, 'bytes', 'memory of all instances of the combine engine together; a further run waits'),
   instanceMemory: limit(500_000_000, 'bytes', 'memory of one instance of the combine engine: of a run, of pages, of downloads'),

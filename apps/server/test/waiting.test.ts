@@ -1,6 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { Recent } from '../src/datasets/recent';
+import { Recent } from '../src/recent';
 import { Engine, Gate, ResultStore } from '../src/engine';
 import { LIMITS } from '../src/limits';
 import { atMostEvery } from '../src/runs/at-most-every';

@@ -18,25 +18,18 @@ export class DatasetListService {
     private readonly sources: SourcesService,
   ) {}
 
-  /** Those that are there, or those that were deleted and can still be taken back. */
-  async list(deleted = false) {
-    const datasets = await this.datasets.find({
-      where: { deletedAt: deleted ? Not(IsNull()) : IsNull() },
-      order: { changedAt: 'DESC' },
-      take: LISTED,
-    });
-    const last =
-      datasets.length === 0
-        ? []
-        : await this.revisions.find({
-            where: datasets.map(({ id, revision }) => ({ datasetId: id, number: revision })),
-            select: { datasetId: true, personId: true },
-          });
-    const names = await this.names(last.map((each) => each.personId));
-    return datasets.map((dataset) => ({
-      dataset,
-      changedBy: names.get(last.find((each) => each.datasetId === dataset.id)?.personId ?? '') ?? '',
-    }));
+  /** Those that are there, or those that were deleted and can still be taken back; in one query, as this is what is asked most. */
+  async list(deleted = false): Promise<readonly { readonly dataset: Dataset; readonly changedBy: string }[]> {
+    const { entities, raw } = await this.datasets
+      .createQueryBuilder('dataset')
+      .leftJoin(Revision, 'last', 'last.dataset_id = dataset.id and last.number = dataset.revision')
+      .leftJoin(Person, 'person', 'person.id = last.person_id')
+      .addSelect('person.shown_name', 'changed_by')
+      .where({ deletedAt: deleted ? Not(IsNull()) : IsNull() })
+      .orderBy('dataset.changed_at', 'DESC')
+      .limit(LISTED)
+      .getRawAndEntities<{ changed_by: string | null }>();
+    return entities.map((dataset, at) => ({ dataset, changedBy: raw[at]?.changed_by ?? '' }));
   }
 
   /** The newest revisions before one, in words; without them where the person lacks a source these were about. */

@@ -6,7 +6,7 @@ import { readDefinition } from '@cendra/core';
 import { LIMITS } from '../limits';
 import { notFound, ProblemException, refused } from '../problems';
 import { Dataset } from './dataset.entity';
-import { Recent } from './recent';
+import { Recent } from '../recent';
 import { Revision } from './revision.entity';
 
 export interface OpenDataset {

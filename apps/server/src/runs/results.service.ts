@@ -10,10 +10,12 @@ import { notFound, refused, whileAway } from '../problems';
 import { SourcesService } from '../sources';
 import { PAGES_ENGINE } from './engines';
 import { FirstPages } from './first-pages';
+import { KeptPages } from './kept-pages';
 import { Result } from './result.entity';
 
 @Injectable()
 export class ResultsService {
+  private readonly pages = new KeptPages();
   /** Sorted views being made, so that two readers wait for one. */
   private readonly sorting = new Map<string, Promise<unknown>>();
   /** First rows of runs under way. They live in this process only: nothing of them is left when it ends. */
@@ -103,17 +105,19 @@ export class ResultsService {
   /** One page as encoded JSON rows. */
   async page(result: Result, offset: number, limit: number, sort: readonly SortBy[]): Promise<Uint8Array> {
     const file = await this.inOrder(result, sort);
-    const page = await this.engine.do({
-      work: 'page',
-      file,
-      columns: result.columns,
-      sorted: sort.length > 0,
-      marked: isMarked(result),
-      offset,
-      limit,
-      cellBytes: LIMITS.cellBytes.value,
-      pageBytes: LIMITS.pageBytes.value,
-    });
+    const page = await this.pages.get(`${file} ${offset} ${limit}`, () =>
+      this.engine.do({
+        work: 'page',
+        file,
+        columns: result.columns,
+        sorted: sort.length > 0,
+        marked: isMarked(result),
+        offset,
+        limit,
+        cellBytes: LIMITS.cellBytes.value,
+        pageBytes: LIMITS.pageBytes.value,
+      }),
+    );
     this.firstPages.read(result.id);
     return page;
   }

@@ -7,7 +7,7 @@ import type { CopyLimits, CopyOutcome, CopyProgress, SegmentSink, SourceSnapshot
 import { answering, closeQuietly, destroy, freshConnection, openSpare, withConnection } from './connect';
 import { copyInSegments } from './copy';
 import { statementProblem } from './errors';
-import { IDENTITY, refuseOwn } from './own-server';
+import { IDENTITY, knowOwn, refuseOwn } from './own-server';
 import type { PostgresqlSettings } from './settings';
 
 /** A snapshot that is open already, as the source names it to other connections. */
@@ -23,6 +23,7 @@ export async function openSnapshot(
   signal?: AbortSignal,
   exported?: Exported,
 ): Promise<SourceSnapshot> {
+  knowOwn();
   const client = await freshConnection(settings, secret);
   try {
     const taken = exported ? `set transaction snapshot '${exported.id.replaceAll("'", "''")}';` : '';
