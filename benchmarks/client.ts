@@ -66,6 +66,15 @@ export class Client {
     ]);
   }
 
+  /** A dataset of a small table, all fields taken. */
+  async small(): Promise<Dataset> {
+    const [source] = await this.ask<{ id: string }[]>('GET', '/sources');
+    const dataset = await this.ask<Dataset>('POST', '/datasets', { source: source?.id, schema: 'coop', table: 'apiaries' });
+    const table = dataset.definition.steps[0];
+    const taken = table?.fields.map((each) => each.id);
+    return this.edited(dataset, [{ kind: 'set step', step: table?.id, property: 'taken', from: [], to: taken }]);
+  }
+
   /** A dataset of the big table with its key and calculated fields. */
   async calculated(fields: readonly { readonly name: string; readonly expression: string }[]): Promise<Dataset> {
     const [source] = await this.ask<{ id: string }[]>('GET', '/sources');

@@ -16,7 +16,8 @@ export interface Answering {
 
 /**
  * How the list of datasets is answered by an idle server, and while 200 readers page through a result, each from
- * another place and a page a second, and ten runs start. `slow` is the 95th percentile; in ms.
+ * another place and a page a second, and ten runs of a small table start: what a source takes of the same machine for
+ * large ones is not the server's. `slow` is the 95th percentile; in ms.
  */
 export async function underLoad(
   client: Client,
