@@ -39,7 +39,7 @@ const DEFAULTS = {
   engineMemory: limit(4_000_000_000, 'bytes', 'memory of all instances of the combine engine together; a further run waits'),
   instanceMemory: limit(500_000_000, 'bytes', 'memory of one instance of the combine engine: of a run, of pages, of downloads'),
   engineLookTime: limit(60_000, 'ms', 'time of one page, search or profile in the combine engine'),
-  engineWorkTime: limit(600_000, 'ms', 'time of one piece of work in the combine engine: landing, combining, sorting, writing a file'),
+  engineWorkTime: limit(1_800_000, 'ms', 'time of one piece of work in the combine engine: landing, combining, sorting, writing a file'),
   engineSpill: limit(20_000_000_000, 'bytes', 'disk the combine engine may spill to'),
   filesAtOnce: limit(4, 'runs', 'downloads prepared at once'),
   unreadTime: limit(60_000, 'ms', 'time the reader of a download may take nothing; then it is broken off'),

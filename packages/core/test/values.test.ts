@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import type { FieldType } from '../src';
 import {
+  beginning,
   civilFromDays,
   compareDecimals,
   compareText,
@@ -185,4 +186,15 @@ describe('order', () => {
       ),
     );
   });
+});
+
+test.each([
+  ['lime honey', 4, 'lime'],
+  ['a🐝', 2, 'a'],
+  ['a🐝', 3, 'a🐝'],
+  ['ae\u0301', 2, 'a'],
+  ['👩‍🌾 and bees', 3, ''],
+  ['', 0, ''],
+])('the beginning of %j in %d units is whole characters', (text, most, expected) => {
+  expect(beginning(text, most)).toBe(expected);
 });

@@ -3,7 +3,7 @@ import { Injectable, Logger } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, LessThan, Not, Repository } from 'typeorm';
 import type { Definition } from '@cendra/core';
-import { emptyDefinition, sourcesOf, withFreshIds } from '@cendra/core';
+import { beginning, emptyDefinition, sourcesOf, withFreshIds } from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -66,7 +66,7 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
 
   /** A dataset of its own that begins as another one is now; its history begins with it, and so do its ids. */
   async duplicate(person: Person, { definition, revision }: HeldDatasetOf): Promise<Dataset> {
-    const title = `Copy of ${definition.title}`.slice(0, 200);
+    const title = beginning(`Copy of ${definition.title}`, 200);
     const copy = { ...withFreshIds(definition, mintId), title };
     return this.begin(person, copy, `began as a copy of ${definition.title}, revision ${revision}`);
   }

@@ -3,7 +3,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import type { EntityManager } from 'typeorm';
 import { Repository } from 'typeorm';
 import type { Definition, Edit } from '@cendra/core';
-import { applyEdit, applyEdits, editSentence, editShape, sourcesOf } from '@cendra/core';
+import { applyEdit, applyEdits, beginning, editSentence, editShape, sourcesOf } from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -118,5 +118,5 @@ function sentenceOfAll(edits: readonly Edit[], before: Definition): string {
     current = applyEdit(current, edit);
     return sentence;
   });
-  return sentences.join('; ').slice(0, MOST_SAID);
+  return beginning(sentences.join('; '), MOST_SAID);
 }

@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, IsNull, LessThan, Not, Repository } from 'typeorm';
-import { problem } from '@cendra/core';
+import { beginning, problem } from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import type { Person } from '../people';
 import { notFound, whileAway } from '../problems';
@@ -155,7 +155,7 @@ function lineOf(run: Pick<Run, keyof typeof IN_A_LINE>): RunLineDto {
     size: run.size,
     state: run.state,
     rows: Number(run.rowsRead),
-    told: told.slice(0, MOST_TOLD),
+    told: beginning(told, MOST_TOLD),
     createdAt: run.createdAt.toISOString(),
     ms: tookOf(run),
   };

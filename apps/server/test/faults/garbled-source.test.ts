@@ -15,6 +15,9 @@ import { copyEnd, copyOut, copyRow, fakeSource, lying, message, ready } from '..
 const folder = mkdtempSync(join(tmpdir(), 'cendra-garbled-'));
 afterAll(() => rmSync(folder, { recursive: true }));
 
+/** Over all sources: the port of one that is gone is given to another. */
+let files = 0;
+
 const settingsAt = (port: number) => ({ host: '127.0.0.1', port, database: 'd', user: 'u', tls: 'off' as const });
 const STATEMENT = { text: 'select 1', values: [], columns: [] };
 const LIMIT = { rows: 1_000_000, bytes: 1_000_000_000 };
@@ -23,10 +26,9 @@ const LIMIT = { rows: 1_000_000, bytes: 1_000_000_000 };
 async function copied(says: Says): Promise<{ readonly text: string; readonly outcome: CopyOutcome } | { readonly code: string }> {
   const source = await fakeSource(says);
   const taken: Segment[] = [];
-  let files = 0;
   try {
     const snapshot = await postgresqlConnector.open(settingsAt(source.port), 'secret');
-    const next = () => join(folder, `${source.port} ${++files}.csv`);
+    const next = () => join(folder, `${++files}.csv`);
     const sink = { next, take: async (segment: Segment) => void taken.push(segment) };
     try {
       const outcome = await snapshot.copyTo(sink, STATEMENT, LIMIT, () => undefined);

@@ -154,6 +154,14 @@ test('however many runs are started at once, so many wait as may', async () => {
   await Promise.all(accepted.map((each) => steward.ask('POST', `/runs/${each.body.id}/cancel`)));
 });
 
+test('a title that is cut where a character of two halves stands is cut before it', async () => {
+  const own = await datasetOf(analyst, await demoSource(analyst), 'regions');
+  const title = `${'x'.repeat(191)}🐝 and bees`.slice(0, 200);
+  await edit(analyst, own, { kind: 'set title', from: own.definition.title, to: title });
+  const copy = await analyst.ask<DatasetBody>('POST', `/datasets/${own.id}/copies`);
+  expect([copy.status, copy.body.definition.title]).toEqual([201, `Copy of ${'x'.repeat(191)}`]);
+});
+
 test('the list of runs says what became of them, and not with which values', async () => {
   const steward = await cendra.signIn('steward');
   const made = await datasetOf(steward, await demoSource(steward), 'regions');

@@ -7,7 +7,7 @@ import { parameterType, parseRelativeDay, parseStretch } from '../parameters';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Value } from '../values';
-import { COMMON_CALENDAR, parseDatetime, readValue } from '../values';
+import { beginning, COMMON_CALENDAR, parseDatetime, readValue } from '../values';
 import type { Clause, Condition, Head, Operand } from './clause';
 import type { Operator } from './operators';
 import { familyOf, operatorByWord, operatorsFor } from './operators';
@@ -214,7 +214,7 @@ function readExpression(
   return {
     problem: problem(
       'type-mixed',
-      `${field.name} is a ${typeWord(field.type)} and ${written.text.trim().slice(0, 60)} is a ${typeWord(expression.type)}.`,
+      `${field.name} is a ${typeWord(field.type)} and ${beginning(written.text.trim(), 60)} is a ${typeWord(expression.type)}.`,
       place,
       `a ${typeWord(field.type)}`,
     ),
@@ -231,7 +231,7 @@ function readTyped(
   const read = readValue(type, text);
   if (read.ok) return literal(type, read.value);
   const expected = familyOf(field.type) === 'day' ? `${read.expected}, or a day such as today or start of last month` : read.expected;
-  return { problem: problem('value-wrong-type', `“${text.slice(0, 60)}” is no value for ${field.name}.`, place, expected) };
+  return { problem: problem('value-wrong-type', `“${beginning(text, 60)}” is no value for ${field.name}.`, place, expected) };
 }
 
 /** Numbers are compared with all the digits typed, and days with days, whatever the field's own precision. */

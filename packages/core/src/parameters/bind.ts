@@ -1,7 +1,7 @@
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Calendar, Value } from '../values';
-import { COMMON_CALENDAR, compareValues, writeValue } from '../values';
+import { beginning, COMMON_CALENDAR, compareValues, writeValue } from '../values';
 import { brokenLimit } from './limits';
 import type { Parameter } from './parameter';
 import { parameterType } from './parameter';
@@ -151,7 +151,7 @@ class Reading {
     }
     const read = readParameterValue(parameter, source, this.now, this.calendar, end);
     if (read.ok) return { value: read.value, problems: [] };
-    const shown = source.length > 60 ? `${source.slice(0, 60)}…` : source;
+    const shown = source.length > 60 ? `${beginning(source, 60)}…` : source;
     return {
       value: null,
       problems: [problem('value-wrong-type', `“${shown}” is no value for :${parameter.name}.`, place, read.expected)],

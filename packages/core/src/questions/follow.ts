@@ -8,7 +8,7 @@ import type { Relation } from '../sql';
 import { columnsOf } from '../sql';
 import type { CheckedStep, FollowedThrough, Questioning, WireRow } from '../steps';
 import { kindOf, ROWS_FOLLOWED, stillKnown } from '../steps';
-import { readValue } from '../values';
+import { beginning, readValue } from '../values';
 import { checkedStep, standingOn, subTrail } from '../trail';
 import type { QuestionContext } from './question';
 
@@ -74,7 +74,8 @@ function conditionOf(schema: Schema, identity: Identity): Expression {
     const of: Expression = { op: 'field', type: field.type, id };
     if (value === null) return isNull(of);
     const read = readValue(field.type, value);
-    if (!read.ok) return refuse('value-wrong-type', `“${value.slice(0, 60)}” is no value for ${field.name}.`, { field: id }, read.expected);
+    if (!read.ok)
+      return refuse('value-wrong-type', `“${beginning(value, 60)}” is no value for ${field.name}.`, { field: id }, read.expected);
     return compare('=', of, { op: 'literal', type: field.type, value: read.value });
   });
   const [only] = conditions;

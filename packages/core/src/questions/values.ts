@@ -7,7 +7,7 @@ import type { Column, Relation } from '../sql';
 import { calculatedColumn as column, columnsOf, valueOf as fieldOf } from '../sql';
 import type { Questioning, WantedRows, WireRow } from '../steps';
 import type { Value } from '../values';
-import { lowerCase, readValue, writeValue } from '../values';
+import { beginning, lowerCase, readValue, writeValue } from '../values';
 import { familyOf } from '../criteria';
 
 /** A value that occurs, in wire form, with its label where it has one of its own, and in how many rows. */
@@ -139,7 +139,7 @@ const ASKED = 'values asked';
 
 function typedValue(field: Field, source: string): Exclude<Value, null> | null {
   const read = readValue(field.type, source);
-  if (!read.ok) refuse('value-wrong-type', `“${source.slice(0, 60)}” is no value for ${field.name}.`, { field: field.id }, read.expected);
+  if (!read.ok) refuse('value-wrong-type', `“${beginning(source, 60)}” is no value for ${field.name}.`, { field: field.id }, read.expected);
   return read.value;
 }
 

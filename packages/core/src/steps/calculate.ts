@@ -28,6 +28,7 @@ import { rowOf } from './rows';
 import type { Checked, Rows, StepBase } from './step';
 import { NOTHING_ARRIVES, ONE_INPUT, stepBase } from './step';
 import type { Questioning } from './wanted-rows';
+import { beginning } from '../values';
 
 /** A field made by an expression over the fields before it. Its id is minted with it and never changes. */
 export interface CalculatedField {
@@ -75,7 +76,7 @@ const fields: ItemList<CalculatedField> = {
 
 const oneLine = (text: string) => {
   const line = text.replace(/\s+/g, ' ').trim();
-  return line.length > 60 ? `${line.slice(0, 59)}…` : line;
+  return line.length > 60 ? `${beginning(line, 59)}…` : line;
 };
 
 export const calculateKind: StepKind<CalculateStep, CheckedCalculation> = {

@@ -8,6 +8,7 @@ import type { Mint } from './build';
 import { addItem, addParameter, blankCondition, parameterFor, removeItem, removeParameter, setItem } from './build';
 import type { Definition } from './definition';
 import type { Edit } from './edits';
+import { beginning } from '../values';
 
 /** The edit that puts clauses in the place of one, wherever it stands; with none it is removed. Undefined where it is not there. */
 export function replaceClause(step: CriteriaStep, id: string, to: readonly Clause[]): Edit | undefined {
@@ -97,11 +98,7 @@ export function parameterToValues(
 
 /** A parameter's name made of a field's: letters, digits and _, and not taken. */
 function freeName(name: string, { parameters }: Definition): string {
-  const plain =
-    name
-      .replace(/[^\p{L}\p{N}_]+/gu, '_')
-      .replace(/^(?=\p{N})/u, '_')
-      .slice(0, 50) || 'value';
+  const plain = beginning(name.replace(/[^\p{L}\p{N}_]+/gu, '_').replace(/^(?=\p{N})/u, '_'), 50) || 'value';
   for (let count = 1; ; count++) {
     const candidate = count === 1 ? plain : `${plain}_${count}`;
     if (!parameters.some((each) => each.name === candidate)) return candidate;

@@ -8,6 +8,7 @@ import type { Edit } from './edits';
 import { proofSentence, sheetSentence } from './sheet-sentences';
 import type { ItemChange, Step } from '../steps';
 import { firstArriving, kindOf, NOTHING_ARRIVES, NOTHING_KNOWN } from '../steps';
+import { beginning } from '../values';
 
 /** What an edit did, in words, told from the definition before it. */
 export function editSentence(edit: Edit, before: Definition): string {
@@ -96,7 +97,7 @@ function fieldName(id: string, before: Definition): string {
 
 const shortened = (text: string) => {
   const line = text.replace(/\s+/g, ' ').trim();
-  return line.length > 60 ? `${line.slice(0, 59)}…` : line;
+  return line.length > 60 ? `${beginning(line, 59)}…` : line;
 };
 
 function calendarChange(from: Calendar, to: Calendar): string {

@@ -52,3 +52,18 @@ export function groupDigits(digits: string, size: number, sign: string): string 
   for (let end = digits.length; end > 0; end -= size) groups.unshift(digits.slice(Math.max(0, end - size), end));
   return groups.join(sign);
 }
+
+const characters = new Intl.Segmenter();
+/** No character a reader sees as one is longer, in UTF-16 units; a longer one is cut all the same. */
+const LONGEST_CHARACTER = 64;
+
+/** The beginning of a text, of at most so many UTF-16 units: no character is cut in two, nor one off its accents. */
+export function beginning(text: string, most: number): string {
+  if (text.length <= most) return text;
+  let end = 0;
+  for (const { index, segment } of characters.segment(text.slice(0, most + LONGEST_CHARACTER))) {
+    if (index + segment.length > most) break;
+    end = index + segment.length;
+  }
+  return text.slice(0, end);
+}
