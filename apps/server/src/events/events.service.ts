@@ -14,7 +14,7 @@ export interface CendraEvent {
 /** An event as it reaches a listener: `text` is what goes out. */
 export type Heard = Pick<CendraEvent, 'kind' | 'body'> & { readonly text: string };
 
-/** In characters. Thirty listeners that do not read hold less than two of the largest rows of a page. */
+/** In characters. */
 const MOST_SAID = 16_000;
 
 @Injectable()

@@ -1,5 +1,6 @@
 import { parentPort } from 'node:worker_threads';
 import { ProblemError } from '@cendra/core';
+import { Recent } from '../recent';
 import type { FromThread, ToThread } from './messages';
 import type { Subject } from './subject';
 import type { Planning, WorkName } from './work';
@@ -9,8 +10,7 @@ import { WORK } from './work';
 
 const under = new Map<number, Planning<unknown>>();
 /** Subjects seen last, so that each is checked once here although every message brings a copy. */
-const subjects = new Map<number, Subject>();
-const MOST_SUBJECTS = 16;
+const subjects = new Recent<Subject>(16);
 
 parentPort?.on('message', (message: ToThread) => {
   const answer = next(message);
@@ -45,14 +45,10 @@ function begin(work: WorkName, given: object): Planning<unknown> {
 }
 
 function seen(subject: Subject): Subject {
-  const known = subjects.get(subject.id) ?? subject;
-  subjects.delete(subject.id);
-  subjects.set(subject.id, known);
-  for (const oldest of subjects.keys()) {
-    if (subjects.size <= MOST_SUBJECTS) break;
-    subjects.delete(oldest);
-  }
-  return known;
+  const known = subjects.get(String(subject.id));
+  if (known) return known;
+  subjects.put(String(subject.id), subject, 1);
+  return subject;
 }
 
 /** The runtime says only so that a recursion went too deep. */

@@ -69,7 +69,6 @@ export class CarryingOutService {
         step: run.stepId,
         size: run.size,
         inspection: prepared.inspection,
-        binding: prepared.binding,
         given: givenOf(prepared),
         signal,
         open: (id) => this.sources.open(sourceOf(prepared, id), signal),

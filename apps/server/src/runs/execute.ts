@@ -10,7 +10,7 @@ import type { FirstExtracted, RunSitesOf, StageRecord } from './run-sites';
 import { RunSites } from './run-sites';
 
 /** Everything one execution needs, gathered before anything runs. */
-export interface Execution extends Omit<RunSitesOf, 'folder' | 'bytes'> {
+export interface Execution extends Omit<RunSitesOf, 'folder' | 'bytes' | 'binding'> {
   readonly given: Given;
   readonly step: string;
   readonly size: RunSize;
@@ -45,7 +45,7 @@ export async function execute(execution: Execution, planner: Planner, engine: En
   const { run, signal } = execution;
   const folder = await store.openRun(run);
   const bytes = (execution.size === 'head' ? LIMITS.headBytes : LIMITS.resultBytes).value;
-  const sites = new RunSites({ ...execution, folder, bytes }, engine);
+  const sites = new RunSites({ ...execution, binding: execution.given.binding, folder, bytes }, engine);
   void sites.open();
   const cancel = () => sites.cancel();
   signal.addEventListener('abort', cancel, { once: true });

@@ -148,31 +148,28 @@ const MOST_TOLD = 500;
 function lineOf(run: Pick<Run, keyof typeof IN_A_LINE>): RunLineDto {
   const told = (run.problems ?? []).map((each) => each.message).join(' ');
   return {
-    id: run.id,
-    dataset: run.datasetId,
-    revision: run.revision,
-    step: run.stepId,
-    size: run.size,
-    state: run.state,
+    ...toldOf(run),
     rows: Number(run.rowsRead),
     told: beginning(told, MOST_TOLD),
-    createdAt: run.createdAt.toISOString(),
-    ms: tookOf(run),
   };
 }
 
-const tookOf = ({ startedAt, endedAt }: Pick<Run, 'startedAt' | 'endedAt'>): number | null =>
-  endedAt && startedAt ? endedAt.getTime() - startedAt.getTime() : null;
+/** What a line of the list and the run itself both tell. */
+const toldOf = (run: Omit<Pick<Run, keyof typeof IN_A_LINE>, 'problems'>) => ({
+  id: run.id,
+  dataset: run.datasetId,
+  revision: run.revision,
+  step: run.stepId,
+  size: run.size,
+  state: run.state,
+  createdAt: run.createdAt.toISOString(),
+  ms: run.endedAt && run.startedAt ? run.endedAt.getTime() - run.startedAt.getTime() : null,
+});
 
 function shownRun(run: Run, result: Result | null): RunDto {
   return {
-    id: run.id,
-    dataset: run.datasetId,
-    revision: run.revision,
-    step: run.stepId,
-    size: run.size,
+    ...toldOf(run),
     inspection: run.inspection ?? null,
-    state: run.state,
     values: run.parameterValues,
     rowsRead: Number(run.rowsRead ?? 0),
     bytesRead: Number(run.bytesRead ?? 0),
@@ -183,8 +180,6 @@ function shownRun(run: Run, result: Result | null): RunDto {
     ...(run.detail ? { detail: run.detail } : {}),
     result: result && shownResult(result),
     firstRows: null,
-    createdAt: run.createdAt.toISOString(),
-    ms: tookOf(run),
   };
 }
 

@@ -2,7 +2,10 @@ import type { FieldId } from '../fields';
 import type { Problem, Span } from '../problem';
 import { problem } from '../problem';
 import type { Expression } from './expression';
-import { nodesOf, operandsOf } from './expression';
+import { nodesOf, operandsOf, sizeOf } from './expression';
+
+/** An expression that comes to more operations than this is refused: functions that are made of others multiply. */
+const MOST_WRITTEN_OUT = 50_000;
 
 /** Operations all expressions of a definition may come to. Checking and planning them takes time in proportion. */
 const MOST_OPERATIONS = 10_000;
@@ -47,6 +50,13 @@ export class Budget {
     }
     return levels.get(root) ?? 0;
   }
+}
+
+/** The problem of an expression that is too much by itself. */
+export function tooManyOperations(source: string, expression: Expression): Problem | undefined {
+  if (sizeOf(expression) <= MOST_WRITTEN_OUT) return undefined;
+  const position = spanOf(source);
+  return problem('expression-too-large', 'This expression comes to too many operations.', { position }, 'several calculated fields');
 }
 
 const spanOf = (source: string): Span => ({ from: 0, to: source.length });

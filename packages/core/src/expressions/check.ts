@@ -4,6 +4,7 @@ import { parameterType } from '../parameters';
 import type { Problem, Span } from '../problem';
 import { problem } from '../problem';
 import { parseDate, parseDatetime, parseDecimal, parseTime } from '../values';
+import { tooManyOperations } from './budget';
 import { all, call, cast, compare, either, isNull, isNullLiteral, local, not, NULL, widen } from './build';
 import { dayArithmetic, dayDifference, isInterval } from './check-days';
 import { checkName, checkParameter, findParameter } from './check-names';
@@ -12,7 +13,6 @@ import { checkWindow, isWindowFunction, WINDOWS } from './check-windows';
 import type { Checking } from './checking';
 import { alike, article, mixed, unify } from './checking';
 import type { Expression, Reference } from './expression';
-import { sizeOf } from './expression';
 import { functionByName, FUNCTIONS } from './functions';
 import { nearestName } from './nearest';
 import { parseExpression } from './parse';
@@ -30,9 +30,6 @@ export interface CheckedExpression {
   readonly problems: readonly Problem[];
 }
 
-/** An expression that comes to more operations than this is refused: functions that are made of others multiply. */
-const MAX_NODES = 50_000;
-
 /** Text to a typed expression, or to problems with positions. Nothing is evaluated. */
 export function checkExpression(source: string, scope: Scope): CheckedExpression {
   const unread = scope.budget?.read(source);
@@ -42,15 +39,7 @@ export function checkExpression(source: string, scope: Scope): CheckedExpression
   const checker = new Checker(scope);
   const expression = checker.check(parsed.tree);
   if (!expression || checker.problems.length > 0) return { problems: checker.problems };
-  if (sizeOf(expression) > MAX_NODES) {
-    const position = { from: 0, to: source.length };
-    return {
-      problems: [
-        problem('expression-too-large', 'This expression comes to too many operations.', { position }, 'several calculated fields'),
-      ],
-    };
-  }
-  const unaffordable = scope.budget?.check(source, expression);
+  const unaffordable = tooManyOperations(source, expression) ?? scope.budget?.check(source, expression);
   if (unaffordable) return { problems: [unaffordable] };
   return { expression, part: partOf(parsed.tree, checker.nodes, expression), problems: [] };
 }
