@@ -26,11 +26,11 @@ async function main(): Promise<void> {
     forceCloseConnections: true,
   });
   app.useLogger(app.get(Logger));
-  app.use(refuseForeign(settings.names));
   app.use('/api', (_request: Request, response: Response, next: NextFunction) => {
     response.set('cache-control', 'no-store');
     next();
   });
+  app.use(refuseForeign(settings.names));
   app.use(helmet({ contentSecurityPolicy: { directives: POLICY } }));
   app.use(cookieParser());
   app.use(express.json({ limit: LIMITS.requestBytes.value }), refuseUnreadable);

@@ -127,6 +127,7 @@ test('a request sent to another name, or from a page of another site, is refused
   });
   expect(await withHeaders({ host, origin: 'http://cendra.example' })).toMatchObject({
     status: 403,
+    cache: 'no-store',
     text: expect.stringContaining('origin-foreign') as string,
   });
   expect(await withHeaders({ host, origin: `http://${host}` })).toMatchObject({ status: 200, cache: 'no-store' });
