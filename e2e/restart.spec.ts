@@ -41,6 +41,8 @@ test('the screen says that the server does not answer, keeps what is typed, and 
     });
     await page.getByRole('button', { name: 'All right' }).click();
     await expect(page.getByText('The server was started again')).toHaveCount(0);
+    // What waited is sent once the server answers, and only while its dataset is open.
+    await expect(page.getByText(/^draft r\d+, saved/)).toBeVisible({ timeout: 20_000 });
     await expect(async () => {
       await page.goto(`${server.address}/datasets`);
       await expect(page.getByText('Worth delivering, typed meanwhile')).toBeVisible({ timeout: 2_000 });

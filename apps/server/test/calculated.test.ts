@@ -15,6 +15,7 @@ import {
   relationAfter,
 } from '@cendra/core';
 import { Engine } from '../src/engine';
+import { statementMade } from '../src/planning';
 import { RunSites } from '../src/runs/run-sites';
 import { postgresqlConnector } from '../src/sources/connectors/postgresql';
 import type { DatasetBody, Person, ProblemBody, RunBody } from './support/cendra';
@@ -238,7 +239,7 @@ test('what a source cannot generate exactly runs in the combine engine, with the
           { host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', tls: 'off' },
           cluster.demoPassword,
         ),
-      dialect: () => without,
+      write: (wanted) => Promise.resolve(statementMade(wanted, dialects(wanted.site))),
       onProgress: () => undefined,
     },
     engine,

@@ -24,6 +24,7 @@ import type { Graph } from '../../../packages/core/test/support/graphs';
 import { graph } from '../../../packages/core/test/support/graphs';
 import { Engine } from '../src/engine';
 import { numberedRows } from '../src/engine/stored-rows';
+import { statementMade } from '../src/planning';
 import { RunSites } from '../src/runs/run-sites';
 import type { Extracted, StageRecord } from '../src/runs/run-sites';
 import type { SourceSnapshot } from '../src/sources';
@@ -96,7 +97,7 @@ function sitesOf(open = (source: string): Promise<SourceSnapshot> => postgresqlC
         opened.push(source);
         return open(source);
       },
-      dialect: () => postgresqlConnector.dialect,
+      write: (wanted) => Promise.resolve(statementMade(wanted, dialects(wanted.site))),
       onProgress: () => undefined,
     },
     engine,

@@ -1,7 +1,7 @@
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
 import { ApiCreatedResponse, ApiOkResponse, ApiProperty, ApiTags } from '@nestjs/swagger';
 import { Type } from 'class-transformer';
-import { readDefinition, withoutValues } from '@cendra/core';
+import { withoutValues } from '@cendra/core';
 import { AuditService } from '../audit/audit.service';
 import { Access, Held, Needs, NeedsNoSource, Person, SignedInPerson } from '../people';
 import { DatasetDto, DatasetLineDto, EditedDto, EditsDto, KnownTableDto, NewDatasetDto, RevisionDto } from './dataset.dto';
@@ -11,7 +11,7 @@ import { EditingService } from './editing.service';
 import type { HeldDatasetOf } from './held-dataset';
 import { DatasetRights, HeldDataset, HeldEvenDeleted, HeldForGood } from './held-dataset';
 import { KnownTablesService } from './known-tables.service';
-import type { OpenDataset } from './revisions.service';
+import type { StoredDataset } from './revisions.service';
 import { RevisionsService } from './revisions.service';
 import { MayBeLeftOut, WholeNumber } from '../problems';
 
@@ -131,9 +131,8 @@ export class DatasetsController {
     return this.known.of(definition, sources, true);
   }
 
-  private async shown(person: Person, { dataset, revision, document, savedAt }: OpenDataset): Promise<DatasetDto> {
+  private async shown(person: Person, { dataset, revision, read, savedAt }: StoredDataset): Promise<DatasetDto> {
     const common = { id: dataset.id, revision, savedAt: savedAt.toISOString() };
-    const read = readDefinition(document);
     if ('problems' in read) return { ...common, definition: null, withoutValues: false, problems: read.problems };
     const holds = await this.rights.holds(person, read.definition);
     return { ...common, definition: holds ? read.definition : withoutValues(read.definition), withoutValues: !holds, problems: [] };

@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
+import { PlanningModule } from '../planning';
 import { SourcesModule } from '../sources/sources.module';
 import { Dataset } from './dataset.entity';
 import { DatasetLifeService } from './dataset-life.service';
@@ -16,7 +17,7 @@ import { RevisionsService } from './revisions.service';
 const SHARED = [RevisionsService, DatasetRights, KnownTablesService, DatasetLifeService, DatasetListService];
 
 @Module({
-  imports: [TypeOrmModule.forFeature([Dataset, Revision, LastValue]), SourcesModule],
+  imports: [TypeOrmModule.forFeature([Dataset, Revision, LastValue]), PlanningModule, SourcesModule],
   controllers: [DatasetsController, LastValuesController],
   providers: [...SHARED, HeldDataset, HeldEvenDeleted, HeldForGood, EditingService],
   exports: [...SHARED, HeldDataset],

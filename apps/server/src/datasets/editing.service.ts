@@ -3,10 +3,11 @@ import { InjectRepository } from '@nestjs/typeorm';
 import type { EntityManager } from 'typeorm';
 import { Repository } from 'typeorm';
 import type { Definition, Edit } from '@cendra/core';
-import { applyEdit, applyEdits, beginning, editSentence, editShape, sourcesOf } from '@cendra/core';
+import { editShape, sourcesOf } from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
+import { Planner } from '../planning';
 import { notFound, refused } from '../problems';
 import type { EditsDto } from './dataset.dto';
 import { Dataset } from './dataset.entity';
@@ -30,6 +31,7 @@ export class EditingService {
     private readonly revisions: RevisionsService,
     private readonly rights: DatasetRights,
     private readonly events: EventsService,
+    private readonly planner: Planner,
   ) {}
 
   /**
@@ -51,10 +53,9 @@ export class EditingService {
       if (repeated && repeated.personId !== person.id)
         throw refused(409, 'edit-id-taken', 'Edits of somebody else have this id.', { pointer: '/editId' }, 'an id of their own');
       if (repeated) return this.revisions.read(id);
-      const after = applyEdits(head.definition, edits);
+      const { after, sentence: said } = await this.planner.edit(head.definition, edits);
       await this.require(person, head.definition, after);
-      const sentence =
-        (given.restores === undefined ? '' : `went back to revision ${given.restores}: `) + sentenceOfAll(edits, head.definition);
+      const sentence = (given.restores === undefined ? '' : `went back to revision ${given.restores}: `) + said;
       const saved = await this.datasets.manager.transaction((manager) =>
         this.append(manager, person, head, after, { editId: given.editId, edits, sentence }),
       );
@@ -95,7 +96,7 @@ export class EditingService {
     await manager.insert(Revision, { datasetId: id, number, ...said, document: after, sources, personId: person.id, madeAt } as never);
     const shown = { ...shownOf(after), revision: number, changedAt: madeAt };
     await manager.update(Dataset, id, shown as never);
-    return { dataset: { ...dataset, ...shown }, revision: number, document: after, definition: after, savedAt: madeAt };
+    return { dataset: { ...dataset, ...shown }, revision: number, definition: after, savedAt: madeAt };
   }
 }
 
@@ -107,16 +108,4 @@ function readEdits(given: readonly object[]): readonly Edit[] {
     const pointer = `/edits/${index}${issue?.path.map((part) => `/${String(part)}`).join('') ?? ''}`;
     throw refused(400, 'edit-unreadable', 'One of the edits is not as it should be.', { pointer }, issue?.message);
   });
-}
-
-const MOST_SAID = 2_000;
-
-function sentenceOfAll(edits: readonly Edit[], before: Definition): string {
-  let current = before;
-  const sentences = edits.map((edit) => {
-    const sentence = editSentence(edit, current);
-    current = applyEdit(current, edit);
-    return sentence;
-  });
-  return beginning(sentences.join('; '), MOST_SAID);
 }

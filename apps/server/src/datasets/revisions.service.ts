@@ -1,9 +1,9 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
-import type { Definition } from '@cendra/core';
-import { readDefinition } from '@cendra/core';
+import type { Definition, ReadDefinition } from '@cendra/core';
 import { LIMITS } from '../limits';
+import { Planner } from '../planning';
 import { notFound, ProblemException, refused } from '../problems';
 import { Dataset } from './dataset.entity';
 import { Recent } from '../recent';
@@ -12,14 +12,15 @@ import { Revision } from './revision.entity';
 export interface OpenDataset {
   readonly dataset: Dataset;
   readonly revision: number;
-  /** As stored; it may be broken or of a newer version. */
-  readonly document: unknown;
   readonly savedAt: Date;
 }
 
 export interface ReadDataset extends OpenDataset {
   readonly definition: Definition;
 }
+
+/** As stored it may be broken or of a newer version. */
+export type StoredDataset = OpenDataset & { readonly read: ReadDefinition };
 
 /** Revisions of datasets: read, remembered while they are in use, never changed. */
 @Injectable()
@@ -29,25 +30,23 @@ export class RevisionsService {
   constructor(
     @InjectRepository(Dataset) private readonly datasets: Repository<Dataset>,
     @InjectRepository(Revision) private readonly revisions: Repository<Revision>,
+    private readonly planner: Planner,
   ) {}
 
   /** A deleted dataset is opened only by who decides whether it comes back. */
-  async open(id: string, revision?: number, evenDeleted = false): Promise<OpenDataset> {
+  async open(id: string, revision?: number, evenDeleted = false): Promise<StoredDataset> {
     const { dataset, at } = await this.at(id, revision, evenDeleted);
     const known = this.recent.get(keyOf(id, at));
-    return { dataset, revision: at, document: known ?? (await this.document(id, at)), savedAt: dataset.changedAt };
+    const read = known ? { definition: known } : await this.planner.read(await this.document(id, at));
+    if (!known && 'definition' in read) this.remember(id, at, read.definition);
+    return { dataset, revision: at, savedAt: dataset.changedAt, read };
   }
 
   /** The definition of a revision, or the problems that keep it from being read. */
   async read(id: string, revision?: number, evenDeleted = false): Promise<ReadDataset> {
-    const { dataset, at } = await this.at(id, revision, evenDeleted);
-    const known = this.recent.get(keyOf(id, at));
-    if (known) return { dataset, revision: at, document: known, savedAt: dataset.changedAt, definition: known };
-    const document = await this.document(id, at);
-    const read = readDefinition(document);
+    const { read, ...open } = await this.open(id, revision, evenDeleted);
     if ('problems' in read) throw new ProblemException(422, read.problems);
-    this.remember(id, at, read.definition);
-    return { dataset, revision: at, document, savedAt: dataset.changedAt, definition: read.definition };
+    return { ...open, definition: read.definition };
   }
 
   /** The sources that any of its revisions was about. */

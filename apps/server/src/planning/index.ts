@@ -1,5 +1,7 @@
 export { Planner } from './planner.service';
 export { PlanningModule } from './planning.module';
+export { statementMade } from './statements';
+export type { WriteStatement } from './statements';
 export { subjectOf } from './subject';
 export type { Subject } from './subject';
 export type { Answerable, Given } from './work';

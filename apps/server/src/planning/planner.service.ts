@@ -1,13 +1,15 @@
 import type { OnApplicationShutdown } from '@nestjs/common';
 import { Injectable } from '@nestjs/common';
-import type { TrailOutline, WireRow } from '@cendra/core';
+import type { Definition, Edit, ReadDefinition, TrailOutline, WireRow } from '@cendra/core';
 import { ProblemError } from '@cendra/core';
-import { ProblemException, refused } from '../problems';
+import { ProblemException, refused, statusOf } from '../problems';
 import type { FromThread } from './messages';
+import type { Edited } from './editing';
+import type { WriteStatement } from './statements';
 import type { Subject } from './subject';
 import { trailOf, weightOf } from './subject';
 import { stopped, Threads } from './threads';
-import type { Asked, Planning, WorkAnswer, WorkGiven, WorkName } from './work';
+import type { Asked, Given, Planning, WorkAnswer, WorkGiven, WorkName } from './work';
 import { WORK } from './work';
 
 export type RowsOf = (asked: Asked) => Promise<readonly WireRow[]>;
@@ -28,11 +30,10 @@ export class Planner implements OnApplicationShutdown {
   private next = 1;
 
   async do<W extends WorkName>(work: W, given: WorkGiven<W>, signal: AbortSignal, rowsOf: RowsOf = NO_ROWS): Promise<WorkAnswer<W>> {
-    const heavy = [given.subject, ...('others' in given ? [...given.others.values()].map((each) => each.subject) : [])].some(isHeavy);
     try {
-      return await (heavy ? this.inThread(work, given, signal, rowsOf) : here(work, given, rowsOf));
+      return await (weighsMuch(given) ? this.inThread(work, given, signal, rowsOf) : here(work, given, rowsOf));
     } catch (error) {
-      throw error instanceof ProblemError ? new ProblemException(422, error.problems) : error;
+      throw error instanceof ProblemError ? new ProblemException(statusOf(error.problems), error.problems) : error;
     }
   }
 
@@ -44,6 +45,21 @@ export class Planner implements OnApplicationShutdown {
     outlines.set(subject, outline);
     outline.catch(() => outlines.delete(subject));
     return unlessStopped(outline, signal);
+  }
+
+  /** A document as it is stored, read. */
+  read(document: unknown): Promise<ReadDefinition> {
+    return this.do('read', { document, heavy: isLarge(document) }, NEVER);
+  }
+
+  edit(definition: Definition, edits: readonly Edit[]): Promise<Edited> {
+    return this.do('edit', { definition, edits, heavy: isLarge(definition) || isLarge(edits) }, NEVER);
+  }
+
+  /** How the statements of a subject's plans are written. */
+  writes({ subject, kinds }: Pick<Given, 'subject' | 'kinds'>, signal: AbortSignal): WriteStatement {
+    const heavy = isHeavy(subject);
+    return (wanted) => this.do('statement', { ...wanted, kinds, heavy }, signal);
   }
 
   /** Threads at work. */
@@ -69,9 +85,20 @@ export class Planner implements OnApplicationShutdown {
   }
 }
 
+/** What is larger, as JSON, is read and edited in a thread. */
+const LARGE = 200_000;
+
+const isLarge = (document: unknown) => JSON.stringify(document).length > LARGE;
+
 /** Of heavy subjects, which are asked about several times. */
 const outlines = new WeakMap<Subject, Promise<TrailOutline>>();
 const weights = new WeakMap<Subject, number>();
+
+function weighsMuch(given: WorkGiven<WorkName>): boolean {
+  if ('heavy' in given) return given.heavy;
+  const others = 'others' in given ? [...given.others.values()] : [];
+  return [given, ...others].some(({ subject }) => isHeavy(subject));
+}
 
 function isHeavy(subject: Subject): boolean {
   const weight = weights.get(subject) ?? weightOf(subject);
@@ -91,7 +118,7 @@ function settled(answer: Exclude<FromThread, { say: 'ask' }>): unknown {
     case 'answer':
       return answer.answer;
     case 'refuse':
-      throw new ProblemException(422, answer.problems);
+      throw new ProblemException(statusOf(answer.problems), answer.problems);
     case 'too deep':
       throw refused(422, 'definition-too-deep', 'Too much stands on one another in this dataset.', {}, 'fewer steps that build on others');
     case 'fail':

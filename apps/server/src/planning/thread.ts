@@ -39,9 +39,13 @@ function next(message: ToThread): FromThread | undefined {
 }
 
 function begin(work: WorkName, given: object): Planning<unknown> {
-  const { subject, others } = given as { readonly subject: Subject; readonly others?: ReadonlyMap<string, { readonly subject: Subject }> };
+  const { subject, others } = given as { readonly subject?: Subject; readonly others?: ReadonlyMap<string, { readonly subject: Subject }> };
   const known = others && new Map([...others].map(([id, each]) => [id, { ...each, subject: seen(each.subject) }]));
-  return (WORK[work] as (given: object) => Planning<unknown>)({ ...given, subject: seen(subject), ...(known ? { others: known } : {}) });
+  return (WORK[work] as (given: object) => Planning<unknown>)({
+    ...given,
+    ...(subject ? { subject: seen(subject) } : {}),
+    ...(known ? { others: known } : {}),
+  });
 }
 
 function seen(subject: Subject): Subject {

@@ -2,10 +2,13 @@ import type {
   Binding,
   ClauseCounts,
   Column,
+  Definition,
+  Edit,
   Inspection,
   Plan,
   Question,
   QuestionContext,
+  ReadDefinition,
   Relation,
   Site,
   StepCount,
@@ -26,11 +29,16 @@ import {
   planCounts,
   planRelation,
   planRows,
+  readDefinition,
   refuse,
   relationAfter,
   shortened,
 } from '@cendra/core';
 import { connectorOf } from '../sources/connectors/registry';
+import type { Edited } from './editing';
+import { edited } from './editing';
+import type { StatementMade, StatementWanted } from './statements';
+import { statementMade } from './statements';
 import type { Subject } from './subject';
 import { trailOf } from './subject';
 
@@ -72,6 +80,13 @@ export interface RowsPlan {
   readonly columns: readonly Column[];
 }
 
+/** A statement of one of a subject's plans. */
+export interface StatementOfPlan extends StatementWanted {
+  readonly kinds: Given['kinds'];
+  /** Whether the subject is. */
+  readonly heavy: boolean;
+}
+
 export interface Answerable extends Given {
   readonly others: ReadonlyMap<string, Pick<Given, 'subject' | 'binding'>>;
   readonly question: Question;
@@ -105,6 +120,15 @@ export const WORK = {
     if (columns.length === 0) refuse('nothing-taken', 'No field is chosen yet.', { step }, 'at least one field taken in the table step');
     return rowsPlan(relationAfter(trail, step, binding), columns, most, characters, kinds);
   }),
+
+  read: atOnce(({ document }: { readonly document: unknown; readonly heavy: boolean }): ReadDefinition => readDefinition(document)),
+
+  edit: atOnce(
+    ({ definition, edits }: { readonly definition: Definition; readonly edits: readonly Edit[]; readonly heavy: boolean }): Edited =>
+      edited(definition, edits),
+  ),
+
+  statement: atOnce(({ kinds, ...wanted }: StatementOfPlan): StatementMade => statementMade(wanted, dialectsOf(kinds)(wanted.site))),
 
   *counts({ subject, binding, kinds, step }: Given & { readonly step: string }): Planning<Counted> {
     const trail = trailOf(subject);

@@ -25,4 +25,7 @@ export function refused(
   return new ProblemException(status, [problem(code, message, place, expected)], detail);
 }
 
+/** How problems of core are answered: with a conflict where an edit expects something else, else as not fit. */
+export const statusOf = (problems: readonly Problem[]): number => (problems.some((each) => each.code === 'edit-conflict') ? 409 : 422);
+
 export const notFound = (what: string) => refused(404, 'not-found', `There is no such ${what}, or you may not see it.`);

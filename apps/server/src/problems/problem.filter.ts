@@ -5,7 +5,7 @@ import { problem, ProblemError } from '@cendra/core';
 import type { Response } from 'express';
 import { isAway, ownDatabaseAway } from './own-database';
 import { isNoRoom, noRoom } from './own-disk';
-import { ProblemException } from './problem.exception';
+import { ProblemException, statusOf } from './problem.exception';
 
 /** The wire form of every error (RFC 9457): `type` is the code, `problems` carries place and expectation. */
 interface ProblemDocument {
@@ -32,8 +32,7 @@ export class ProblemFilter implements ExceptionFilter {
 
   private document(error: unknown): ProblemDocument {
     if (error instanceof ProblemException) return asDocument(error.getStatus(), error.problems, error.detail);
-    if (error instanceof ProblemError)
-      return asDocument(error.problems.some((each) => each.code === 'edit-conflict') ? 409 : 422, error.problems);
+    if (error instanceof ProblemError) return asDocument(statusOf(error.problems), error.problems);
     if (error instanceof HttpException) return fromHttp(error);
     if (isBodyError(error))
       return asDocument(error.status, [

@@ -72,7 +72,7 @@ export class CarryingOutService {
         given: givenOf(prepared),
         signal,
         open: (id) => this.sources.open(sourceOf(prepared, id), signal),
-        dialect: (id) => this.sources.connector(sourceOf(prepared, id)).dialect,
+        write: this.planner.writes(givenOf(prepared), signal),
         onProgress: ({ rows, bytes }) => {
           run.rowsRead = String(rows);
           run.bytesRead = String(bytes);

@@ -84,7 +84,7 @@ export class PreparingService {
       binding: given.binding,
       signal,
       open: (id: string) => this.sources.open(sourceOf(id), signal),
-      dialect: (id: string) => this.sources.connector(sourceOf(id)).dialect,
+      write: this.planner.writes(given, signal),
     };
     // What each question is answered with is core's word.
     return (await answer({ ...given, question }, sites, this.planner, this.engine, this.store)) as Answers[Q['kind']];

@@ -1,25 +1,14 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Binding, Column, Dialect, FieldId, Keys, Plan, Relation, Site, Stage, Statement } from '@cendra/core';
-import {
-  columnsOf,
-  compile,
-  duckdb,
-  fieldOfBeginning,
-  forTransfer,
-  isNull,
-  nodesOfRelation,
-  not,
-  readValue,
-  valueOf,
-  withMarks,
-} from '@cendra/core';
+import type { Binding, Column, FieldId, Keys, Plan, Relation, Stage, Statement } from '@cendra/core';
+import { columnsOf, COMBINE, fieldOfBeginning, isNull, nodesOfRelation, not, readValue, valueOf } from '@cendra/core';
 import type { Engine, EngineWork, Landed } from '../engine';
 import { partName } from '../engine';
 import { LIMITS } from '../limits';
 import { refused } from '../problems';
 import type { FirstPart } from './landing';
 import { Landing } from './landing';
+import type { WriteStatement } from '../planning';
 import type { CopyProgress, SourceSnapshot } from '../sources';
 
 export interface RunSitesOf {
@@ -30,7 +19,7 @@ export interface RunSitesOf {
   /** So many are read from each source for one stage at most. */
   readonly bytes: number;
   open(source: string): Promise<SourceSnapshot>;
-  dialect(source: string): Dialect;
+  readonly write: WriteStatement;
   onProgress(progress: CopyProgress): void;
 }
 
@@ -89,10 +78,6 @@ export class RunSites {
     return this.opened;
   }
 
-  dialect(site: Site): Dialect {
-    return site.kind === 'combine' ? duckdb : this.of.dialect(site.source);
-  }
-
   /**
    * Carries a plan out and leaves its rows in a folder of the run's. Where the last stage is a source's, its first rows
    * are told of while the rest arrives.
@@ -107,8 +92,8 @@ export class RunSites {
     const last = lastOf(plan);
     const binding = this.bindingWith(lists);
     if (last.site.kind !== 'combine') {
-      const { source } = last.site;
-      return (await this.snapshot(source)).rows(compile(last.relation, this.of.dialect(source), binding));
+      const { statement } = await this.of.write({ relation: last.relation, site: last.site, binding });
+      return (await this.snapshot(last.site.source)).rows(statement);
     }
     return this.rowsOf(last.relation, await this.landed(plan, last, lists), binding);
   }
@@ -185,8 +170,12 @@ export class RunSites {
   }
 
   private async combine(stage: Stage, landed: readonly Handled[], most: number, lists: Binding['bound']): Promise<Extracted> {
-    const { relation, fields: marked } = withMarks(stage.relation, new Map(landed.map((each) => [each.handle, each.marked])));
-    const statement = compile(relation, duckdb, this.bindingWith(lists));
+    const { statement, marked } = await this.of.write({
+      relation: stage.relation,
+      site: COMBINE,
+      binding: this.bindingWith(lists),
+      marked: new Map(landed.map((each) => [each.handle, each.marked])),
+    });
     const fields = columnsOf(stage.relation).map(storedAs);
     const parts = await this.folder('combined');
     const out = join(parts, partName(0, false));
@@ -229,7 +218,7 @@ export class RunSites {
   }
 
   private async rowsOf(relation: Relation, landed: readonly Handled[], binding: Binding): Promise<Few> {
-    const statement = compile(relation, duckdb, binding);
+    const { statement } = await this.of.write({ relation, site: COMBINE, binding });
     await this.open();
     const { run, signal } = this.of;
     return this.engine.do({ work: 'rows', run, landed, text: statement.text, values: textsOf(statement) }, signal);
@@ -242,7 +231,7 @@ export class RunSites {
     keys?: StageRecord['keys'],
   ): Promise<Extracted> {
     const snapshot = await this.snapshot(source);
-    const statement = compile(forTransfer(relation), this.of.dialect(source), this.bindingWith(lists));
+    const { statement } = await this.of.write({ relation, site: stage.site, binding: this.bindingWith(lists), sent: true });
     const filler = statement.columns.length === 1;
     // One column alone: a row that is null would be an empty line, which readers of CSV skip.
     const sent = filler ? { ...statement, text: `select q.*, 1 from (${statement.text}) q` } : statement;

@@ -72,6 +72,62 @@ test('a large definition runs, and others are answered while it is worked out', 
   expect(new Set(row?.slice(3)).size).toBe(1);
 });
 
+test('a dataset near the limit of its size is edited, read and refused like any other', async () => {
+  const dataset = await datasetOf(analyst, await demoSource(analyst), 'harvests', 'coop', ['id', 'kilos']);
+  const after = dataset.definition.steps.at(-1)?.id ?? '';
+  const texts = Array.from({ length: 190 }, (_each, at) => `kilos > ${at} -- ${'bees '.repeat(1_900)}`);
+  const clauses = texts.map((text, at) => ({ id: `c${at}`, kind: 'expression' as const, off: false, expression: { text, refs: [] } }));
+  const step = {
+    id: unique('step'),
+    kind: 'criteria' as const,
+    name: '',
+    off: false,
+    inputs: [after],
+    head: 'every one' as const,
+    clauses,
+  };
+  const large = await edit(analyst, dataset, addStepAfter(dataset.definition, after, step));
+  expect(large.definition.steps.at(-1)).toEqual(step);
+  expect((await analyst.get<DatasetBody>(`/datasets/${dataset.id}?revision=1`)).definition.steps).toHaveLength(1);
+  const title = (from: string): Edit => ({ kind: 'set title', from, to: 'Harvests, thoroughly' });
+  const ask = (from: string) =>
+    analyst.ask<ProblemBody>('POST', `/datasets/${dataset.id}/edits`, {
+      editId: unique('edit'),
+      baseRevision: large.revision,
+      edits: [title(from)],
+    });
+  const refused = await ask('Another title');
+  expect([refused.status, refused.body.problems[0]?.code]).toEqual([409, 'edit-conflict']);
+  expect((await ask(large.definition.title)).status).toBe(201);
+});
+
+test('fields stand on one another as deep as engines plan in reasonable time, and no deeper', async () => {
+  const chain = async (length: number) => {
+    const dataset = await datasetOf(analyst, await demoSource(analyst), 'harvests', 'coop', ['id', 'kilos']);
+    const after = dataset.definition.steps.at(-1)?.id ?? '';
+    const fields = Array.from({ length }, (_each, at) => ({
+      id: `f${at}`,
+      name: `f${at}`,
+      expression: { text: at === 0 ? 'kilos + 1' : `f${at - 1} + 1`, refs: [] },
+    }));
+    const step = { id: unique('step'), kind: 'calculate' as const, name: '', off: false, inputs: [after], fields };
+    return edit(analyst, dataset, addStepAfter(dataset.definition, after, step));
+  };
+  const deep = await run(analyst, await chain(100), 'head');
+  const [row] = await rowsOf(analyst, deep.result?.id ?? '', 'offset=0&limit=1');
+  expect(Number(row?.at(-1)) - Number(row?.[2])).toBeCloseTo(100, 6);
+  const deeper = await chain(101);
+  const refused = await analyst.ask<ProblemBody>('POST', '/runs', {
+    dataset: deeper.id,
+    revision: deeper.revision,
+    step: deeper.definition.steps.at(-1)?.id,
+    size: 'head',
+    slot: 'rows',
+    values: {},
+  });
+  expect([refused.status, refused.body.problems[0]?.code]).toEqual([422, 'fields-too-deep']);
+});
+
 test('what takes longer than its deadline is ended, and the next piece of work is done', async () => {
   const program = join(folderFor('threads'), 'thread.cjs');
   writeFileSync(

@@ -16,6 +16,12 @@ const MOST_OPERATIONS = 10_000;
  */
 const MOST_STANDING = 400;
 
+/**
+ * Fields that may stand on one another. Each level is a select of its own around all fields below; engines take time with
+ * more than the square of it: measured, some tenths of a second at this, half a minute at four times this.
+ */
+const MOST_LEVELS = 100;
+
 /** So many characters cost as much to read as one operation costs to check. */
 const CHARACTERS_AN_OPERATION = 10;
 
@@ -23,6 +29,7 @@ const CHARACTERS_AN_OPERATION = 10;
 export class Budget {
   private left = MOST_OPERATIONS;
   private readonly levels = new Map<FieldId, number>();
+  private readonly floors = new Map<FieldId, number>();
 
   /** Before a text is read; with the problem of it when nothing is left to read it with. */
   read(source: string): Problem | undefined {
@@ -34,12 +41,19 @@ export class Budget {
   check(source: string, expression: Expression): Problem | undefined {
     this.left -= nodesOf(expression).length;
     if (this.left < 0) return tooLarge(spanOf(source));
+    if (this.floorOf(expression) > MOST_LEVELS) return tooManyLevels(spanOf(source));
     return this.levelOf(expression) > MOST_STANDING ? tooDeep(spanOf(source)) : undefined;
   }
 
   /** From here on a field stands on what its expression stands on. */
   makes(field: FieldId, expression: Expression): void {
     this.levels.set(field, this.levelOf(expression));
+    this.floors.set(field, this.floorOf(expression));
+  }
+
+  /** One above the highest field it uses. */
+  private floorOf(expression: Expression): number {
+    return nodesOf(expression).reduce((most, each) => Math.max(most, each.op === 'field' ? (this.floors.get(each.id) ?? 0) : 0), 0) + 1;
   }
 
   private levelOf(root: Expression): number {
@@ -73,6 +87,14 @@ const tooDeep = (position: Span): Problem =>
   problem(
     'expression-too-deep',
     `More than ${MOST_STANDING} operations stand on one another here, through the calculated fields it uses.`,
+    { position },
+    'fields that build on fewer others',
+  );
+
+const tooManyLevels = (position: Span): Problem =>
+  problem(
+    'fields-too-deep',
+    `More than ${MOST_LEVELS} calculated fields stand on one another here.`,
     { position },
     'fields that build on fewer others',
   );

@@ -66,7 +66,8 @@ interface Coloured {
   readonly reads: readonly string[];
 }
 
-const COMBINE: Site = { kind: 'combine' };
+/** The combine engine. */
+export const COMBINE: Site = { kind: 'combine' };
 
 class Planning {
   readonly stages: Stage[] = [];
