@@ -4,6 +4,8 @@ export interface Place {
   /** The slot of an input, counted from 0. */
   readonly input?: number;
   readonly clause?: string;
+  /** Which side of a pair: `left`, `right` or `until`. */
+  readonly side?: string;
   readonly field?: string;
   readonly parameter?: string;
   /** Half-open range of UTF-16 offsets in the expression text at that place. */

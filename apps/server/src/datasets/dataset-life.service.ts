@@ -3,7 +3,7 @@ import { Injectable, Logger } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, LessThan, Not, Repository } from 'typeorm';
 import type { Definition } from '@cendra/core';
-import { beginning, emptyDefinition, sourcesOf, withFreshIds } from '@cendra/core';
+import { beginning, emptyDefinition, sourcesOf, tableStep, withFreshIds } from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -14,7 +14,7 @@ import { Dataset } from './dataset.entity';
 import { shownOf } from './editing.service';
 import type { HeldDatasetOf } from './held-dataset';
 import { Revision } from './revision.entity';
-import { mintId, tableStep } from './table-step';
+import { mintId } from './mint-id';
 
 const HOUR = 3_600_000;
 
@@ -46,7 +46,7 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
     const described = await this.sources.describe(source, given.schema, given.table, true);
     if (!described) throw notFound('table');
     const title = given.title ?? `${given.table}, ${new Date().toISOString().slice(0, 10)}`;
-    const step = tableStep(source.id, described);
+    const step = tableStep(mintId, source.id, described);
     return this.begin(person, { ...emptyDefinition(title), steps: [step], result: step.id });
   }
 

@@ -4,4 +4,4 @@ export * from './dataset-list.service';
 export * from './held-dataset';
 export * from './known-tables.service';
 export * from './revisions.service';
-export * from './table-step';
+export * from './mint-id';

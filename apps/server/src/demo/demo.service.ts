@@ -3,7 +3,8 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { hash } from '@node-rs/argon2';
 import { Repository } from 'typeorm';
-import { DatasetLifeService, DatasetListService, tableStep } from '../datasets';
+import { tableStep } from '@cendra/core';
+import { DatasetLifeService, DatasetListService, mintId } from '../datasets';
 import { DEMO_PEOPLE, Person } from '../people';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
@@ -61,7 +62,7 @@ export class DemoService implements OnApplicationBootstrap {
     for (const dataset of DEMO_DATASETS) {
       const described = await this.sources.describe(source, 'coop', dataset.table);
       if (!described) continue;
-      const definition = definitionOf(dataset, tableStep(source.id, described), other);
+      const definition = definitionOf(dataset, tableStep(mintId, source.id, described), other);
       const { id } = await this.life.begin(analyst, definition);
       made.set(dataset.title, { id, field: fieldsOf(definition.steps[0]) });
     }

@@ -7,7 +7,9 @@ export class SpanDto {
 
 export class PlaceDto {
   @ApiProperty({ required: false }) step?: string;
+  @ApiProperty({ required: false }) input?: number;
   @ApiProperty({ required: false }) clause?: string;
+  @ApiProperty({ required: false }) side?: string;
   @ApiProperty({ required: false }) field?: string;
   @ApiProperty({ required: false }) parameter?: string;
   @ApiProperty({ required: false, type: SpanDto }) position?: SpanDto;

@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import type { Question } from '@cendra/core';
-import { checkedStep, questionShape, stepOfQuestion } from '@cendra/core';
+import { checkedStep, isAboutJoin, questionShape, stepOfQuestion } from '@cendra/core';
 import type { HeldDatasetOf } from '../datasets';
 import type { Person } from '../people';
 import { ProblemException, refused } from '../problems';
@@ -37,10 +37,11 @@ function requireAnswerable({ trail, binding }: Prepared, question: Question): vo
   if (step === undefined) return;
   const checked = checkedStep(trail, step);
   if (!checked) throw refused(404, 'step-gone', 'This step is not in the dataset.', { step });
-  const [input] = checked.step.inputs;
+  const inputs = checked.step.inputs.flatMap((each) => each ?? []);
   const ofItself = question.kind === 'clauses' || question.kind === 'follow';
-  const before = ofItself || typeof input !== 'string' ? checked : checkedStep(trail, input);
-  if (before?.blocked)
+  const first = inputs.slice(0, isAboutJoin(question) ? undefined : 1).flatMap((each) => checkedStep(trail, each) ?? []);
+  const before = ofItself || first.length === 0 ? [checked] : first;
+  if (before.some((each) => each.blocked))
     throw new ProblemException(
       422,
       trail.problems.filter((each) => each.severity === 'error'),

@@ -79,6 +79,7 @@ export class DescribedColumnDto {
   @ApiProperty() primaryKey!: boolean;
   @ApiProperty() foreignKey!: boolean;
   @ApiProperty() unique!: boolean;
+  @ApiProperty() looseText!: boolean;
   @ApiProperty() comment!: string;
 }
 

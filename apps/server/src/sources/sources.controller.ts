@@ -154,7 +154,7 @@ export class SourcesController {
     const described = await this.inTurn(person, source, request, () => this.described(source, schema, table));
     return {
       ...described,
-      columns: described.columns.map(({ looseText: _, ...column }) => ({
+      columns: described.columns.map((column) => ({
         ...column,
         typeWord: typeWord(column.type),
         role: recogniseRole(column),

@@ -500,7 +500,9 @@ export type SpanDto = {
 };
 export type PlaceDto = {
   step?: string;
+  input?: number;
   clause?: string;
+  side?: string;
   field?: string;
   parameter?: string;
   position?: SpanDto;
@@ -587,6 +589,7 @@ export type DescribedColumnDto = {
   primaryKey: boolean;
   foreignKey: boolean;
   unique: boolean;
+  looseText: boolean;
   comment: string;
 };
 export type KeyDto = {

@@ -14,12 +14,16 @@ import { calculateRelation, checkedOf, firstArriving, kindOf, knownBy } from '..
 import { readValue } from '../values';
 import type { CheckedTrail } from '../trail';
 import { checkedStep } from '../trail';
+import type { JoinOutcome } from './outcome-rows';
+import { JOIN_OUTCOMES, outcomeRows } from './outcome-rows';
 import { outputColumns, relationArriving } from './relations';
 
 /** What can be asked of a step besides its rows. */
 export type Inspection =
   /** Rows that arrive and in which the step, or one field of it, failed. */
   | { readonly kind: 'failed'; readonly field?: FieldId }
+  /** Rows of one line of a join's ledger. */
+  | { readonly kind: 'outcome'; readonly outcome: JoinOutcome }
   /** A handful of rows that arrive, for a calculated field as it is being written. */
   | { readonly kind: 'live'; readonly field: FieldId; readonly expression: ExpressionText }
   /** The rows a value over other rows was made from: its partition, and places in the order from and until, from 1. */
@@ -38,6 +42,7 @@ export type Inspection =
 const place = z.int().min(1).max(1_000_000_000);
 export const inspectionShape: z.ZodType<Inspection> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('failed'), field: id.optional() }),
+  z.strictObject({ kind: z.literal('outcome'), outcome: z.enum(JOIN_OUTCOMES) }),
   z.strictObject({ kind: z.literal('live'), field: id, expression: expressionTextShape }),
   z.strictObject({
     kind: z.literal('frame'),
@@ -64,6 +69,12 @@ export function inspectedRows(trail: CheckedTrail, stepId: string, inspection: I
   const checked = checkedStep(trail, stepId);
   if (!checked) return refuse('step-gone', 'This step is not in the dataset any more.', { step: stepId });
   const input = relationArriving(trail, stepId, binding);
+  if (inspection.kind === 'outcome') {
+    const join = checkedOf('join', checked);
+    if (!join) return refuse('inspection-unsuited', `A ${checked.step.kind} step joins nothing.`, { step: stepId });
+    if (checked.blocked) return refuse('step-blocked', 'This step cannot run before its errors are mended.', { step: stepId });
+    return outcomeRows(join, inspection.outcome, [input, relationArriving(trail, stepId, binding, 1)], binding);
+  }
   if (inspection.kind === 'failed') return failedRows(trail, stepId, inspection.field, input, binding);
   const calculation = checkedOf('calculate', checked);
   if (!calculation) return refuse('inspection-unsuited', `A ${checked.step.kind} step has no calculated fields.`, { step: stepId });

@@ -10,6 +10,9 @@ import type { ClauseCounts } from './clause-counts';
 import { clauseCounts } from './clause-counts';
 import type { Followed, Identity } from './follow';
 import { followRow } from './follow';
+import { pairShape } from '../joins';
+import type { JoinEvidence, JoinTried, NearMisses, PairedFields, Share } from './joins';
+import { joinEvidence, nearMisses, shares } from './joins';
 import type { QuestionContext } from './question';
 import type { FoundValues, KnownValues, ValueOrigin } from './values';
 import { knownValues, listValues } from './values';
@@ -26,7 +29,17 @@ export type Question =
   | { readonly kind: 'choices'; readonly parameter: string; readonly search: string }
   | { readonly kind: 'known choices'; readonly parameter: string; readonly values: readonly string[] }
   /** What became of a row, from its table to a step. */
+  /** What becomes of the rows of both sides of a join; parts of it can be tried before they are kept. */
+  | ({ readonly kind: 'evidence'; readonly step: string } & TriedParts)
+  /** Values that would meet if differences of writing were overlooked. */
+  | { readonly kind: 'near misses'; readonly step: string; readonly pair: string }
+  /** How many values of fields stand on both sides of a join, for each of some proposals. */
+  | { readonly kind: 'shares'; readonly step: string; readonly proposals: readonly PairedFields[] }
   | { readonly kind: 'follow'; readonly step: string; readonly identity: Identity };
+
+interface TriedParts {
+  readonly tried?: Pick<JoinTried, 'pairs' | 'everyPair'>;
+}
 
 export interface Answers {
   readonly clauses: ClauseCounts;
@@ -34,6 +47,9 @@ export interface Answers {
   readonly known: KnownValues;
   readonly choices: FoundValues;
   readonly 'known choices': KnownValues;
+  readonly evidence: JoinEvidence;
+  readonly 'near misses': NearMisses;
+  readonly shares: readonly Share[];
   readonly follow: Followed;
 }
 
@@ -48,6 +64,24 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('choices'), parameter: id, search: z.string().max(200) }),
   z.strictObject({ kind: z.literal('known choices'), parameter: id, values }),
   z.strictObject({
+    kind: z.literal('evidence'),
+    step: id,
+    tried: z.strictObject({ pairs: z.array(pairShape).max(50).optional(), everyPair: z.boolean().optional() }).optional(),
+  }),
+  z.strictObject({ kind: z.literal('near misses'), step: id, pair: id }),
+  z.strictObject({
+    kind: z.literal('shares'),
+    step: id,
+    proposals: z
+      .array(
+        z
+          .array(z.strictObject({ left: id, right: id }))
+          .min(1)
+          .max(20),
+      )
+      .max(20),
+  }),
+  z.strictObject({
     kind: z.literal('follow'),
     step: id,
     identity: z
@@ -55,7 +89,7 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
       .min(1)
       .max(300),
   }),
-]);
+]) as z.ZodType<Question>;
 
 /** The question as rows wanted one after the other and an answer. Throws a ProblemError for what does not fit the dataset. */
 export function beginQuestion<Q extends Question>(context: QuestionContext, question: Q): Questioning<Answers[Q['kind']]>;
@@ -71,10 +105,19 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
       return choices(context, question.parameter, question.search);
     case 'known choices':
       return knownChoices(context, question.parameter, question.values);
+    case 'evidence':
+      return joinEvidence(context, question.step, question.tried);
+    case 'near misses':
+      return nearMisses(context, question.step, question.pair);
+    case 'shares':
+      return shares(context, question.step, question.proposals);
     case 'follow':
       return followRow(context, question.step, question.identity);
   }
 }
+
+/** Whether a question is about both inputs of a join, whose own rows need not be there. */
+export const isAboutJoin = ({ kind }: Question): boolean => kind === 'evidence' || kind === 'near misses' || kind === 'shares';
 
 /** The steps whose rows a question is about, for rights and for what has to be known of sources. */
 export function stepOfQuestion(question: Question): string | undefined {

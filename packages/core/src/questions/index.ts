@@ -5,6 +5,7 @@ export { clauseCounts, GROUPED_CLAUSES } from './clause-counts';
 export type { Excluding, ExcludingExample } from './excluding';
 export { smallestHitting, TRIED_CLAUSES } from './excluding';
 export type { Followed, FollowedStep, Identity } from './follow';
+export * from './joins';
 export type { ClauseCount } from './outcomes';
 export { answered } from './question';
 export type { QuestionContext } from './question';

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { calculateKind } from './calculate';
 import { criteriaKind } from './criteria';
+import { joinKind } from './join';
 import type { StepKind } from './kind';
 import type { Checked, StepBase } from './step';
 import { tableKind } from './table';
@@ -10,6 +11,7 @@ export const KINDS = {
   table: tableKind,
   criteria: criteriaKind,
   calculate: calculateKind,
+  join: joinKind,
 };
 
 type Kinds = typeof KINDS;
@@ -52,8 +54,13 @@ export type { CheckedField, CheckedFields, FieldScope } from './calculated-field
 export * from './catalogue';
 export * from './criteria';
 export * from './grain';
+export * from './join';
+export { joinCondition, metRows, partnerRows, sideColumns } from './join-relation';
+export { partnerFields } from './join-fields';
 export * from './kind';
 export * from './passing-through';
+export * from './reading';
+export * from './row-words';
 export * from './rows';
 export * from './step';
 export * from './table';

@@ -155,6 +155,8 @@ export interface FollowedThrough {
   readonly dropped: readonly DroppedRow[];
   /** What the step computed for the rows that are present. */
   readonly values: readonly (readonly NamedValue[])[];
+  /** Rows that met none and are kept. */
+  readonly kept?: readonly DroppedRow[];
   /** Which of the step's rows they are now; left out where they cannot be told any more. */
   readonly known?: Expression;
 }
@@ -165,6 +167,8 @@ export interface NamedValue {
 }
 
 export interface DroppedRow {
+  /** Why, where no clause dropped it. */
+  readonly because?: 'no partner' | 'has a partner';
   /** The clauses that dropped it, by number and in words. */
   readonly clauses: readonly { readonly id: string; readonly number: string; readonly words: string }[];
   /** The row's values that decided. */

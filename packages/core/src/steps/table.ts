@@ -8,6 +8,8 @@ import type { Catalogue, CatalogueEntry } from './catalogue';
 import { tellingKeys } from './catalogue';
 import type { Grain } from './grain';
 import type { PropertyChange, StepKind } from './kind';
+import type { RowWords } from './row-words';
+import { rowWordsShape } from './row-words';
 import type { StepBase, StepContext } from './step';
 import { NO_INPUT, stepBase } from './step';
 
@@ -32,6 +34,8 @@ export interface TableStep extends StepBase {
   readonly taken: readonly string[];
   /** Sets of fields that tell rows apart, as they were when the step was made. */
   readonly keys: readonly (readonly string[])[];
+  /** What its rows are called; left out until somebody names them. */
+  readonly called?: RowWords;
 }
 
 export const typeShape: z.ZodType<FieldType> = z.union([
@@ -68,6 +72,7 @@ const shape: z.ZodType<TableStep> = z.strictObject({
     .max(2_000),
   taken: z.array(id).max(2_000),
   keys: z.array(z.array(id).min(1).max(64)).max(100),
+  called: rowWordsShape.optional() as z.ZodType<RowWords>,
 });
 
 const pointed =
@@ -83,6 +88,8 @@ export const tableKind: StepKind<TableStep, null> = {
     taken: takenSentence,
     fields: ({ title }) => `took over the columns of ${title} as they are now`,
     keys: ({ title }) => `took over the keys of ${title} as they are now`,
+    called: ({ to, title }) =>
+      to === undefined ? `took back what rows of ${title} are called` : `called the rows of ${title} ${(to as RowWords).rows}`,
     source: pointed('source'),
     schema: pointed('schema'),
     table: pointed('table'),
@@ -148,7 +155,8 @@ export function keysOf(fields: readonly TableField[], entry: Pick<CatalogueEntry
 
 function grainOf(step: TableStep, catalogue: Catalogue): Grain {
   const known = catalogue(addressOf(step));
-  return { rows: step.table, keys: known === undefined || known === 'gone' ? step.keys : keysOf(step.fields, known) };
+  const words = step.called ?? { row: `row of ${step.table}`, rows: `rows of ${step.table}` };
+  return { ...words, keys: known === undefined || known === 'gone' ? step.keys : keysOf(step.fields, known) };
 }
 
 const addressOf = ({ source, schema, table }: TableStep) => ({ kind: 'table', source, schema, table }) as const;

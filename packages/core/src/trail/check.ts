@@ -14,7 +14,7 @@ export function checkTrail(definition: Definition, catalogue: Catalogue = NOTHIN
   const done = new Map<string, CheckedStep>();
   const context = { parameters: definition.parameters, calendar: definition.calendar, catalogue, budget: new Budget() };
   for (const step of definition.steps) done.set(step.id, checkStep(step, done, context));
-  const trail = { definition, steps: [...done.values()] };
+  const trail = { definition, steps: [...done.values()], catalogue };
   return { ...trail, problems: [...trail.steps.flatMap((each) => each.problems), ...datasetProblems(trail)] };
 }
 
@@ -64,7 +64,7 @@ function grainWhenOff(step: Step, [first = NOTHING_ARRIVES]: readonly Arriving[]
     const ids = key.flatMap((id) => kindOf(step).carries(step, 0, id) ?? []);
     return ids.length === key.length ? [ids] : [];
   });
-  return { rows: grain.rows, keys };
+  return { ...grain, keys };
 }
 
 function datasetProblems(trail: Pick<CheckedTrail, 'definition' | 'steps'>): readonly Problem[] {

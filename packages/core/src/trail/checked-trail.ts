@@ -1,6 +1,6 @@
 import type { Schema } from '../fields';
 import type { Problem } from '../problem';
-import type { CheckedStep } from '../steps';
+import type { Catalogue, CheckedStep } from '../steps';
 import { NOTHING_ARRIVES } from '../steps';
 import type { Definition } from './definition';
 
@@ -9,6 +9,8 @@ export interface CheckedTrail {
   /** In the order of the definition: each behind the steps it takes rows from. */
   readonly steps: readonly CheckedStep[];
   readonly problems: readonly Problem[];
+  /** What it was checked with. */
+  readonly catalogue: Catalogue;
 }
 
 /** A step without its typed parts. */

@@ -1,6 +1,30 @@
 import fc from 'fast-check';
-import type { Definition, Step, TableField, TableStep, Value } from '../../src';
-import { emptyDefinition, ofWhole, text, whole } from '../../src';
+import type {
+  ComparedPair,
+  Definition,
+  ExpressionText,
+  Field,
+  JoinPair,
+  Kept,
+  MatchSwitch,
+  Step,
+  TableField,
+  TableStep,
+  Value,
+} from '../../src';
+import {
+  checkedStep,
+  checkTrail,
+  comparedPair,
+  emptyDefinition,
+  joinStep,
+  NOTHING_ARRIVES,
+  ofWhole,
+  SWITCHES,
+  text,
+  whole,
+  writtenName,
+} from '../../src';
 import { meetStep } from './made-up-kind';
 
 /** Generated graphs of steps over up to three sources: chains, trees, diamonds, empty slots, steps that are off, several lanes. */
@@ -16,11 +40,49 @@ const SOURCES = ['s1', 's2', 's3'];
 type Made =
   | { readonly kind: 'criteria'; readonly on: number; readonly least: number; readonly off: boolean }
   | { readonly kind: 'calculate'; readonly on: number; readonly plus: number; readonly off: boolean }
+  | {
+      readonly kind: 'join';
+      readonly on: number;
+      readonly with: number;
+      readonly off: boolean;
+      readonly keeps: Kept;
+      readonly pairs: readonly MadePair[];
+      readonly one: boolean;
+    }
   | { readonly kind: 'meet'; readonly on: number; readonly with: number; readonly off: boolean; readonly empty: boolean };
+
+interface MadePair {
+  readonly how: 'numbers' | 'texts' | 'between' | 'written';
+  readonly comparison: ComparedPair['comparison'];
+  readonly overlooks: readonly MatchSwitch[];
+  readonly nullsMeet: boolean;
+  readonly left: number;
+  readonly right: number;
+}
+
+const pair: fc.Arbitrary<MadePair> = fc.record({
+  how: fc.constantFrom('numbers', 'numbers', 'texts', 'texts', 'between', 'written'),
+  comparison: fc.constantFrom('=', '=', '=', '<', '<=', '>', '>='),
+  overlooks: fc.subarray([...SWITCHES]),
+  nullsMeet: fc.boolean(),
+  left: fc.nat(20),
+  right: fc.nat(20),
+});
 
 const made: fc.Arbitrary<Made> = fc.oneof(
   fc.record({ kind: fc.constant('criteria' as const), on: fc.nat(20), least: fc.integer({ min: 0, max: 4 }), off: rarely(4) }),
   fc.record({ kind: fc.constant('calculate' as const), on: fc.nat(20), plus: fc.integer({ min: 0, max: 3 }), off: rarely(4) }),
+  fc.record({
+    kind: fc.constant('join' as const),
+    on: fc.nat(20),
+    with: fc.nat(20),
+    off: rarely(8),
+    keeps: fc
+      .record({ met: fc.boolean(), left: fc.boolean(), right: fc.boolean() })
+      .map((keeps) => (keeps.met || keeps.left || keeps.right ? keeps : { ...keeps, met: true })),
+    pairs: fc.array(pair, { minLength: 1, maxLength: 2 }),
+    one: rarely(4),
+  }),
   fc.record({ kind: fc.constant('meet' as const), on: fc.nat(20), with: fc.nat(20), off: rarely(6), empty: rarely(8) }),
 );
 
@@ -28,7 +90,10 @@ function rarely(oneIn: number): fc.Arbitrary<boolean> {
   return fc.nat(oneIn - 1).map((each) => each === 0);
 }
 
-const row = fc.record({ n: fc.option(fc.integer({ min: 0, max: 5 }), { freq: 6 }), w: fc.constantFrom('a', 'b', 'c') });
+const row = fc.record({
+  n: fc.option(fc.integer({ min: 0, max: 5 }), { freq: 6 }),
+  w: fc.constantFrom('a', 'b', ' a', 'A', '1', '01', '00', '', '1.0'),
+});
 
 export const graph: fc.Arbitrary<Graph> = fc
   .record({
@@ -42,6 +107,24 @@ export const graph: fc.Arbitrary<Graph> = fc
     for (const each of steps) all.push(stepOf(each, all, `k${all.length}`));
     const definition: Definition = { ...emptyDefinition('Generated'), steps: all, result: all[result % all.length]?.id ?? null };
     return { definition, rows: Object.fromEntries(tables.map((_source, at) => [`t${at}`, valuesOf(rows[at] ?? [])])) };
+  });
+
+/** Two tables of one source that meet by a text, and by a number where `pairs` says so. */
+export const joinedTables: fc.Arbitrary<Graph> = fc
+  .record({
+    overlooks: fc.subarray([...SWITCHES], { maxLength: 2 }),
+    pairs: fc.constantFrom(1, 1, 2),
+    nullsMeet: fc.boolean(),
+    rows: fc.array(fc.array(row, { minLength: 3, maxLength: 9 }), { minLength: 2, maxLength: 2 }),
+  })
+  .map(({ overlooks, pairs, nullsMeet, rows }) => {
+    const tables: Step[] = [tableNamed('t0', 's1'), tableNamed('t1', 's1')];
+    const text = { how: 'texts', comparison: '=', overlooks, nullsMeet, left: 0, right: 0 } as const;
+    const made = { on: 0, with: 1, off: false, keeps: { met: true, left: true, right: true }, one: false } as const;
+    const both = [text, { ...text, how: 'numbers' as const, left: 1, right: 1 }];
+    const join = stepOf({ ...made, kind: 'join', pairs: both.slice(0, pairs) }, tables, 'k');
+    const definition: Definition = { ...emptyDefinition('Generated'), steps: [...tables, join], result: 'k' };
+    return { definition, rows: { t0: valuesOf(rows[0] ?? []), t1: valuesOf(rows[1] ?? []) } };
   });
 
 const valuesOf = (rows: readonly { readonly n: number | null; readonly w: string }[]) =>
@@ -77,11 +160,16 @@ function numbersOf(step: Step, all: readonly Step[]): readonly string[] {
   const passed = arriving ? numbersOf(arriving, all) : [];
   if (step.kind === 'calculate') return [...passed, ...step.fields.map((each) => each.id)];
   if (step.kind === 'criteria') return passed;
+  if (step.kind === 'join') {
+    const partner = all.find((each) => each.id === step.inputs[1]);
+    const theirs = partner ? numbersOf(partner, all) : [];
+    return [...passed, ...step.fields.flatMap(({ id, from }) => (theirs.includes(from) ? [id] : []))];
+  }
   return [...passed, ...(step as unknown as { brought: readonly { id: string }[] }).brought.map((each) => each.id)];
 }
 
 /** Sums are decimals, and meet no whole numbers. */
-const wholeOf = (ids: readonly string[]) => ids.filter((each) => !each.endsWith('-f'));
+const wholeOf = (ids: readonly string[]) => ids.filter((each) => !each.includes('-f'));
 
 function stepOf(made: Made, all: readonly Step[], id: string): Step {
   const on = all[made.on % all.length] as Step;
@@ -94,14 +182,60 @@ function stepOf(made: Made, all: readonly Step[], id: string): Step {
     return { ...base, kind: 'criteria', inputs: [on.id], head: 'every one', clauses: [clause] } as unknown as Step;
   }
   if (made.kind === 'calculate') {
-    const name = all.flatMap((each) => (each.kind === 'calculate' ? each.fields : [])).find((each) => each.id === field)?.name ?? 'x';
+    const named = all.flatMap((each): readonly { readonly id: string; readonly name: string }[] =>
+      each.kind === 'calculate' || each.kind === 'join' ? each.fields : [],
+    );
+    const name = writtenName('field', named.find((each) => each.id === field)?.name ?? 'x');
     const expression = { text: `${name} + ${made.plus}`, refs: [{ kind: 'field' as const, id: field, from: 0, to: name.length }] };
     return { ...base, kind: 'calculate', inputs: [on.id], fields: [{ id: `${id}-f`, name: `f_${id}`, expression }] };
   }
+  if (made.kind === 'join') return joinOf(made, on, all, id);
   const other = all[made.with % all.length] as Step;
   const theirs = wholeOf(numbersOf(other, all));
   const own = wholeOf(numbers);
   const by: readonly [string, string] = [own[made.on % own.length] ?? '', theirs[made.with % theirs.length] ?? ''];
   const brought = theirs.slice(0, 3).map((from) => ({ id: `${id}-${from}`, from }));
   return meetStep({ ...base, inputs: made.empty ? [on.id] : [on.id, other.id], by, brought });
+}
+
+/** A join of two steps, all fields of the second taken, which meet by generated pairs. */
+function joinOf(made: Made & { kind: 'join' }, on: Step, all: readonly Step[], id: string): Step {
+  const other = all[made.with % all.length] as Step;
+  const trail = checkTrail({ ...emptyDefinition(''), steps: all, result: on.id });
+  const arriving = (step: Step) => checkedStep(trail, step.id) ?? NOTHING_ARRIVES;
+  let count = 0;
+  const step = joinStep(() => `${id}-j${count++}`, [on.id, other.id], [arriving(on), arriving(other)], 'other');
+  const own = arriving(on).schema.fields;
+  const theirs = step.fields.flatMap(({ id: of, from, name }) => {
+    const field = arriving(other).schema.fields.find((each) => each.id === from);
+    return field ? [{ ...field, id: of, name }] : [];
+  });
+  const taken = theirs.map((each) => each.id);
+  const one = made.one ? taken.slice(0, 20).map((field) => ({ field, descending: field.length % 2 === 0 })) : null;
+  const pairs = made.pairs.map((each, at) => pairOf(each, `${id}-p${at}`, own, theirs));
+  return { ...step, id, off: made.off, keeps: made.keeps, pairs, taken, one };
+}
+
+const written = ({ id, name }: Field): ExpressionText => {
+  const typed = writtenName('field', name);
+  return { text: typed, refs: [{ kind: 'field', id, from: 0, to: typed.length }] };
+};
+
+function pairOf(made: MadePair, id: string, own: readonly Field[], theirs: readonly Field[]): JoinPair {
+  const kind = made.how === 'texts' ? 'text' : 'whole';
+  const pick = (fields: readonly Field[], at: number) => {
+    const some = fields.filter((each) => each.type.kind === kind);
+    return written(some[at % some.length] as Field);
+  };
+  const [left, right, until] = [pick(own, made.left), pick(theirs, made.right), pick(theirs, made.right + 1)];
+  const { nullsMeet } = made;
+  if (made.how === 'between') return comparedPair({ id, left, comparison: 'between', right, until, nullsMeet });
+  if (made.how !== 'written') {
+    const { comparison } = made;
+    return comparedPair({ id, left, comparison, right, nullsMeet, overlooks: comparison === '=' && kind === 'text' ? made.overlooks : [] });
+  }
+  const joined = `${left.text} + ${right.text} > 3`;
+  const behind = left.text.length + 3;
+  const refs = [...left.refs, ...right.refs.map((each) => ({ ...each, from: each.from + behind, to: each.to + behind }))];
+  return { id, kind: 'written', expression: { text: joined, refs } };
 }

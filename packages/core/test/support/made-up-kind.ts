@@ -77,6 +77,7 @@ export const meetKind: StepKind<MeetStep, CheckedMeet> = {
       schema: { fields: [...left.schema.fields, ...brought] },
       // A row may meet several partners, so both have to be told apart.
       grain: {
+        row: left.grain.row,
         rows: left.grain.rows,
         keys: left.grain.keys.flatMap((key) =>
           right.grain.keys.map((other) => [...key, ...other.flatMap((each) => carries(step, 1, each) ?? [])]),

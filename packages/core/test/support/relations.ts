@@ -1,5 +1,5 @@
 import type { Binding, Decimal, Expression, MeasureColumn, OrderBy, Questioning, Relation, Value, WantedRows, WireRow } from '../../src';
-import { addDecimals, columnsOf, compareValues, evaluate, ofWhole, rescale, rowOf, writeValue } from '../../src';
+import { addDecimals, columnsOf, compareValues, evaluate, ofWhole, rescale, rowOf, windowsOf, windowValues, writeValue } from '../../src';
 
 type Row = ReadonlyMap<string, Value>;
 
@@ -18,11 +18,25 @@ export function rowsIn(relation: Relation, given: readonly Row[] | RowsOf, bindi
       return rowsIn(relation.input, tables, binding).filter((row) => value(relation.condition, row) === true);
     case 'choose':
       return rowsIn(relation.input, tables, binding);
-    case 'calculate':
-      return rowsIn(relation.input, tables, binding).map((row) => {
+    case 'calculate': {
+      const rows = rowsIn(relation.input, tables, binding);
+      const windows = new Map(
+        relation.fields
+          .flatMap((each) => windowsOf(each.expression))
+          .map((node) => [
+            node,
+            windowValues(
+              node,
+              rows.map((row) => rowOf(row, binding)),
+            ),
+          ]),
+      );
+      return rows.map((row, at) => {
         const kept = relation.kept ? [...row].filter(([id]) => relation.kept?.includes(id)) : row;
-        return new Map([...kept, ...relation.fields.map((each) => [each.id, value(each.expression, row)] as const)]);
+        const of = rowOf(row, binding, (node) => windows.get(node)?.[at] ?? null);
+        return new Map([...kept, ...relation.fields.map((each) => [each.id, evaluate(each.expression, of)] as const)]);
       });
+    }
     case 'join': {
       const [left, right] = [relation.left, relation.right].map((each) => rowsIn(each, tables, binding)) as [
         readonly Row[],
