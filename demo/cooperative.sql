@@ -19,6 +19,11 @@ order by r.code, d;
 -- one district moved from Orrin Vale to Fennick in 2023
 update districts set region_code = 'FN', valid_from = date '2023-04-01' where code = 'OV-3';
 
+-- which region a district belongs to, from a day until a day; open where there is no end yet
+create table district_regions (district_code text not null references districts, region_code text not null references regions, valid_from date not null, valid_until date, primary key (district_code, valid_from));
+insert into district_regions select code, region_code, date '2015-01-01', null from districts where code <> 'OV-3';
+insert into district_regions values ('OV-3', 'OV', '2015-01-01', '2023-03-31'), ('OV-3', 'FN', '2023-04-01', null);
+
 create table members (
   id int primary key, number text not null unique, first_name text not null, last_name text not null,
   joined_on date not null, district_code text references districts, phone text, active boolean not null, note text

@@ -33,7 +33,9 @@ test('every kind of step has an editor', () => {
 test('choosing a kind puts its step behind the selected one, with slots of its own still empty', () => {
   const kind = (BENCH_KINDS as Readonly<Record<string, BenchKind>>).meet;
   const before: Definition = { ...emptyDefinition('A'), steps: [table], result: 't' };
-  const { edits = [], step } = kind?.adding?.begin(() => 'minted', before, before.steps[0] as Step) ?? {};
+  const adding = kind?.adding;
+  if (!adding || !('begin' in adding)) throw new Error('the kind is added at once');
+  const { edits, step } = adding.begin(() => 'minted', before, before.steps[0] as Step);
   const after = applyEdits(before, edits);
   expect([step, after.steps.map((each) => each.id), after.steps[1]?.inputs]).toEqual(['minted', ['t', 'minted'], ['t']]);
 });

@@ -1,40 +1,8 @@
-import type { Clause, Condition, Definition, Parameter, Step } from '@cendra/core';
-import { arrivingAt, checkedOf, checkedStep, checkTrail, emptyDefinition, linkReferences, ofKind } from '@cendra/core';
+import type { Parameter } from '@cendra/core';
 import { mintId } from '../datasets';
-
-/** A dataset of the demo: which columns of a table it takes, and what it does with them. */
-export interface DemoDataset {
-  readonly title: string;
-  readonly table: string;
-  readonly taken: readonly string[];
-  readonly parameters?: (field: FieldOf, other: OtherOf) => readonly Parameter[];
-  /** Steps behind the table, in order. */
-  readonly steps: (field: FieldOf) => readonly DemoStep[];
-  /** What is said of it: description, field sheet, brief and proof. */
-  readonly says?: (field: FieldOf) => Partial<Pick<Definition, 'description' | 'tags' | 'sheet' | 'order' | 'brief' | 'proof'>>;
-}
-
-/** The id of a column's field. */
-type FieldOf = (column: string) => string;
-/** A dataset made before, by its title: its id and those of its fields. */
-type OtherOf = (title: string) => { readonly id: string; readonly field: FieldOf };
-
-type DemoStep =
-  | { readonly kind: 'criteria'; readonly clauses: readonly Clause[] }
-  | { readonly kind: 'calculate'; readonly name?: string; readonly fields: readonly (readonly [name: string, expression: string])[] };
-
-const asks = (field: string, operator: string, operands: Condition['operands'], andNulls = false): Condition => ({
-  id: mintId(),
-  kind: 'condition',
-  off: false,
-  field,
-  operator,
-  operands,
-  andNulls,
-});
-const values = (...texts: string[]): Condition['operands'] => texts.map((text) => ({ kind: 'value', text }));
-const parameter = (id: string): Condition['operands'] => [{ kind: 'parameter', id }];
-const written = (text: string): Clause => ({ id: mintId(), kind: 'expression', off: false, expression: { text, refs: [] } });
+import type { DemoDataset } from './demo-dataset';
+import { asks, parameter, values, written } from './demo-dataset';
+import { JOINED_DATASETS } from './joined-datasets';
 
 const MIN_KILOS: Parameter = {
   id: 'min-kilos',
@@ -330,61 +298,5 @@ export const DEMO_DATASETS: readonly DemoDataset[] = [
       },
     ],
   },
+  ...JOINED_DATASETS,
 ];
-
-/** The dataset as a definition over its table step. */
-export function definitionOf(dataset: DemoDataset, described: Step, other: OtherOf): Definition {
-  const field = fieldsOf(described);
-  const table: Step = { ...(described as Extract<Step, { kind: 'table' }>), taken: dataset.taken.map(field) };
-  const steps = dataset.steps(field).reduce((done: readonly Step[], step) => [...done, made(step, done.at(-1)?.id ?? table.id)], [table]);
-  return linked({
-    ...emptyDefinition(dataset.title),
-    steps,
-    result: steps.at(-1)?.id ?? null,
-    parameters: dataset.parameters?.(field, other) ?? [],
-    ...dataset.says?.(field),
-  });
-}
-
-/** The fields of a table step by their columns. */
-export function fieldsOf(step: Step | undefined): FieldOf {
-  const table = ofKind('table', step);
-  if (!table) throw new RangeError('a demo dataset stands on a table');
-  return (column) => table.fields.find((each) => each.column === column)?.id ?? '';
-}
-
-function made(step: DemoStep, input: string): Step {
-  const base = { id: mintId(), off: false, inputs: [input] };
-  if (step.kind === 'criteria') return { ...base, kind: 'criteria', name: '', head: 'every one', clauses: step.clauses };
-  const fields = step.fields.map(([name, text]) => ({ id: mintId(), name, expression: { text, refs: [] } }));
-  return { ...base, kind: 'calculate', name: step.name ?? '', fields };
-}
-
-/** Names in expressions get the ids of what they mean, so that they follow when something is renamed. */
-function linked(definition: Definition): Definition {
-  const trail = checkTrail(definition);
-  const { parameters } = definition;
-  const steps = definition.steps.map((step): Step => {
-    const checked = checkedStep(trail, step.id);
-    const criteria = checkedOf('criteria', checked);
-    if (criteria) {
-      const scope = { schema: arrivingAt(trail, step.id), parameters };
-      return { ...criteria.step, clauses: criteria.step.clauses.map((each) => linkedClause(each, scope)) };
-    }
-    const calculation = checkedOf('calculate', checked);
-    if (!calculation) return step;
-    return {
-      ...calculation.step,
-      fields: calculation.checked.map(({ field, scope }) => ({
-        ...field,
-        expression: linkReferences(field.expression.text, { ...scope, parameters }),
-      })),
-    };
-  });
-  return { ...definition, steps };
-}
-
-function linkedClause(clause: Clause, scope: Parameters<typeof linkReferences>[1]): Clause {
-  if (clause.kind === 'group') return { ...clause, clauses: clause.clauses.map((each) => linkedClause(each, scope)) };
-  return clause.kind === 'expression' ? { ...clause, expression: linkReferences(clause.expression.text, scope) } : clause;
-}

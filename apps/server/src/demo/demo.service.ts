@@ -3,13 +3,15 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { hash } from '@node-rs/argon2';
 import { Repository } from 'typeorm';
-import { tableStep } from '@cendra/core';
-import { DatasetLifeService, DatasetListService, mintId } from '../datasets';
+import { DatasetLifeService, DatasetListService } from '../datasets';
 import { DEMO_PEOPLE, Person } from '../people';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
+import type { Source } from '../sources';
 import { SourcesService } from '../sources';
-import { DEMO_DATASETS, definitionOf, fieldsOf } from './demo-datasets';
+import { DEMO_DATASETS } from './demo-datasets';
+import type { Described } from './demo-definition';
+import { definitionOf, fieldsOf, tablesOf } from './demo-definition';
 
 /** In demo mode: one sign-in per role, the cooperative's database as a source, and datasets to look at. Made once. */
 @Injectable()
@@ -60,11 +62,20 @@ export class DemoService implements OnApplicationBootstrap {
     const made = new Map<string, { readonly id: string; readonly field: (column: string) => string }>();
     const other = (title: string) => made.get(title) ?? { id: '', field: () => '' };
     for (const dataset of DEMO_DATASETS) {
-      const described = await this.sources.describe(source, 'coop', dataset.table);
+      const described = await this.described(source, tablesOf(dataset));
       if (!described) continue;
-      const definition = definitionOf(dataset, tableStep(mintId, source.id, described), other);
+      const definition = definitionOf(dataset, source.id, described, other);
       const { id } = await this.life.begin(analyst, definition);
       made.set(dataset.title, { id, field: fieldsOf(definition.steps[0]) });
     }
+  }
+
+  /** The tables by name; undefined where one of them is not there. */
+  private async described(source: Source, tables: readonly string[]): Promise<Described | undefined> {
+    const found = await Promise.all(
+      [...new Set(tables)].map(async (table) => [table, await this.sources.describe(source, 'coop', table)] as const),
+    );
+    const known = found.flatMap(([table, described]) => (described ? [[table, described] as const] : []));
+    return known.length === found.length ? new Map(known) : undefined;
   }
 }

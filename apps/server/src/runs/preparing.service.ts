@@ -1,6 +1,6 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { Answers, Binding, Definition, GivenValues, Question, TrailOutline } from '@cendra/core';
-import { bindDefinition, sourcesOf } from '@cendra/core';
+import { bindDefinition, listedWords, sourcesOf } from '@cendra/core';
 import type { HeldDatasetOf } from '../datasets';
 import { DatasetRights, KnownTablesService } from '../datasets';
 import { Engine, ResultStore } from '../engine';
@@ -55,6 +55,7 @@ export class PreparingService {
         { pointer: '/values' },
         'for each parameter a list of texts',
       );
+    requireOneSource(definition, sources);
     const subject = subjectOf(definition, await this.known.of(definition, sources, false));
     const trail = await this.planner.outline(subject, signal);
     const now = new Date();
@@ -130,6 +131,14 @@ export class PreparingService {
 export const givenOf = ({ subject, binding, sources }: Prepared): Given => ({ subject, binding, kinds: kindsOf(sources) });
 
 const kindsOf = (sources: ReadonlyMap<string, Source>) => Object.fromEntries([...sources].map(([id, { kind }]) => [id, kind]));
+
+/** Sources do not meet before their stewards allow it; that is refused by name, before anything runs. */
+function requireOneSource(definition: Definition, sources: ReadonlyMap<string, Source>): void {
+  const read = sourcesOf(definition);
+  if (read.length < 2) return;
+  const names = read.map((id) => sources.get(id)?.name ?? 'a source that is gone');
+  throw refused(422, 'sources-apart', `${listedWords(names)} may not meet in one dataset yet.`, {}, 'tables of one source');
+}
 
 const gone = (): never => {
   throw refused(422, 'source-gone', 'A source this dataset reads was removed.');

@@ -1,5 +1,5 @@
 import { Redo2, Undo2 } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -32,6 +32,7 @@ export function DatasetFrame() {
   const shown = useAppSelector((state) => state.bench[id]);
   const bench = shown?.owner === owner ? shown : undefined;
   useSaving(id);
+  useTablesAgain(bench, tables.isSuccess ? tables.refetch : undefined);
   useEffect(() => {
     if (!dataset.data?.definition || owner === undefined) return;
     dispatch(opened(savedOf(dataset.data, owner)));
@@ -67,6 +68,19 @@ export function DatasetFrame() {
       </div>
     </div>
   );
+}
+
+/** What is known of the tables is asked again when the dataset as it is saved reads other ones. */
+function useTablesAgain(bench: OpenBench | undefined, refetch: (() => unknown) | undefined): void {
+  const read = JSON.stringify(
+    bench?.saved.definition.steps.flatMap((each) => (each.kind === 'table' ? [[each.source, each.schema, each.table]] : [])),
+  );
+  const known = useRef(read);
+  useEffect(() => {
+    if (!refetch || known.current === read) return;
+    known.current = read;
+    refetch();
+  }, [read, refetch]);
 }
 
 function Unreadable({ problems }: { readonly problems: readonly Parameters<typeof ProblemLine>[0]['problem'][] }) {

@@ -46,6 +46,7 @@ export function BenchPage() {
                   clauses={head.clauses}
                   countsCurrent={head.clausesCurrent}
                   onFailed={head.showFailed}
+                  onOutcome={head.showOutcome}
                 />
               </Panel>
               <Separator className={`h-px ${SEPARATOR}`} aria-label="Height of the rows" />

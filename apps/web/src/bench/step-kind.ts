@@ -1,5 +1,5 @@
 import type { ComponentType } from 'react';
-import type { CheckedStep, ClauseCounts, Edit, Mint, Step } from '@cendra/core';
+import type { CheckedStep, ClauseCounts, Edit, JoinOutcome, Mint, Step } from '@cendra/core';
 import type { StepCountDto } from '../api';
 import type { Bench } from './use-bench';
 
@@ -12,12 +12,28 @@ export interface StepEditorProps {
   readonly clauses: ClauseCounts | undefined;
   readonly countsCurrent: boolean;
   readonly onFailed: (field?: string) => void;
+  /** Shows the rows of a line of a join's ledger; `words` say which they are. */
+  readonly onOutcome: (outcome: JoinOutcome, words: string) => void;
 }
 
 /** How a kind is offered behind the selected step, and what choosing it does. */
-export interface Adding {
+export type Adding = {
   readonly word: string;
   readonly says: string;
+} & (Beginning | Choosing);
+
+/** It asks first, in a dialog. */
+export interface Choosing {
+  readonly Choose: ComponentType<ChoosingProps>;
+}
+
+export interface ChoosingProps {
+  readonly bench: Bench;
+  readonly after: CheckedStep;
+  onDone(): void;
+}
+
+export interface Beginning {
   /** The edits that add it, and the step to select then. */
   begin(mint: Mint, definition: Bench['trail']['definition'], after: Step): { readonly edits: readonly Edit[]; readonly step: string };
 }

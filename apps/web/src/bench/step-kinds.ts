@@ -1,12 +1,13 @@
 import { lazy } from 'react';
 import type { KindName, Mint, Step } from '@cendra/core';
 import { addStepAfter, calculateStep, criteriaStep } from '@cendra/core';
-import type { Adding, BenchKind } from './step-kind';
+import { BringIn } from './join/bring-in';
+import type { BenchKind, Beginning } from './step-kind';
 import { TableEditor } from './table-editor';
 
 /** The step is put behind the selected one and takes its place where that was used. */
 const behind =
-  (make: (mint: Mint, input: string) => Step): Adding['begin'] =>
+  (make: (mint: Mint, input: string) => Step): Beginning['begin'] =>
   (mint, definition, after) => {
     const step = make(mint, after.id);
     return { edits: [addStepAfter(definition, after.id, step)], step: step.id };
@@ -22,6 +23,11 @@ export const BENCH_KINDS: Readonly<Record<KindName, BenchKind>> = {
   calculate: {
     Editor: lazy(() => import('./calculate/calculate-editor')),
     adding: { word: 'Calculate', says: 'add fields made from others', begin: behind(calculateStep) },
+    showsProblems: true,
+  },
+  join: {
+    Editor: lazy(() => import('./join/join-editor')),
+    adding: { word: 'Bring in', says: 'rows of a table, or of another step, that meet these', Choose: BringIn },
     showsProblems: true,
   },
 };

@@ -13,7 +13,7 @@ import { followWords } from './follow/use-follow';
 import type { LaneSource } from './lane-strip';
 import { LaneStrip } from './lane-strip';
 import { mint } from './mint';
-import type { Adding } from './step-kind';
+import type { Adding, Choosing } from './step-kind';
 import { BENCH_KINDS } from './step-kinds';
 import type { Bench } from './use-bench';
 
@@ -36,9 +36,14 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
   const lines = useMemo(() => lanesOf(trail), [trail]);
   const lanes = Math.max(1, ...lines.map(widthOf));
   const adding = useRef<HTMLButtonElement>(null);
-  const add = ({ begin }: Adding) => {
+  const [choosing, setChoosing] = useState<Choosing>();
+  const add = (chosen: Adding) => {
     if (!selected) return;
-    const { edits, step } = begin(mint, open.definition, selected.step);
+    if ('Choose' in chosen) {
+      setChoosing(chosen);
+      return;
+    }
+    const { edits, step } = chosen.begin(mint, open.definition, selected.step);
     edit(...edits);
     select(step);
   };
@@ -107,7 +112,7 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
                 lanes={lanes}
                 sources={sources}
                 count={counts[line.step]}
-                before={inputs.length === 1 && typeof only === 'string' ? counts[only]?.rows : undefined}
+                before={(inputs.length === 1 || checked.step.kind === 'join') && typeof only === 'string' ? counts[only]?.rows : undefined}
                 countsCurrent={countsCurrent(line.step)}
                 followed={following.followed?.steps.find((each) => each.step === line.step)}
                 renaming={renaming === line.step}
@@ -117,6 +122,7 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
           );
         })}
       </ol>
+      {choosing && selected && <choosing.Choose bench={bench} after={selected} onDone={() => setChoosing(undefined)} />}
       <FollowSentence bench={bench} following={following} />
       <Grain bench={bench} />
     </section>
@@ -185,6 +191,7 @@ function TrailLine(props: TrailLineProps) {
         <span className="block">{count ? grouped(count.rows) : ''}</span>
         <span className="block text-meta text-ink-soft">
           {change}
+          {change?.startsWith('+') && step.kind === 'join' && <span className="text-amber"> multiplied</span>}
           {count && count.failed !== '0' && <span className="text-amber"> {grouped(count.failed)} failed</span>}
         </span>
       </div>
@@ -262,12 +269,12 @@ function RenameField({ bench, checked, onDone }: { readonly bench: Bench; readon
 /** The last line: what one row stands for, and which step is handed over. */
 function Grain({ bench }: { readonly bench: Bench }) {
   const result = resultStep(bench.trail);
-  if (!result || result.grain.rows === '') return null;
+  if (!result || result.grain.row === '') return null;
   const { grain, schema, title } = result;
   const keys = knownBy(grain, schema).flatMap((id) => fieldById(schema, id)?.name ?? []);
   return (
     <p className="line-clamp-4 shrink-0 border-t px-2 py-1.5 text-meta text-ink-soft">
-      One row is a row of {grain.rows}
+      {grain.row.startsWith('row of ') ? `One row is a ${grain.row}` : `One row per ${grain.row}`}
       {keys.length > 0 && `, known by ${keys.join(' and ')}`}. Handed over: {title}.
     </p>
   );

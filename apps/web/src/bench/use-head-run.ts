@@ -1,6 +1,6 @@
 import { nowMicros } from '../ui/now';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { ClauseCounts, GivenValues } from '@cendra/core';
+import type { ClauseCounts, GivenValues, JoinOutcome } from '@cendra/core';
 import { bindDefinition, equal } from '@cendra/core';
 import type { RunDto, StepCountDto } from '../api';
 import type { RunOf, RunState } from '../runs/use-run';
@@ -24,6 +24,10 @@ export interface HeadRun {
   /** Why nothing can run now; undefined when something can. */
   readonly obstacle: 'blocked' | 'nothing taken' | 'values' | 'without source' | undefined;
   run(size: 'head' | 'full'): void;
+  /** Shows the rows of one line of a join's ledger in the place of its rows; `words` say which. */
+  showOutcome(outcome: JoinOutcome, words: string): void;
+  /** Which rows of a join are shown, in words. */
+  readonly outcome: string;
   /** Shows the rows in which the step, or one of its fields, failed, in the place of its rows. */
   showFailed(field?: string): void;
 }
@@ -101,8 +105,17 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
     },
     [start, wanted],
   );
+  const [outcome, setOutcome] = useState('');
+  const showOutcome = useCallback(
+    (kept: JoinOutcome, words: string) => {
+      of.current = wanted;
+      setOutcome(words);
+      void start({ ...wanted, size: 'head', inspection: { kind: 'outcome', outcome: kept } });
+    },
+    [start, wanted],
+  );
   const waits = obstacle === undefined && !starting && settled && !quick && !current && !state.open;
-  return { current, counts: counted.counts, countCurrent, clauses, clausesCurrent, waits, obstacle, run, showFailed };
+  return { current, counts: counted.counts, countCurrent, clauses, clausesCurrent, waits, obstacle, run, showFailed, showOutcome, outcome };
 }
 
 /** Counts by step, and the run each was told by. */

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { Answers, GivenValues, Question } from '@cendra/core';
-import { subTrail } from '@cendra/core';
+import type { Answers, GivenValues, JoinStep, Question } from '@cendra/core';
+import { isAboutJoin, subTrail } from '@cendra/core';
 import { api } from '../api';
 import type { Failure } from '../api/problem';
 import { failureOf } from '../api/problem';
@@ -72,11 +72,20 @@ function inputsOf({ trail, values, bench }: Bench, question: Question | undefine
     const tables = definition.steps.filter((each) => each.inputs.length === 0);
     return JSON.stringify([tables, definition.parameters, values]);
   }
+  if (isAboutJoin(question)) {
+    const steps = subTrail(definition, question.step).map(({ name: _name, ...step }) =>
+      step.id === question.step && step.kind === 'join' ? joinedBy(step) : step,
+    );
+    return JSON.stringify([steps, definition.calendar, valuesUsed(values, definition.parameters), bench.id]);
+  }
   const own = question.kind === 'follow' || question.kind === 'clauses';
   const before = definition.steps.find((each) => each.id === question.step)?.inputs.find((each) => each !== null);
   const steps = subTrail(definition, own ? question.step : (before ?? question.step)).map(({ name: _name, ...step }) => step);
   return JSON.stringify([steps, definition.calendar, valuesUsed(values, definition.parameters), bench.id]);
 }
+
+/** What of a join decides which rows meet. */
+const joinedBy = ({ inputs, pairs, everyPair, fields, one }: Omit<JoinStep, 'name'>) => ({ inputs, pairs, everyPair, fields, one });
 
 const valuesUsed = (values: GivenValues, parameters: Bench['trail']['definition']['parameters']) =>
   parameters.map(({ id, startsAs, startsBy }) => [id, values[id] ?? startsAs, startsBy]);

@@ -115,10 +115,10 @@ export const joinKind: StepKind<JoinStep, CheckedJoin> = {
     return field && { fields: [field.from], how: 'brought in from a partner' };
   },
   check,
-  sentence: (step, [left = NOTHING_ARRIVES, right = NOTHING_ARRIVES]) => {
+  sentence: (step, [, right = NOTHING_ARRIVES]) => {
     const partner = step.role?.row ?? right.grain.row;
-    if (step.everyPair && step.pairs.length === 0) return `each ${left.grain.row} with every ${partner}`;
-    const meets = `each ${left.grain.row || '…'} meets its ${partner || '…'}`;
+    if (step.everyPair && step.pairs.length === 0) return `meets every ${partner}`;
+    const meets = `meets its ${partner || '…'}`;
     return step.pairs.length === 0 ? meets : `${meets} where ${listedWords(step.pairs.map(pairWords))}`;
   },
   mentions: ({ step, checked }, parameters) =>

@@ -3,7 +3,11 @@ import { operatorByWord } from '../criteria';
 import type { Field } from '../fields';
 import type { Parameter } from '../parameters';
 import { parameterTypeFor } from '../parameters';
-import type { Item, Step } from '../steps';
+import type { Catalogue, Item, RowWords, Step, TableStep } from '../steps';
+import { joinStep, NOTHING_ARRIVES } from '../steps';
+import { applyEdit } from './apply-edits';
+import { checkTrail } from './check';
+import { checkedStep } from './checked-trail';
 import type { Definition } from './definition';
 import type { Edit, Heir } from './edits';
 import { placeAt, placeAtEnd, placeOf } from './places';
@@ -43,6 +47,41 @@ export function removeStepEdit(definition: Shape, stepId: string): (Edit & { kin
   const edit = { kind: 'remove step', step, at: placeOf(steps, stepId), heirs } as const;
   if (result !== stepId) return edit;
   return instead === null && steps.length > 1 ? undefined : { ...edit, handedOver: { instead } };
+}
+
+/** What is brought in: a step that is on the trail, or a table that comes with it. */
+export type Partner = { readonly step: string } | { readonly table: TableStep };
+
+/**
+ * Joins rows of a step with others: one batch makes the table step, where it is a new one, and the join, which takes the
+ * step's place where that was used, as far as that stands behind both.
+ */
+export function bringInEdits(
+  mint: Mint,
+  definition: Definition,
+  after: string,
+  partner: Partner,
+  catalogue: Catalogue,
+  role: RowWords | null = null,
+): { readonly edits: readonly Edit[]; readonly step: string } {
+  const index = definition.steps.findIndex((each) => each.id === after) + 1;
+  const table: Edit[] =
+    'table' in partner ? [{ kind: 'add step', step: partner.table, at: placeAt(definition.steps, index), heirs: [] }] : [];
+  const made = table.reduce(applyEdit, definition);
+  const second = 'table' in partner ? partner.table.id : partner.step;
+  const trail = checkTrail(made, catalogue);
+  const arriving = (id: string) => checkedStep(trail, id) ?? NOTHING_ARRIVES;
+  const called = 'table' in partner ? partner.table.table : arriving(second).grain.rows.replace(/^rows of /, '');
+  const join = joinStep(mint, [after, second], [arriving(after), arriving(second)], called, role);
+  const { steps, result } = made;
+  const at = 1 + Math.max(...[after, second].map((id) => steps.findIndex((each) => each.id === id)));
+  const behind = new Set(steps.slice(at).map((each) => each.id));
+  const heirs = slotsOf(made, after)
+    .filter((each) => behind.has(each.step))
+    .map((each): Heir => ({ ...each, instead: after }));
+  const add = { kind: 'add step', step: join, at: placeAt(steps, at), heirs } as const;
+  const edits = [...table, result === after ? { ...add, handedOver: { instead: after } } : add];
+  return { edits, step: join.id };
 }
 
 /** Puts an item into a list of a step, in front of the one that stands at an index now. */

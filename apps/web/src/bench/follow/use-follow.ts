@@ -1,5 +1,5 @@
 import { useCallback, useMemo, useState } from 'react';
-import type { CheckedStep, CheckedTrail, Followed, FollowedStep, Identity } from '@cendra/core';
+import type { CheckedStep, CheckedTrail, Followed, FollowedStep, Identity, NamedValue } from '@cendra/core';
 import { checkedStep, fieldById, resultStep, subTrail } from '@cendra/core';
 import type { Failure } from '../../api/problem';
 import { useAnswer } from '../../runs/use-answer';
@@ -60,10 +60,16 @@ export function originOf(trail: CheckedTrail, step: string | undefined): Checked
   return steps.flatMap((each) => (each.inputs.length === 0 ? (checkedStep(trail, each.id) ?? []) : []))[0];
 }
 
+const inBrackets = (values: readonly NamedValue[]) =>
+  values.length === 0 ? '' : ` (${values.map(({ name, value }) => `${name} was ${value === null ? 'null' : `"${value}"`}`).join(', ')})`;
+
 /** What became of the row at a step, in words. */
-export function followWords({ arrived, present, dropped, values }: FollowedStep): string {
+export function followWords({ arrived, present, dropped, values, kept }: FollowedStep): string {
   if (arrived === 0) return 'not here';
   const [first] = dropped;
+  const [alone] = kept ?? [];
+  if (present === 0 && first?.because !== undefined) return `${first.because}${inBrackets(first.values)}`;
+  if (alone && present === arrived) return `no partner${inBrackets(alone.values)}, kept`;
   if (present === 0 && first) {
     const why = first.values.map(({ name, value }) => `${name} was ${value ?? 'null'}`).join(', ');
     const clauses = first.clauses.map((each) => each.number);
@@ -71,6 +77,7 @@ export function followWords({ arrived, present, dropped, values }: FollowedStep)
     return `dropped by ${by}${why === '' ? '' : ` (${why})`}`;
   }
   const told = values[0]?.slice(0, 2).map(({ name, value }) => `${name} ${value ?? 'null'}`) ?? [];
+  if (present > arrived) return [`became ${present} rows`, ...told].join(', ');
   const some = arrived === 1 ? 'present' : `${present} of ${arrived} present`;
   return [some, ...told].join(', ');
 }

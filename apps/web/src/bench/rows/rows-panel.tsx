@@ -55,7 +55,7 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
                 Get all rows
               </Button>
             )}
-          {shown?.inspection === 'failed' && head.obstacle === undefined && (
+          {(shown?.inspection === 'failed' || shown?.inspection === 'outcome') && head.obstacle === undefined && (
             <Button small onClick={() => head.run('head')}>
               Back to all rows
             </Button>
@@ -137,7 +137,8 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
   const sources = api.useSourcesListQuery().data ?? [];
   if (!shown?.result || !bench.selected) return null;
   const { result } = shown;
-  const count = shown.inspection === null ? head.counts[shown.step]?.rows : head.counts[shown.step]?.failed;
+  const count =
+    shown.inspection === null ? head.counts[shown.step]?.rows : shown.inspection === 'failed' ? head.counts[shown.step]?.failed : undefined;
   const stopped = shown.state === 'cancelled' ? ', counting was stopped' : '';
   const extent =
     result.cut !== null
@@ -154,7 +155,7 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
   return (
     <p className="figures flex flex-wrap items-center gap-x-3">
       <span>
-        {shown.inspection === 'failed' ? 'Where calculating failed, ' : 'After '}
+        {shown.inspection === 'failed' ? 'Where calculating failed, ' : shown.inspection === 'outcome' ? `${head.outcome}, of ` : 'After '}
         <strong className="inline-block max-w-[48ch] truncate align-bottom font-medium" title={bench.selected.title}>
           {bench.selected.title}
         </strong>

@@ -1,18 +1,5 @@
 import type { Expression } from '../../expressions';
-import {
-  all,
-  arithmetic,
-  cast,
-  compare,
-  either,
-  fieldsUsed,
-  isNull,
-  NULL,
-  textLiteral,
-  when,
-  widen,
-  wholeLiteral,
-} from '../../expressions';
+import { all, arithmetic, compare, either, fieldsUsed, isNull, NULL, textLiteral, when, widen, wholeLiteral } from '../../expressions';
 import type { FieldType } from '../../fields';
 import { text, whole } from '../../fields';
 import type { CalculatedColumn, Column, MeasureColumn, Relation } from '../../sql';
@@ -22,7 +9,7 @@ import { joinCondition } from '../../steps';
 import { allOf } from '../active-clauses';
 import type { QuestionContext } from '../question';
 import type { JoinAt, JoinTried } from './join-at';
-import { countedBy, countOf, equalValues, joinAt, keyColumns, LARGE, large, present } from './join-at';
+import { countedBy, countOf, equalValues, joinAt, keyColumns, LARGE, large, partnersColumn, present } from './join-at';
 
 /** Rows of one side, and how many distinct keys they have. Whole numbers as text, for they may be large. */
 export interface EvidenceLine {
@@ -144,7 +131,7 @@ function byCondition(join: JoinAt, { binding }: QuestionContext): Asked {
   const met: Relation = { node: 'join', left, right, on: condition, keeps: used.size === 0 ? 'pairs' : 'both' };
   const side = (keys: readonly CalculatedColumn[], own: string, other: string): Relation => {
     const there: Relation = { node: 'filter', input: met, condition: present(countOf(own)) };
-    const sum: MeasureColumn = { ...large('sum'), aggregate: 'sum', of: countOf(other) };
+    const sum: MeasureColumn = { ...partnersColumn('sum'), aggregate: 'sum', of: countOf(other) };
     const grouped: Relation = {
       node: 'group',
       input: there,
@@ -165,7 +152,7 @@ function byCondition(join: JoinAt, { binding }: QuestionContext): Asked {
     };
   };
   const [ofLeft, ofRight] = [side(lefts, N, M), side(rights, M, N)];
-  const partners = valueOf(large('sum'));
+  const partners = valueOf(partnersColumn('sum'));
   const pairs = valueOf({ id: 'pairs', type: arithmetic('*', countOf('own'), partners).type });
   const of = { outcome: 'outcome', partners, rows: countOf('own'), become: pairs };
   const parts = [sideOf('left', ofLeft, of), sideOf('right', ofRight, of), worstOf(ofLeft, lefts, countOf('own'), partners)];
@@ -225,8 +212,8 @@ function worstOf(input: Relation, keys: readonly CalculatedColumn[], rows: Expre
       added(SIDE, text, textLiteral('worst')),
       added(OUTCOME, text, widen(NULL, text)),
       added(PARTNERS, whole, widen(NULL, whole)),
-      added('rows', LARGE, cast(rows, LARGE)),
-      added('keys', LARGE, cast(partners, LARGE)),
+      added('rows', LARGE, widen(rows, LARGE)),
+      added('keys', LARGE, widen(partners, LARGE)),
       added('become', LARGE, widen(NULL, LARGE)),
     ],
   };

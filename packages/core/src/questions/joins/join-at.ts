@@ -58,6 +58,8 @@ export const present = (of: Expression): Expression => not(isNull(of));
 
 /** Counts may multiply beyond what a whole number holds. */
 export const LARGE: FieldType = decimal(MAX_DIGITS, 0);
+/** Of partners there are no more than rows; with as many rows again they still multiply within 38 digits. */
+export const partnersColumn = (id: string): Column => ({ id, name: id, type: decimal(18, 0) });
 export const large = (id: string): Column => ({ id, name: id, type: LARGE });
 
 export const keyColumns = (values: readonly Expression[], name: string): readonly CalculatedColumn[] =>

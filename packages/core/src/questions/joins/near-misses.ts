@@ -1,5 +1,5 @@
 import type { Expression } from '../../expressions';
-import { all, compare, evaluate, isNull } from '../../expressions';
+import { all, arithmetic, compare, evaluate, isNull } from '../../expressions';
 import type { EqualValues, MatchSwitch } from '../../joins';
 import { overlooking, SWITCHES } from '../../joins';
 import { refuse } from '../../problem';
@@ -11,7 +11,7 @@ import { readValue } from '../../values';
 import { allOf } from '../active-clauses';
 import type { QuestionContext } from '../question';
 import type { JoinAt } from './join-at';
-import { countedBy, countOf, joinAt, keyColumns, large } from './join-at';
+import { countedBy, countOf, joinAt, keyColumns, large, partnersColumn } from './join-at';
 
 /** What overlooking some differences of a pair would bring, besides what meets already. */
 export interface NearMissCount {
@@ -149,7 +149,7 @@ function countsOf(near: Relation, { sides, sets, others }: Asked): Relation {
     (each): CalculatedColumn => calculatedColumn(each.id, valueOf(each)),
   );
   const partners = sets.map((set, at): MeasureColumn => ({
-    ...large(`partners ${at}`),
+    ...partnersColumn(`partners ${at}`),
     aggregate: 'sum',
     of: countOf('m'),
     when: compare('=', overlooking(left, set), overlooking(right, set)),
@@ -170,7 +170,7 @@ function countsOf(near: Relation, { sides, sets, others }: Asked): Relation {
       {
         ...large(`become ${at}`),
         aggregate: 'sum',
-        of: { op: 'arithmetic', type: large('').type, operator: '*', left: rows, right: valueOf(each) },
+        of: arithmetic('*', rows, valueOf(each)),
         when,
       },
     ];

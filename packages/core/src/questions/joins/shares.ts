@@ -1,4 +1,4 @@
-import { compare, wholeLiteral, writtenName } from '../../expressions';
+import { arithmetic, compare, wholeLiteral, writtenName } from '../../expressions';
 import type { FieldId } from '../../fields';
 import { fieldById, whole } from '../../fields';
 import { comparedPair } from '../../joins';
@@ -81,7 +81,7 @@ function measured(context: QuestionContext, stepId: string, fields: PairedFields
     keeps: 'both',
   };
   const counted = (id: string, of: Parameters<typeof present>[0]): MeasureColumn => ({ ...large(id), aggregate: 'count', of });
-  const pairsOf = { op: 'arithmetic', type: large('').type, operator: '*', left: countOf('n'), right: countOf('m') } as const;
+  const pairsOf = arithmetic('*', countOf('n'), countOf('m'));
   return {
     node: 'group',
     input: met,

@@ -1,0 +1,58 @@
+import type { Clause, ComparedPair, Condition, Definition, Kept, Parameter, RowWords } from '@cendra/core';
+import { mintId } from '../datasets';
+
+/** A dataset of the demo: which columns of a table it takes, and what it does with them. */
+export interface DemoDataset {
+  readonly title: string;
+  readonly table: string;
+  readonly taken: readonly string[];
+  readonly parameters?: (field: FieldOf, other: OtherOf) => readonly Parameter[];
+  /** What the table's rows are called. */
+  readonly called?: RowWords;
+  /** Steps behind the table, in order. */
+  readonly steps: (field: FieldOf) => readonly DemoStep[];
+  /** What is said of it: description, field sheet, brief and proof. */
+  readonly says?: (field: FieldOf) => Partial<Pick<Definition, 'description' | 'tags' | 'sheet' | 'order' | 'brief' | 'proof'>>;
+}
+
+/** The id of a column's field. */
+export type FieldOf = (column: string) => string;
+/** A dataset made before, by its title: its id and those of its fields. */
+export type OtherOf = (title: string) => { readonly id: string; readonly field: FieldOf };
+
+export type DemoStep =
+  | { readonly kind: 'criteria'; readonly clauses: readonly Clause[] }
+  | DemoJoin
+  | { readonly kind: 'calculate'; readonly name?: string; readonly fields: readonly (readonly [name: string, expression: string])[] };
+
+/** Rows of another table brought in. */
+export interface DemoJoin {
+  readonly kind: 'join';
+  readonly name?: string;
+  readonly table: string;
+  readonly called?: RowWords;
+  readonly role?: RowWords;
+  readonly pairs: readonly DemoPair[];
+  readonly keeps?: Kept;
+  /** Columns of the table, or the names fields of it got here. */
+  readonly taken: readonly string[];
+}
+
+type DemoPair = Partial<Pick<ComparedPair, 'comparison' | 'overlooks' | 'nullsMeet'>> & {
+  readonly left: string;
+  readonly right: string;
+  readonly until?: string;
+};
+
+export const asks = (field: string, operator: string, operands: Condition['operands'], andNulls = false): Condition => ({
+  id: mintId(),
+  kind: 'condition',
+  off: false,
+  field,
+  operator,
+  operands,
+  andNulls,
+});
+export const values = (...texts: string[]): Condition['operands'] => texts.map((text) => ({ kind: 'value', text }));
+export const parameter = (id: string): Condition['operands'] => [{ kind: 'parameter', id }];
+export const written = (text: string): Clause => ({ id: mintId(), kind: 'expression', off: false, expression: { text, refs: [] } });

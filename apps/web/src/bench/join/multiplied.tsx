@@ -1,0 +1,188 @@
+import { useState } from 'react';
+import type { Field, JoinEvidence, PartnerOrder } from '@cendra/core';
+import { addItem, comparedPair, fieldById, partnerFields } from '@cendra/core';
+import { Button } from '../../ui/button';
+import { grouped } from '../../ui/format';
+import { CellText } from '../../ui/cell';
+import { mint } from '../mint';
+import { FieldSlot, ChoiceSlot, TextSlot } from '../slots';
+import type { JoinProps } from './join-editor';
+import type { SideWords } from './ledger';
+import { severalOf } from './ledger';
+
+interface MultipliedProps extends JoinProps {
+  readonly evidence: JoinEvidence;
+  readonly left: SideWords;
+  readonly right: SideWords;
+}
+
+/** Rows that meet several: how many, the worst keys, and what can be done about it. */
+export function Multiplied(props: MultipliedProps) {
+  const { bench, join, evidence, left, right } = props;
+  const { step } = join;
+  const several = severalOf(evidence.left);
+  if (several.rows === '0' && step.one === null) return null;
+  const matched = evidence.left.partners.reduce((sum, each) => sum + BigInt(each.rows), 0n);
+  const dropped = BigInt(evidence.met) - matched;
+  return (
+    <section aria-label="Rows multiplied" className="mt-3">
+      <h3 className="font-medium">{step.one ? 'One partner is kept per row' : 'Rows multiplied'}</h3>
+      <p className="figures">
+        {evidence.left.partners.map((each) => `${grouped(each.rows)} ${left.rows} have ${partnerWords(each.partners, right)}`).join('; ')}.
+        {' The other way round, '}
+        {evidence.right.partners.map((each) => `${grouped(each.rows)} ${right.rows} have ${partnerWords(each.partners, left)}`).join('; ')}.
+      </p>
+      {evidence.worst.length > 0 && (
+        <table className="mt-1 w-full border-t" aria-label="Worst keys">
+          <thead className="text-left text-meta text-ink-soft">
+            <tr className="border-b">
+              {evidence.by.map((each, at) => (
+                <th key={at} className="py-0.5 font-normal">
+                  {each}
+                </th>
+              ))}
+              <th className="w-24 text-right font-normal">rows</th>
+              <th className="w-24 text-right font-normal">partners each</th>
+            </tr>
+          </thead>
+          <tbody>
+            {evidence.worst.map((each, at) => (
+              <tr key={at} className="border-b">
+                {each.values.map((value, index) => (
+                  <td key={index} className="py-0.5">
+                    <CellText text={value} />
+                  </td>
+                ))}
+                <td className="figures text-right">{grouped(each.rows)}</td>
+                <td className="figures text-right">{grouped(each.partners)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {step.one && (
+        <p className="figures mt-1">
+          {grouped(dropped)} {right.rows} that meet a row are not kept with it.
+        </p>
+      )}
+      {!bench.withoutValues && <Remedies {...props} />}
+    </section>
+  );
+}
+
+const partnerWords = (partners: string, { row, rows }: SideWords) =>
+  partners === '1' ? `1 ${row}` : partners === 'more' ? `more than 5 ${rows}` : `${partners} ${rows}`;
+
+/** Each is one edit, and undone as one. */
+function Remedies({ bench, join }: MultipliedProps) {
+  const { edit } = bench;
+  const { step, arriving } = join;
+  const [ordering, setOrdering] = useState(false);
+  const partners = partnerFields(step, arriving[1]?.schema ?? { fields: [] });
+  const set = (property: 'one' | 'accepted', from: unknown, to: unknown) => edit({ kind: 'set step', step: step.id, property, from, to });
+  const addPair = () => edit(addItem(step, 'pairs', comparedPair({ id: mint() }), step.pairs.length));
+  return (
+    <div className="mt-2 space-y-1">
+      {step.one ? (
+        <OnePartner step={step} partners={partners} onChange={(to) => set('one', step.one, to)} />
+      ) : (
+        <div className="flex flex-wrap items-center gap-2">
+          <Button small onClick={addPair}>
+            Add a pair
+          </Button>
+          {ordering ? (
+            <span className="flex items-center gap-1">
+              Keep one partner per row, the first by
+              <FieldSlot
+                label="Which partner is kept, the first by"
+                schema={{ fields: partners }}
+                field={undefined}
+                missing={false}
+                disabled={false}
+                autoFocus
+                onField={({ id }) => {
+                  setOrdering(false);
+                  set('one', step.one, [{ field: id, descending: false }]);
+                }}
+              />
+              <Button small kind="quiet" onClick={() => setOrdering(false)}>
+                Leave it
+              </Button>
+            </span>
+          ) : (
+            <Button small onClick={() => setOrdering(true)}>
+              Keep one partner per row …
+            </Button>
+          )}
+        </div>
+      )}
+      {!step.one && (
+        <p className="flex flex-wrap items-center gap-1">
+          It is meant, because
+          <TextSlot
+            label="Why it is right that rows are multiplied"
+            value={step.accepted}
+            placeholder="a note that stays with the join"
+            disabled={false}
+            onKeep={(text) => set('accepted', step.accepted, text.trim())}
+          />
+        </p>
+      )}
+    </div>
+  );
+}
+
+const WAYS = ['least first', 'greatest first'] as const;
+
+function OnePartner({
+  step,
+  partners,
+  onChange,
+}: {
+  readonly step: JoinProps['join']['step'];
+  readonly partners: readonly Field[];
+  readonly onChange: (to: readonly PartnerOrder[] | null) => void;
+}) {
+  const order = step.one ?? [];
+  const change = (at: number, to: PartnerOrder | undefined) => {
+    const next = order.flatMap((each, index) => (index === at ? (to ?? []) : each));
+    onChange(at === order.length && to ? [...order, to] : next);
+  };
+  return (
+    <p className="flex flex-wrap items-center gap-1">
+      The partner kept is the first by
+      {order.map((each, at) => (
+        <span key={at} className="flex items-center gap-1">
+          {at > 0 && 'then'}
+          <FieldSlot
+            label={`Field ${at + 1} the kept partner is chosen by`}
+            schema={{ fields: partners }}
+            field={fieldById({ fields: partners }, each.field)}
+            missing={!partners.some(({ id }) => id === each.field)}
+            disabled={false}
+            onField={({ id }) => change(at, { ...each, field: id })}
+          />
+          <ChoiceSlot
+            label={`Way of field ${at + 1}`}
+            value={each.descending ? WAYS[1] : WAYS[0]}
+            choices={WAYS}
+            onChange={(way) => change(at, { ...each, descending: way === WAYS[1] })}
+          />
+        </span>
+      ))}
+      <Button
+        small
+        kind="quiet"
+        onClick={() => {
+          const next = partners.find(({ id }) => !order.some((each) => each.field === id));
+          if (next) change(order.length, { field: next.id, descending: false });
+        }}
+      >
+        then by …
+      </Button>
+      <Button small onClick={() => onChange(null)}>
+        Keep all partners
+      </Button>
+    </p>
+  );
+}

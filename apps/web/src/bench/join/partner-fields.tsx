@@ -1,0 +1,138 @@
+import { Input } from '@headlessui/react';
+import { useState } from 'react';
+import type { Edit, JoinField } from '@cendra/core';
+import { fieldById, newPartnerFields, NOTHING_ARRIVES, typeWord } from '@cendra/core';
+import { Button } from '../../ui/button';
+import { RoleGlyph } from '../../ui/glyphs';
+import { ProblemLine } from '../../ui/notice';
+import { Tick } from '../../ui/tick';
+import { mint } from '../mint';
+import { TextSlot } from '../slots';
+import type { JoinProps } from './join-editor';
+
+/** The fields of the other side: ticked, pasted, or all; each under a name of its own where it would clash. */
+export function PartnerFields({ bench, join }: JoinProps) {
+  const { step, arriving, problems, schema } = join;
+  const { edit, withoutValues } = bench;
+  const [left = NOTHING_ARRIVES, right = NOTHING_ARRIVES] = arriving;
+  const [sought, setSought] = useState('');
+  const [pasting, setPasting] = useState<string>();
+  const [unknown, setUnknown] = useState<readonly string[]>([]);
+  const take = (to: readonly string[], ...before: Edit[]) =>
+    edit(...before, { kind: 'set step', step: step.id, property: 'taken', from: step.taken, to: [...new Set(to)] });
+  const shown = step.fields.filter(({ name }) => name.toLowerCase().includes(sought.trim().toLowerCase()));
+  const repeated = new Set(join.checked.pairs.flatMap((each) => each.fields?.right ?? []));
+  const fresh = newPartnerFields(mint, step, left, right, right.grain.rows.replace(/^rows of /, ''));
+  const all = () =>
+    take([...step.taken, ...shown.filter((each) => !repeated.has(each.id) || step.taken.includes(each.id)).map((each) => each.id)]);
+  const paste = () => {
+    const names = (pasting ?? '').split(/[\s,;]+/).filter((each) => each !== '');
+    const match = (name: string) => {
+      const wanted = name.toLowerCase().replaceAll('"', '');
+      return step.fields.find((each) => each.name.toLowerCase() === wanted || originOf(each, join)?.toLowerCase() === wanted);
+    };
+    take([...step.taken, ...names.flatMap((name) => match(name)?.id ?? [])]);
+    const missing = names.filter((name) => !match(name));
+    setUnknown(missing);
+    setPasting(missing.length === 0 ? undefined : missing.join('\n'));
+  };
+  return (
+    <section aria-label="Fields of the partners" className="w-[21rem] shrink-0 border-l px-3 py-2">
+      <p>
+        Taking <span className="figures">{step.taken.length}</span> of <span className="figures">{step.fields.length}</span> fields of{' '}
+        {step.role?.rows ?? right.grain.rows}
+      </p>
+      {!withoutValues && (
+        <div className="mt-1 flex flex-wrap items-center gap-2">
+          <Input
+            aria-label="Part of a partner field’s name"
+            placeholder="Part of a name"
+            value={sought}
+            onChange={(event) => setSought(event.target.value)}
+            className="h-6 w-28 rounded border bg-paper px-2"
+          />
+          <Button small onClick={all}>
+            {sought === '' ? 'Take all' : 'Take these'}
+          </Button>
+          <Button small disabled={step.taken.length === 0} onClick={() => take([])}>
+            Take none
+          </Button>
+          <Button small aria-expanded={pasting !== undefined} onClick={() => setPasting(pasting === undefined ? '' : undefined)}>
+            Paste names
+          </Button>
+        </div>
+      )}
+      {pasting !== undefined && (
+        <div className="mt-1 space-y-1">
+          <textarea
+            autoFocus
+            aria-label="Names of fields to take"
+            rows={3}
+            placeholder="Names, separated by commas, blanks or line ends"
+            value={pasting}
+            onChange={(event) => setPasting(event.target.value)}
+            className="w-full rounded border bg-paper px-2 py-1 font-mono"
+          />
+          {unknown.length > 0 && (
+            <p role="alert" className="text-amber">
+              No field is called {unknown.join(', ')}.
+            </p>
+          )}
+          <Button small kind="primary" onClick={paste} disabled={pasting.trim() === ''}>
+            Take them
+          </Button>
+        </div>
+      )}
+      {fresh.length > 0 && !withoutValues && (
+        <p className="mt-1 flex flex-wrap items-center gap-2 text-meta">
+          {fresh.length} field{fresh.length === 1 ? '' : 's'} arrived since.
+          <Button
+            small
+            onClick={() => edit({ kind: 'set step', step: step.id, property: 'fields', from: step.fields, to: [...step.fields, ...fresh] })}
+          >
+            Offer {fresh.length === 1 ? 'it' : 'them'}
+          </Button>
+        </p>
+      )}
+      <ul className="mt-1 border-t" aria-label="Partner fields">
+        {shown.map((field) => {
+          const taken = step.taken.includes(field.id);
+          const known = fieldById(schema, field.id);
+          const problem = problems.find(({ place, severity }) => place.field === field.id && severity === 'error');
+          const origin = originOf(field, join);
+          return (
+            <li key={field.id} className="border-b py-0.5">
+              <div className="flex h-6 items-center gap-2">
+                <Tick
+                  checked={taken}
+                  label={`Take ${field.name}`}
+                  disabled={withoutValues}
+                  onChange={(on) => take(on ? [...step.taken, field.id] : step.taken.filter((each) => each !== field.id))}
+                />
+                {known && <RoleGlyph role={known.role} />}
+                <TextSlot
+                  label={`Name of ${origin ?? field.name} here`}
+                  value={field.name}
+                  placeholder="name"
+                  wrong={problem !== undefined}
+                  disabled={withoutValues}
+                  onKeep={(to) => edit({ kind: 'rename field', step: step.id, field: field.id, from: field.name, to: to.trim() })}
+                />
+                <span className="ml-auto shrink-0 text-meta text-ink-soft">{known ? typeWord(known.type) : 'gone'}</span>
+              </div>
+              {origin !== undefined && origin !== field.name && <p className="pl-6 text-meta text-ink-soft">{origin} there</p>}
+              {problem && (
+                <div role="alert" className="pl-6">
+                  <ProblemLine problem={problem} />
+                </div>
+              )}
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
+
+/** What a field is called on its own side. */
+const originOf = ({ from }: JoinField, { arriving }: JoinProps['join']) => fieldById(arriving[1]?.schema ?? { fields: [] }, from)?.name;

@@ -1,0 +1,50 @@
+import { useState } from 'react';
+import type { JoinStep, RowWords, TableStep } from '@cendra/core';
+import type { Bench } from '../use-bench';
+
+interface RowWordsSlotProps {
+  readonly bench: Bench;
+  readonly label: string;
+  readonly words: RowWords | undefined;
+  /** The table the rows come from as they are read: the name is remembered with it. */
+  readonly table?: TableStep | undefined;
+  /** The join the partners come into: what they are there is remembered with it. */
+  readonly join?: JoinStep;
+}
+
+/** What rows are called, one and several: “harvest, harvests”. */
+export function RowWordsSlot({ bench, label, words, table, join }: RowWordsSlotProps) {
+  const [typed, setTyped] = useState<string>();
+  const step = table ?? join;
+  const shown = words?.row || '…';
+  if (!step || bench.withoutValues) return <span className="slot">{shown}</span>;
+  const property = table ? 'called' : 'role';
+  const now = table ? table.called : join?.role;
+  const keep = () => {
+    if (typed === undefined) return;
+    setTyped(undefined);
+    const [row = '', rows = ''] = typed.split(',').map((each) => each.trim());
+    const to = row === '' ? (table ? undefined : null) : { row, rows: rows === '' ? `${row}s` : rows };
+    if (JSON.stringify(to) !== JSON.stringify(now)) bench.edit({ kind: 'set step', step: step.id, property, from: now, to });
+  };
+  return (
+    <input
+      aria-label={`${label}, one and several, separated by a comma`}
+      title="One and several, such as: harvest, harvests"
+      value={typed ?? shown}
+      placeholder="one, several"
+      onFocus={(event) => {
+        setTyped(now ? `${now.row}, ${now.rows}` : '');
+        requestAnimationFrame(() => event.target.select());
+      }}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={keep}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
+        if (event.key === 'Escape') setTyped(undefined);
+      }}
+      style={{ width: `${Math.max((typed ?? shown).length, 10) + 2}ch` }}
+      className="slot"
+    />
+  );
+}
