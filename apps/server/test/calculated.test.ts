@@ -13,6 +13,7 @@ import {
   planRows,
   postgresql,
   relationAfter,
+  stageGroup,
 } from '@cendra/core';
 import { Engine } from '../src/engine';
 import { statementMade } from '../src/planning';
@@ -260,11 +261,12 @@ test('what a source cannot generate exactly runs in the combine engine, with the
     const rows = (JSON.parse(new TextDecoder().decode(page)) as unknown[][]).map((row) => row.slice(1));
     expect(rows).toEqual(await cellsOf(inSource));
     const counting = planCounts(trail, step, binding);
-    const groups = await Promise.all(counting.segments.map(async ({ relation }) => sites.few(planRelation(relation, dialects))));
-    const counts = countsFrom(
-      counting,
-      groups.map((each) => each.map(groupOf)),
+    const groups = await Promise.all(
+      counting.segments.map(async (segment) =>
+        (await sites.few(planRelation(segment.relation, dialects))).map((row) => stageGroup(segment, row)),
+      ),
     );
+    const counts = countsFrom(counting, groups);
     expect(counts.map(({ rows, failed }) => [String(rows), String(failed)])).toEqual(
       inSource.counts?.map((each) => [each.rows, each.failed]),
     );
@@ -272,10 +274,4 @@ test('what a source cannot generate exactly runs in the combine engine, with the
     await sites.close();
     await engine.stop();
   }
-});
-
-const groupOf = ([stage, rows, ...failed]: readonly (string | null)[]) => ({
-  stage: Number(stage),
-  rows: BigInt(rows ?? '0'),
-  failed: failed.map((each) => BigInt(each ?? '0')),
 });

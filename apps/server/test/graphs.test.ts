@@ -17,6 +17,8 @@ import {
   planRelation,
   planRows,
   relationAfter,
+  stageGroup,
+  watchedAt,
   whole,
   writeValue,
 } from '@cendra/core';
@@ -164,9 +166,15 @@ test('rows and counts agree, whichever sources the tables lie in', async () => {
         keyed += made.stages.filter((each) => typeof each.keys === 'number').length;
         const counting = planCounts(trail, step, binding);
         const groups = [];
-        for (const { relation } of counting.segments) groups.push((await sites.few(planRelation(relation, dialects))).map(counted));
-        for (const { step: at, rows } of countsFrom(counting, groups))
+        for (const segment of counting.segments)
+          groups.push((await sites.few(planRelation(segment.relation, dialects))).map((row) => stageGroup(segment, row)));
+        const distinct = [];
+        for (const { relation } of counting.distinct) distinct.push((await sites.few(planRelation(relation, dialects)))[0] ?? []);
+        for (const { step: at, rows, figures } of countsFrom(counting, groups, distinct)) {
+          for (const { figure, value } of figures)
+            expect([at, figure, value]).toEqual([at, figure, figureByHand(given, trail, at, figure)]);
           expect([at, Number(rows)]).toEqual([at, evaluateTrail(given.definition, at, binding, tablesOf(given)).rows.length]);
+        }
         // One snapshot of each source, however many stages and counts read it.
         expect(opened).toHaveLength(new Set(opened).size);
         expect(new Set([...(await sites.moments()).keys()])).toEqual(new Set(opened));
@@ -181,11 +189,14 @@ test('rows and counts agree, whichever sources the tables lie in', async () => {
   expect(keyed).toBeGreaterThan(3);
 });
 
-const counted = ([stage, rows, ...failed]: readonly (string | null)[]) => ({
-  stage: Number(stage),
-  rows: BigInt(rows ?? 0),
-  failed: failed.map((each) => BigInt(each ?? 0)),
-});
+function figureByHand(given: Graph, trail: CheckedTrail, step: string, figure: number): string | null {
+  const watched = trail.definition.watched?.[figure];
+  const id = watched && watchedAt(trail, watched).get(step);
+  const { rows } = evaluateTrail(given.definition, step, binding, tablesOf(given));
+  const values = rows.flatMap((row) => row.get(id ?? '') ?? []);
+  if (watched?.aggregate === 'distinct count') return String(new Set(values).size);
+  return values.length === 0 ? null : String(values.reduce<bigint>((sum, each) => sum + (each as { digits: bigint }).digits, 0n));
+}
 
 const SOURCE_TYPES = { bigint: whole, text: { kind: 'text' }, 'timestamp without time zone': { kind: 'datetime' } } as const;
 type SourceType = keyof typeof SOURCE_TYPES;

@@ -18,6 +18,7 @@ import {
   planRows,
   postgresql,
   relationAfter,
+  stageGroup,
   writeValue,
 } from '@cendra/core';
 import {
@@ -127,13 +128,7 @@ test('rows and counts agree, pushed down and landed', async () => {
           const counts = compile(segment.relation, postgresql('numbered'), binding);
           const values = counts.values.map((each) => each.value);
           const result = await places.client.query<string[]>({ text: counts.text, values, rowMode: 'array' });
-          groups.push(
-            result.rows.map(([stage, count, ...failed]) => ({
-              stage: Number(stage),
-              rows: BigInt(count ?? 0),
-              failed: failed.map(BigInt),
-            })),
-          );
+          groups.push(result.rows.map((row) => stageGroup(segment, row)));
         }
         const counted = countsFrom(counting, groups);
         expect(counted.map((each) => Number(each.rows))).toEqual(

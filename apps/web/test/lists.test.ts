@@ -40,7 +40,7 @@ describe('news of a run', () => {
   const run = (state: RunDto['state'], more: Partial<RunDto> = {}) => ({ id: 'r', state, result: null, counts: null, ...more }) as RunDto;
   const after = (...news: readonly RunDto[]) =>
     news.reduce((state, each) => runsReducer(state, runHeard(each)), {} as Record<string, RunDto>)['r'];
-  const counts = [{ step: 't', rows: '12430', failed: '0', fields: [] }];
+  const counts = [{ step: 't', rows: '12430', failed: '0', fields: [], figures: [] }];
 
   test('that arrives late does not open an ended run again', () => {
     expect(after(run('running'), run('done'), run('running'), run('waiting'))?.state).toBe('done');

@@ -4,6 +4,8 @@ export interface Place {
   /** The slot of an input, counted from 0. */
   readonly input?: number;
   readonly clause?: string;
+  /** An item of a step's list, such as a partner of a lookup. */
+  readonly item?: string;
   /** Which side of a pair: `left`, `right` or `until`. */
   readonly side?: string;
   readonly field?: string;

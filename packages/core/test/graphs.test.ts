@@ -23,12 +23,14 @@ import {
   readDefinition,
   relationAfter,
   sourcesOf,
+  stageGroup,
+  watchedAt,
   whole,
   writeValue,
 } from '../src';
 import type { Graph } from './support/graphs';
 import { graph } from './support/graphs';
-import { answerIn, rowsIn } from './support/relations';
+import { answerIn, rowsIn, wantedIn } from './support/relations';
 
 /** Graphs of several inputs and sites: whatever is true of a chain on one table is true of them. A made-up kind with two inputs is among their steps. */
 
@@ -131,26 +133,40 @@ describe('a graph of steps', () => {
     );
   });
 
-  test('is counted exactly at every step, by as few statements as there are runs of steps', () => {
+  test('is counted exactly at every step with its watched figures, by as few statements as there are runs of steps', () => {
+    let figures = 0;
     fc.assert(
       fc.property(graph, (given) => {
         const trail = checkTrail(given.definition);
         for (const { step } of runnable(trail)) {
           const counting = planCounts(trail, step.id, binding);
-          const groups = counting.segments.map(({ relation }) =>
-            rowsIn(relation, leavesOf(given), binding).map((row) => {
-              const [stage, rows, ...failed] = [...row.values()].map((each) => (each as { digits: bigint }).digits);
-              return { stage: Number(stage), rows: rows ?? 0n, failed };
-            }),
-          );
-          for (const each of countsFrom(counting, groups)) {
-            const rows = evaluateTrail(given.definition, each.step, binding, tablesOf(given)).rows.length;
-            expect([each.step, each.rows]).toEqual([each.step, BigInt(rows)]);
+          const asked = (relation: Relation) => wantedIn({ relation, columns: columnsOf(relation) }, leavesOf(given), binding);
+          const groups = counting.segments.map((segment) => asked(segment.relation).map((row) => stageGroup(segment, row)));
+          const distinct = counting.distinct.map(({ relation }) => asked(relation)[0] ?? []);
+          for (const each of countsFrom(counting, groups, distinct)) {
+            const { rows } = evaluateTrail(given.definition, each.step, binding, tablesOf(given));
+            expect([each.step, each.rows]).toEqual([each.step, BigInt(rows.length)]);
+            const own = [...each.figures].sort((a, b) => a.figure - b.figure);
+            expect([each.step, own]).toEqual([each.step, figuresByHand(trail, each.step, rows)]);
+            figures += own.length;
           }
         }
       }),
     );
+    expect(figures).toBeGreaterThan(100);
   });
+
+  /** Watched figures of a step, told from its rows. */
+  function figuresByHand(trail: CheckedTrail, step: string, rows: readonly ReadonlyMap<string, Value>[]) {
+    return (trail.definition.watched ?? []).flatMap((watched, figure) => {
+      const id = watchedAt(trail, watched).get(step);
+      if (id === undefined) return [];
+      const values = rows.flatMap((row) => row.get(id) ?? []);
+      if (watched.aggregate === 'distinct count') return [{ figure, value: String(new Set(values).size) }];
+      const sum = values.reduce<bigint>((done, each) => done + (each as { digits: bigint }).digits, 0n);
+      return [{ figure, value: values.length === 0 ? null : String(sum) }];
+    });
+  }
 
   test('a row is followed into every branch, as often as it comes out there', () => {
     let further = 0;

@@ -112,8 +112,8 @@ test('the lines of the ledger add up to both inputs and to what the join gives',
       Math.max(0, ...left.map(partners).filter((each) => each > 1), ...worstSums(answer)),
     );
   });
-  expect(seen).toBeGreaterThan(50);
-  expect(several).toBeGreaterThan(50);
+  expect(seen).toBeGreaterThan(30);
+  expect(several).toBeGreaterThan(30);
 });
 
 /** A worst key has at least two partners, or there is none. */
@@ -224,5 +224,5 @@ describe('differences that are overlooked', () => {
 test('proposes nothing for a step that is no join', () => {
   const [given] = fc.sample(graph, { numRuns: 1, seed: 1 });
   if (!given) throw new Error('a graph is made');
-  expect(proposedPairs(checkTrail(given.definition), 't0')).toEqual([]);
+  expect(proposedPairs(checkTrail(given.definition), { step: 't0' })).toEqual([]);
 });

@@ -46,9 +46,9 @@ describe('a plan of one source', () => {
       { step: 'd', stage: 2 },
     ]);
     const groups = [
-      { stage: 0, rows: 3n, failed: [] },
-      { stage: 1, rows: 5n, failed: [] },
-      { stage: 2, rows: 2n, failed: [] },
+      { stage: 0, rows: 3n, failed: [], sums: [] },
+      { stage: 1, rows: 5n, failed: [], sums: [] },
+      { stage: 2, rows: 2n, failed: [], sums: [] },
     ];
     expect(countsFrom(counting, [groups]).map((each) => [each.step, each.rows])).toEqual([
       ['t', 10n],

@@ -38,7 +38,6 @@ export class RevisionsService {
     const { dataset, at } = await this.at(id, revision, evenDeleted);
     const known = this.recent.get(keyOf(id, at));
     const read = known ? { definition: known } : await this.planner.read(await this.document(id, at));
-    if (!known && 'definition' in read) this.remember(id, at, read.definition);
     return { dataset, revision: at, savedAt: dataset.changedAt, read };
   }
 
@@ -46,6 +45,7 @@ export class RevisionsService {
   async read(id: string, revision?: number, evenDeleted = false): Promise<ReadDataset> {
     const { read, ...open } = await this.open(id, revision, evenDeleted);
     if ('problems' in read) throw new ProblemException(422, read.problems);
+    if (!this.recent.get(keyOf(id, open.revision))) this.remember(id, open.revision, read.definition);
     return { ...open, definition: read.definition };
   }
 

@@ -33,6 +33,7 @@ import {
   refuse,
   relationAfter,
   shortened,
+  stageGroup,
 } from '@cendra/core';
 import { connectorOf } from '../sources/connectors/registry';
 import type { Edited } from './editing';
@@ -135,20 +136,16 @@ export const WORK = {
     const dialects = dialectsOf(kinds);
     const counting = planCounts(trail, step, binding);
     const groups = [];
-    for (const { relation } of counting.segments) {
-      const rows = yield { plan: planRelation(relation, dialects) };
-      groups.push(
-        rows.map(([stage, count, ...failed]) => ({
-          stage: Number(stage),
-          rows: BigInt(count ?? '0'),
-          failed: failed.map((each) => BigInt(each ?? '0')),
-        })),
-      );
+    for (const segment of counting.segments) {
+      const rows = yield { plan: planRelation(segment.relation, dialects) };
+      groups.push(rows.map((row) => stageGroup(segment, row)));
     }
+    const distinct = [];
+    for (const { relation } of counting.distinct) distinct.push((yield { plan: planRelation(relation, dialects) })[0] ?? []);
     const criteria = checkedOf('criteria', checkedStep(trail, step));
     const asks = criteria && !criteria.step.off;
     const clauses = asks ? yield* planned(clauseCounts({ trail, binding, others: new Map() }, step), kinds) : undefined;
-    return { counts: countsFrom(counting, groups), clauses };
+    return { counts: countsFrom(counting, groups, distinct), clauses };
   },
 
   *answer({ subject, binding, kinds, others, question }: Answerable): Planning<object> {

@@ -9,6 +9,7 @@ export class PlaceDto {
   @ApiProperty({ required: false }) step?: string;
   @ApiProperty({ required: false }) input?: number;
   @ApiProperty({ required: false }) clause?: string;
+  @ApiProperty({ required: false }) item?: string;
   @ApiProperty({ required: false }) side?: string;
   @ApiProperty({ required: false }) field?: string;
   @ApiProperty({ required: false }) parameter?: string;

@@ -98,11 +98,12 @@ export class CarryingOutService {
         onCounts: (counts, clauses) => {
           counted = {
             clauses: clauses ?? null,
-            counts: counts.map(({ step, rows, failed, fields }) => ({
+            counts: counts.map(({ step, rows, failed, fields, figures }) => ({
               step,
               rows: String(rows),
               failed: String(failed),
               fields: fields.map((each) => ({ field: each.field, failed: String(each.failed) })),
+              figures,
             })),
           };
         },

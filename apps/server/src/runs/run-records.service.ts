@@ -173,7 +173,7 @@ function shownRun(run: Run, result: Result | null): RunDto {
     values: run.parameterValues,
     rowsRead: Number(run.rowsRead ?? 0),
     bytesRead: Number(run.bytesRead ?? 0),
-    counts: run.counts ?? null,
+    counts: run.counts?.map((each) => ({ ...each, figures: each.figures ?? [] })) ?? null,
     clauses: run.clauses ?? null,
     stages: run.stages ?? null,
     problems: run.problems ?? [],

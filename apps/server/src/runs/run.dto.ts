@@ -28,12 +28,19 @@ export class FieldCountDto {
   @ApiProperty() failed!: string;
 }
 
+export class FigureDto {
+  @ApiProperty() figure!: number;
+  @ApiProperty({ type: String, nullable: true }) value!: string | null;
+}
+
 export class StepCountDto {
   @ApiProperty() step!: string;
   @ApiProperty() rows!: string;
   @ApiProperty() failed!: string;
   /** Of a calculate step, for each field that can fail. */
   @ApiProperty({ type: [FieldCountDto] }) fields!: readonly FieldCountDto[];
+  /** Watched figures the step has, by their place among the watched; null of no value at all. */
+  @ApiProperty({ type: [FigureDto] }) figures!: readonly FigureDto[];
 }
 
 export class ResultColumnDto {

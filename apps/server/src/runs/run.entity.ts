@@ -11,6 +11,8 @@ export interface RecordedCount {
   readonly rows: string;
   readonly failed: string;
   readonly fields: readonly { readonly field: string; readonly failed: string }[];
+  /** Left out of runs recorded before figures were watched. */
+  readonly figures?: readonly { readonly figure: number; readonly value: string | null }[];
 }
 
 @Entity('run')

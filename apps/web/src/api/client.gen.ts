@@ -502,6 +502,7 @@ export type PlaceDto = {
   step?: string;
   input?: number;
   clause?: string;
+  item?: string;
   side?: string;
   field?: string;
   parameter?: string;
@@ -699,11 +700,16 @@ export type FieldCountDto = {
   field: string;
   failed: string;
 };
+export type FigureDto = {
+  figure: number;
+  value: string | null;
+};
 export type StepCountDto = {
   step: string;
   rows: string;
   failed: string;
   fields: FieldCountDto[];
+  figures: FigureDto[];
 };
 export type StageDto = {
   result: string;

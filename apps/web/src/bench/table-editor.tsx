@@ -6,6 +6,8 @@ import type { KnownTableDto } from '../api';
 import { Button } from '../ui/button';
 import { RoleGlyph } from '../ui/glyphs';
 import { Tick } from '../ui/tick';
+import { RowWordsSlot } from './join/row-words-slot';
+import { Repoint } from './repoint';
 import type { StepEditorProps } from './step-kind';
 
 /** Which columns of the table are handed on. None is ticked to begin with; criteria may use the others. */
@@ -18,6 +20,7 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
   const { edit, withoutValues, known, trail } = bench;
   const [sought, setSought] = useState('');
   const [pasting, setPasting] = useState(false);
+  const [repointing, setRepointing] = useState(false);
   const take = (to: readonly string[]) => edit({ kind: 'set step', step: step.id, property: 'taken', from: step.taken, to });
   const shown = step.fields.filter((each) => each.column.toLowerCase().includes(sought.toLowerCase()));
   const used = new Set(
@@ -41,8 +44,15 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
           <span className="slot font-mono">
             {step.schema}.{step.table}
           </span>
-          , taking <span className="figures">{step.taken.length}</span> of <span className="figures">{step.fields.length}</span> fields.
+          , taking <span className="figures">{step.taken.length}</span> of <span className="figures">{step.fields.length}</span> fields. One
+          is called
         </p>
+        <RowWordsSlot
+          bench={bench}
+          label="What rows of the table are called"
+          words={step.called ?? { row: `row of ${step.table}`, rows: `rows of ${step.table}` }}
+          table={step}
+        />
         {!withoutValues && (
           <div className="ml-auto flex items-center gap-2">
             <Input
@@ -61,6 +71,9 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
             <Button small onClick={() => setPasting(!pasting)} aria-expanded={pasting}>
               Paste names
             </Button>
+            <Button small kind="quiet" onClick={() => setRepointing(true)}>
+              Read another table …
+            </Button>
           </div>
         )}
       </div>
@@ -69,6 +82,7 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
           Take the new types over
         </Button>
       )}
+      {repointing && <Repoint bench={bench} step={step} onDone={() => setRepointing(false)} />}
       {pasting && <PasteNames step={step} onTake={take} onClose={() => setPasting(false)} />}
       <ul className="mt-2 border-t" aria-label="Fields">
         {shown.map((field) => {

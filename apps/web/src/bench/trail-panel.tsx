@@ -1,8 +1,8 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { MoreVertical, Plus } from 'lucide-react';
+import { Plus } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
-import type { CheckedStep, FollowedStep, LaneLine } from '@cendra/core';
-import { checkedStep, fieldById, knownBy, lanesOf, removeStepEdit, resultStep } from '@cendra/core';
+import type { CheckedStep, Definition, Edit, FollowedStep, LaneLine } from '@cendra/core';
+import { checkedStep, fieldById, knownBy, lanesOf, moveUpEdits, resultStep } from '@cendra/core';
 import type { StepCountDto } from '../api';
 import { api } from '../api';
 import { Button } from '../ui/button';
@@ -15,6 +15,8 @@ import { LaneStrip } from './lane-strip';
 import { mint } from './mint';
 import type { Adding, Choosing } from './step-kind';
 import { BENCH_KINDS } from './step-kinds';
+import { StepMenu } from './step-menu';
+import { FiguresOfStep, WatchedFigures } from './watched-figures';
 import type { Bench } from './use-bench';
 
 const ADDINGS = Object.values(BENCH_KINDS).flatMap(({ adding }) => adding ?? []);
@@ -57,6 +59,13 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
   };
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (!(event.target instanceof HTMLElement) || event.target.dataset.step === undefined || event.ctrlKey || event.metaKey) return;
+    if (event.altKey) {
+      const edits = movedBy(open.definition, event.target.dataset.step, event.key);
+      if (!edits || withoutValues) return;
+      event.preventDefault();
+      edit(...edits);
+      return;
+    }
     const act = {
       ArrowDown: () => move(1),
       j: () => move(1),
@@ -112,7 +121,7 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
                 lanes={lanes}
                 sources={sources}
                 count={counts[line.step]}
-                before={(inputs.length === 1 || checked.step.kind === 'join') && typeof only === 'string' ? counts[only]?.rows : undefined}
+                before={(inputs.length === 1 || checked.step.kind === 'join') && typeof only === 'string' ? counts[only] : undefined}
                 countsCurrent={countsCurrent(line.step)}
                 followed={following.followed?.steps.find((each) => each.step === line.step)}
                 renaming={renaming === line.step}
@@ -123,10 +132,19 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
         })}
       </ol>
       {choosing && selected && <choosing.Choose bench={bench} after={selected} onDone={() => setChoosing(undefined)} />}
+      <WatchedFigures bench={bench} />
       <FollowSentence bench={bench} following={following} />
       <Grain bench={bench} />
     </section>
   );
+}
+
+/** Alt with an arrow moves a step along its lane. */
+function movedBy(definition: Definition, step: string, key: string): readonly Edit[] | undefined {
+  if (key === 'ArrowUp') return moveUpEdits(definition, step);
+  const below = definition.steps.filter((each) => each.inputs[0] === step);
+  const [next] = below;
+  return key === 'ArrowDown' && below.length === 1 && next ? moveUpEdits(definition, next.id) : undefined;
 }
 
 interface TrailLineProps {
@@ -136,7 +154,8 @@ interface TrailLineProps {
   readonly lanes: number;
   readonly sources: readonly LaneSource[];
   readonly count: StepCountDto | undefined;
-  readonly before: string | undefined;
+  /** Of the step whose rows arrive first. */
+  readonly before: StepCountDto | undefined;
   readonly countsCurrent: boolean;
   /** What became of the followed row at this step. */
   readonly followed: FollowedStep | undefined;
@@ -149,51 +168,56 @@ function TrailLine(props: TrailLineProps) {
   const { select, selected, withoutValues } = bench;
   const { step, title, problems, blocked } = checked;
   const wrong = problems.some((each) => each.severity === 'error');
-  const change = count && changeAgainst(count.rows, before);
+  const change = count && changeAgainst(count.rows, before?.rows);
   const on = selected?.step.id === step.id;
   return (
     <li className={`flex items-stretch border-b border-l-2 ${on ? 'border-l-ember bg-paper' : 'border-l-transparent'}`}>
       <LaneStrip line={line} lanes={lanes} sources={sources} off={step.off} />
       <div className="min-w-0 flex-1 py-1.5">
-        {renaming ? (
-          <RenameField bench={bench} checked={checked} onDone={() => onRename(undefined)} />
-        ) : (
-          <button
-            type="button"
-            data-step={step.id}
-            aria-current={on ? 'step' : undefined}
-            onClick={() => select(step.id)}
-            onDoubleClick={() => onRename(step.id)}
-            className="block w-full text-left"
-          >
-            <span
-              className={`block truncate ${step.off ? 'text-ink-faint line-through' : ''} ${wrong ? 'underline decoration-rust decoration-wavy underline-offset-4' : ''}`}
-            >
-              {wrong && <span className="text-rust">! </span>}
-              {title}
-            </span>
-            <span className="text-meta text-ink-soft">
-              {step.kind}
-              {step.off && ', disabled'}
-              {!wrong && blocked && ', waits for the step before'}
-            </span>
-            {followed && (
-              <span
-                className={`block text-meta ${followed.present > 0 ? 'text-moss' : followed.dropped.length > 0 ? 'text-rust' : 'text-ink-faint'}`}
+        <div className="flex items-stretch">
+          <div className="min-w-0 flex-1">
+            {renaming ? (
+              <RenameField bench={bench} checked={checked} onDone={() => onRename(undefined)} />
+            ) : (
+              <button
+                type="button"
+                data-step={step.id}
+                aria-current={on ? 'step' : undefined}
+                onClick={() => select(step.id)}
+                onDoubleClick={() => onRename(step.id)}
+                className="block w-full text-left"
               >
-                {followWords(followed)}
-              </span>
+                <span
+                  className={`block truncate ${step.off ? 'text-ink-faint line-through' : ''} ${wrong ? 'underline decoration-rust decoration-wavy underline-offset-4' : ''}`}
+                >
+                  {wrong && <span className="text-rust">! </span>}
+                  {title}
+                </span>
+                <span className="text-meta text-ink-soft">
+                  {step.kind}
+                  {step.off && ', disabled'}
+                  {!wrong && blocked && ', waits for the step before'}
+                </span>
+                {followed && (
+                  <span
+                    className={`block text-meta ${followed.present > 0 ? 'text-moss' : followed.dropped.length > 0 ? 'text-rust' : 'text-ink-faint'}`}
+                  >
+                    {followWords(followed)}
+                  </span>
+                )}
+              </button>
             )}
-          </button>
-        )}
-      </div>
-      <div className={`figures shrink-0 py-1.5 pr-1 text-right ${countsCurrent ? '' : 'text-ink-soft italic'}`}>
-        <span className="block">{count ? grouped(count.rows) : ''}</span>
-        <span className="block text-meta text-ink-soft">
-          {change}
-          {change?.startsWith('+') && step.kind === 'join' && <span className="text-amber"> multiplied</span>}
-          {count && count.failed !== '0' && <span className="text-amber"> {grouped(count.failed)} failed</span>}
-        </span>
+          </div>
+          <div className={`figures shrink-0 pr-1 text-right ${countsCurrent ? '' : 'text-ink-soft italic'}`}>
+            <span className="block">{count ? grouped(count.rows) : ''}</span>
+            <span className="block text-meta text-ink-soft">
+              {change}
+              {change?.startsWith('+') && step.kind === 'join' && <span className="text-amber"> multiplied</span>}
+              {count && count.failed !== '0' && <span className="text-amber"> {grouped(count.failed)} failed</span>}
+            </span>
+          </div>
+        </div>
+        <FiguresOfStep bench={bench} count={count} before={before} />
       </div>
       {withoutValues ? <span className="w-2" /> : <StepMenu bench={bench} checked={checked} onRename={() => onRename(step.id)} />}
     </li>
@@ -202,44 +226,6 @@ function TrailLine(props: TrailLineProps) {
 
 /** How many lanes stand side by side at a line. */
 const widthOf = ({ lane, joins, passes }: LaneLine) => 1 + Math.max(lane, ...[...joins, ...passes].map((each) => each.lane));
-
-function StepMenu({ bench, checked, onRename }: { readonly bench: Bench; readonly checked: CheckedStep; readonly onRename: () => void }) {
-  const { edit, bench: open } = bench;
-  const { step } = checked;
-  const removal = removeStepEdit(open.definition, step.id);
-  const item = 'block w-full px-3 py-1.5 text-left data-focus:bg-panel data-disabled:opacity-50';
-  return (
-    <Menu>
-      <MenuButton
-        aria-label={`What to do with ${checked.title}`}
-        className="flex w-6 items-start justify-center pt-2 text-ink-faint hover:text-ink"
-      >
-        <MoreVertical size={16} strokeWidth={1.75} aria-hidden />
-      </MenuButton>
-      <MenuItems anchor="bottom end" className="z-40 min-w-40 rounded border bg-paper py-1 shadow-md">
-        <MenuItem>
-          <button type="button" className={item} onClick={onRename}>
-            Rename
-          </button>
-        </MenuItem>
-        <MenuItem disabled={step.inputs.length === 0}>
-          <button
-            type="button"
-            className={item}
-            onClick={() => edit({ kind: 'set step', step: step.id, property: 'off', from: step.off, to: !step.off })}
-          >
-            {step.off ? 'Enable' : 'Disable'}
-          </button>
-        </MenuItem>
-        <MenuItem disabled={!removal || step.inputs.length === 0}>
-          <button type="button" className={item} onClick={() => removal && edit(removal)}>
-            Remove
-          </button>
-        </MenuItem>
-      </MenuItems>
-    </Menu>
-  );
-}
 
 function RenameField({ bench, checked, onDone }: { readonly bench: Bench; readonly checked: CheckedStep; readonly onDone: () => void }) {
   const { step } = checked;

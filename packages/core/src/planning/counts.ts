@@ -1,13 +1,16 @@
 import type { Expression } from '../expressions';
 import { fieldsUsed, isTrue, not, wholeLiteral } from '../expressions';
+import type { FieldId, FieldType } from '../fields';
 import { whole } from '../fields';
 import type { Binding } from '../parameters';
-import type { Relation } from '../sql';
-import { prune, shared } from '../sql';
+import { aggregateType } from '../sheet';
+import type { MeasureColumn, Relation } from '../sql';
+import { columnsOf, prune, shared, valueOf } from '../sql';
 import type { CheckedStep, Passing } from '../steps';
 import { kindOf } from '../steps';
 import type { CheckedTrail } from '../trail';
-import { checkedStep, relationWhenOff, subTrail } from '../trail';
+import { checkedStep, relationWhenOff, subTrail, watchedAt } from '../trail';
+import { addDecimals, formatDecimal, parseDecimal } from '../values';
 import { relationAfter } from './relations';
 
 /** How to count the steps up to one, exactly. */
@@ -16,6 +19,8 @@ export interface CountPlan {
   readonly segments: readonly CountSegment[];
   /** Steps whose rows are those of others together; each behind those it adds up. */
   readonly sums: readonly { readonly step: string; readonly of: readonly string[] }[];
+  /** Figures that have to be asked for at their step: how many different values there are cannot be added up. */
+  readonly distinct: readonly { readonly step: string; readonly figures: readonly number[]; readonly relation: Relation }[];
 }
 
 export interface CountSegment {
@@ -24,12 +29,16 @@ export interface CountSegment {
   readonly steps: readonly CountedStep[];
   /** What the failure columns of the statement stand for, in their order. */
   readonly failures: readonly CountedFailure[];
+  /** Which watched figures the statement sums, in the order of its columns behind the failures, and up to which scale. */
+  readonly sums: readonly { readonly figure: number; readonly type: FieldType }[];
 }
 
 interface CountedStep {
   readonly step: string;
   /** Number of its stage in the statement; 0 when it keeps every row. */
   readonly stage: number;
+  /** Watched figures it has that are summed. */
+  readonly figures?: readonly number[];
 }
 
 interface CountedFailure {
@@ -47,6 +56,8 @@ export interface StepCount {
   readonly failed: bigint;
   /** The same for each calculated field that can fail. */
   readonly fields: readonly { readonly field: string; readonly failed: bigint }[];
+  /** Watched figures the step has, by their place among the watched; of no value at all, null. */
+  readonly figures: readonly { readonly figure: number; readonly value: string | null }[];
 }
 
 /**
@@ -55,6 +66,17 @@ export interface StepCount {
  * two steps stand on one, and where values over other rows need the rows that are left.
  */
 export function planCounts(trail: CheckedTrail, stepId: string, binding: Binding): CountPlan {
+  const watched = trail.definition.watched ?? [];
+  const ids = watched.map((each) => watchedAt(trail, each));
+  const figureIds = (step: string) =>
+    watched.flatMap(({ aggregate }, figure) => {
+      const id = ids[figure]?.get(step);
+      return id === undefined ? [] : [{ figure, id, aggregate }];
+    });
+  const summed = (step: string) => figureIds(step).filter((each) => each.aggregate === 'sum');
+  /** Whether all figures of a step are there at another one, which has the same rows. */
+  const sameFigures = (step: string, other = '') =>
+    summed(step).every((each) => summed(other).some(({ figure }) => figure === each.figure));
   const segments: Segment[] = [];
   const sums: CountPlan['sums'][number][] = [];
   for (const { id } of subTrail(trail.definition, stepId)) {
@@ -73,9 +95,29 @@ export function planCounts(trail: CheckedTrail, stepId: string, binding: Binding
       next.take(checked, passing, binding);
       segments.push(next);
     } else if (counted.by === 'rows of all inputs') sums.push({ step: id, of: inputs });
+    else if (counted.by === 'as many rows as its first input' && sameFigures(id, first)) sums.push({ step: id, of: inputs.slice(0, 1) });
     else segments.push(new Segment(relationAfter(trail, id, binding), id));
   }
-  return { segments: segments.map((each) => each.finished()), sums };
+  const distinct = subTrail(trail.definition, stepId).flatMap(({ id }) => {
+    const own = figureIds(id).filter((each) => each.aggregate === 'distinct count');
+    return own.length === 0
+      ? []
+      : [{ step: id, figures: own.map((each) => each.figure), relation: distinctOf(relationAfter(trail, id, binding), own) }];
+  });
+  return { segments: segments.map((each) => each.finished(summed)), sums, distinct };
+}
+
+/** How many different values some fields have. */
+function distinctOf(input: Relation, fields: readonly { readonly figure: number; readonly id: FieldId }[]): Relation {
+  const columns = columnsOf(input);
+  const measures = fields.flatMap(({ figure, id }): readonly MeasureColumn[] => {
+    const column = columns.find((each) => each.id === id);
+    return column
+      ? [{ id: `figure ${figure}`, name: `figure ${figure}`, type: whole, aggregate: 'distinct count', of: valueOf(column) }]
+      : [];
+  });
+  const relation: Relation = { node: 'group', input, keys: [], counts: [], measures };
+  return prune(relation, new Set(measures.map((each) => each.id)));
 }
 
 /** One statement in the making. */
@@ -117,21 +159,37 @@ class Segment {
     return true;
   }
 
-  finished(): CountSegment {
+  /** `figuresAt` tells which figures can be summed at a step, and under which field. */
+  finished(figuresAt: (step: string) => readonly { readonly figure: number; readonly id: FieldId }[]): CountSegment {
+    const columns = columnsOf(this.relation);
+    const last = this.steps.at(-1)?.step ?? '';
+    const sums = figuresAt(last).flatMap(({ figure, id }) => {
+      const column = columns.find((each) => each.id === id);
+      return column ? [{ figure, type: aggregateType('sum', column.type), of: valueOf(column) }] : [];
+    });
     const asked = [...this.conditions, ...this.failures.map((each) => each.when)];
     const { relation, expressions } = shared(this.relation, asked);
     const [conditions, failures] = [expressions.slice(0, this.conditions.length), expressions.slice(this.conditions.length)];
-    const wanted = new Set([...conditions, ...failures].flatMap(fieldsUsed));
+    const wanted = new Set([...conditions, ...failures, ...sums.map((each) => each.of)].flatMap(fieldsUsed));
     return {
-      relation: prune(stagesOf(relation, conditions, failures), wanted),
-      steps: this.steps,
+      relation: prune(stagesOf(relation, conditions, failures, sums), wanted),
+      steps: this.steps.map((each) => {
+        const figures = figuresAt(each.step).map(({ figure }) => figure);
+        return figures.length > 0 ? { ...each, figures } : each;
+      }),
       failures: this.failures.map(({ when: _, ...each }) => each),
+      sums: sums.map(({ figure, type }) => ({ figure, type })),
     };
   }
 }
 
 /** Each row gets the number of the first condition it fails (0 for none); per number, the rows and those where each failure holds. */
-function stagesOf(input: Relation, conditions: readonly Expression[], failures: readonly Expression[]): Relation {
+function stagesOf(
+  input: Relation,
+  conditions: readonly Expression[],
+  failures: readonly Expression[],
+  sums: readonly { readonly figure: number; readonly type: FieldType; readonly of: Expression }[],
+): Relation {
   const branches = conditions.map((of, index) => ({ when: not(isTrue(of)), then: wholeLiteral(index + 1) }));
   const stage: Expression = branches.length === 0 ? wholeLiteral(0) : { op: 'case', type: whole, branches, otherwise: wholeLiteral(0) };
   return {
@@ -139,6 +197,7 @@ function stagesOf(input: Relation, conditions: readonly Expression[], failures: 
     input,
     keys: [{ id: 'stage', name: 'stage', type: whole, expression: stage }],
     counts: [{ id: 'rows' }, ...failures.map((when, index) => ({ id: `failed ${index + 1}`, when }))],
+    measures: sums.map(({ figure, type, of }) => ({ id: `figure ${figure}`, name: `figure ${figure}`, type, aggregate: 'sum', of })),
   };
 }
 
@@ -147,17 +206,39 @@ export interface StageGroup {
   readonly stage: number;
   readonly rows: bigint;
   readonly failed: readonly bigint[];
+  /** Sums of watched figures among its rows, in wire form. */
+  readonly sums: readonly (string | null)[];
+}
+
+/** A row of a segment's statement as a group. */
+export function stageGroup({ failures }: CountSegment, [stage, rows, ...counted]: readonly (string | null)[]): StageGroup {
+  return {
+    stage: Number(stage),
+    rows: BigInt(rows ?? '0'),
+    failed: counted.slice(0, failures.length).map((each) => BigInt(each ?? '0')),
+    sums: counted.slice(failures.length),
+  };
 }
 
 /** Counts per step from the groups each segment's statement gave. */
-export function countsFrom(plan: CountPlan, groups: readonly (readonly StageGroup[])[]): readonly StepCount[] {
+export function countsFrom(
+  plan: CountPlan,
+  groups: readonly (readonly StageGroup[])[],
+  distinct: readonly (readonly (string | null)[])[] = [],
+): readonly StepCount[] {
   const counts = new Map(
     plan.segments.flatMap((segment, index) => segmentCounts(segment, groups[index] ?? []).map((each) => [each.step, each] as const)),
   );
   for (const { step, of } of plan.sums) {
     const rows = of.reduce((sum, each) => sum + (counts.get(each)?.rows ?? 0n), 0n);
-    counts.set(step, { step, rows, failed: 0n, fields: [] });
+    const figures = of.length === 1 ? (counts.get(of[0] ?? '')?.figures ?? []) : [];
+    counts.set(step, { step, rows, failed: 0n, fields: [], figures });
   }
+  plan.distinct.forEach(({ step, figures }, at) => {
+    const known = counts.get(step);
+    const own = figures.map((figure, index) => ({ figure, value: distinct[at]?.[index] ?? '0' }));
+    if (known) counts.set(step, { ...known, figures: [...known.figures, ...own] });
+  });
   return [...counts.values()];
 }
 
@@ -167,7 +248,9 @@ function segmentCounts(segment: CountSegment, groups: readonly StageGroup[]): re
     ...failure,
     failed: groups.reduce((sum, { stage, failed: counts }) => (stage === 0 || stage > after ? sum + (counts[column] ?? 0n) : sum), 0n),
   }));
-  return segment.steps.map(({ step, stage }) => {
+  let passed = 0;
+  return segment.steps.map(({ step, stage, figures = [] }) => {
+    if (stage > 0) passed = stage;
     if (stage > 0) left -= groups.find((each) => each.stage === stage)?.rows ?? 0n;
     const own = failed.filter((each) => each.step === step);
     return {
@@ -175,6 +258,20 @@ function segmentCounts(segment: CountSegment, groups: readonly StageGroup[]): re
       rows: left,
       failed: own.find((each) => each.field === undefined)?.failed ?? 0n,
       fields: own.flatMap(({ field, failed: count }) => (field === undefined ? [] : [{ field, failed: count }])),
+      figures: segment.sums.flatMap(({ figure, type }, column) =>
+        figures.includes(figure) ? [{ figure, value: summed(type, groups, column, passed) }] : [],
+      ),
     };
   });
 }
+
+/** The sum of a figure over the rows that have passed some stages; null where there is no value among them. */
+function summed(type: FieldType, groups: readonly StageGroup[], column: number, passed: number): string | null {
+  const parts = groups.filter(({ stage }) => stage === 0 || stage > passed).flatMap(({ sums }) => sums[column] ?? []);
+  if (parts.length === 0) return null;
+  if (type.kind === 'float') return String(parts.reduce((sum, each) => sum + Number(each), 0));
+  const total = parts.map((each) => parseDecimal(each) ?? NOTHING).reduce(addDecimals);
+  return formatDecimal(total);
+}
+
+const NOTHING = { digits: 0n, scale: 0 };

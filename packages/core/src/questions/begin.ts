@@ -11,7 +11,7 @@ import { clauseCounts } from './clause-counts';
 import type { Followed, Identity } from './follow';
 import { followRow } from './follow';
 import { pairShape } from '../joins';
-import type { JoinEvidence, JoinTried, NearMisses, PairedFields, Share } from './joins';
+import type { JoinEvidence, JoinPlace, JoinTried, NearMisses, PairedFields, Share } from './joins';
 import { joinEvidence, nearMisses, shares } from './joins';
 import type { QuestionContext } from './question';
 import type { FoundValues, KnownValues, ValueOrigin } from './values';
@@ -30,11 +30,11 @@ export type Question =
   | { readonly kind: 'known choices'; readonly parameter: string; readonly values: readonly string[] }
   /** What became of a row, from its table to a step. */
   /** What becomes of the rows of both sides of a join; parts of it can be tried before they are kept. */
-  | ({ readonly kind: 'evidence'; readonly step: string } & TriedParts)
+  | ({ readonly kind: 'evidence' } & JoinPlace & TriedParts)
   /** Values that would meet if differences of writing were overlooked. */
-  | { readonly kind: 'near misses'; readonly step: string; readonly pair: string }
+  | ({ readonly kind: 'near misses'; readonly pair: string } & JoinPlace)
   /** How many values of fields stand on both sides of a join, for each of some proposals. */
-  | { readonly kind: 'shares'; readonly step: string; readonly proposals: readonly PairedFields[] }
+  | ({ readonly kind: 'shares'; readonly proposals: readonly PairedFields[] } & JoinPlace)
   | { readonly kind: 'follow'; readonly step: string; readonly identity: Identity };
 
 interface TriedParts {
@@ -66,12 +66,14 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('evidence'),
     step: id,
+    partner: id.optional(),
     tried: z.strictObject({ pairs: z.array(pairShape).max(50).optional(), everyPair: z.boolean().optional() }).optional(),
   }),
-  z.strictObject({ kind: z.literal('near misses'), step: id, pair: id }),
+  z.strictObject({ kind: z.literal('near misses'), step: id, partner: id.optional(), pair: id }),
   z.strictObject({
     kind: z.literal('shares'),
     step: id,
+    partner: id.optional(),
     proposals: z
       .array(
         z
@@ -106,11 +108,11 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
     case 'known choices':
       return knownChoices(context, question.parameter, question.values);
     case 'evidence':
-      return joinEvidence(context, question.step, question.tried);
+      return joinEvidence(context, question, question.tried);
     case 'near misses':
-      return nearMisses(context, question.step, question.pair);
+      return nearMisses(context, question, question.pair);
     case 'shares':
-      return shares(context, question.step, question.proposals);
+      return shares(context, question, question.proposals);
     case 'follow':
       return followRow(context, question.step, question.identity);
   }

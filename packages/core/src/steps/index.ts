@@ -3,6 +3,7 @@ import { calculateKind } from './calculate';
 import { criteriaKind } from './criteria';
 import { joinKind } from './join';
 import type { StepKind } from './kind';
+import { lookupKind } from './lookup';
 import type { Checked, StepBase } from './step';
 import { tableKind } from './table';
 
@@ -12,6 +13,7 @@ export const KINDS = {
   criteria: criteriaKind,
   calculate: calculateKind,
   join: joinKind,
+  lookup: lookupKind,
 };
 
 type Kinds = typeof KINDS;
@@ -55,9 +57,10 @@ export * from './catalogue';
 export * from './criteria';
 export * from './grain';
 export * from './join';
-export { joinCondition, metRows, partnerRows, sideColumns } from './join-relation';
+export { joinCondition, joinRelation, metRows, partnerRows, sideColumns } from './join-relation';
 export { partnerFields } from './join-fields';
 export * from './kind';
+export * from './lookup';
 export * from './passing-through';
 export * from './reading';
 export * from './row-words';

@@ -57,6 +57,9 @@ export interface CheckedJoin {
   readonly many: Multiplying;
 }
 
+export const joinFieldShape: z.ZodType<JoinField> = z.strictObject({ id: idShape, from: idShape, name: z.string().max(200) });
+export const partnerOrderShape: z.ZodType<PartnerOrder> = z.strictObject({ field: idShape, descending: z.boolean() });
+
 const shape: z.ZodType<JoinStep> = z.strictObject({
   ...stepBase,
   kind: z.literal('join'),
@@ -64,12 +67,9 @@ const shape: z.ZodType<JoinStep> = z.strictObject({
   keeps: keptShape,
   everyPair: z.boolean(),
   role: rowWordsShape.nullable(),
-  fields: z.array(z.strictObject({ id: idShape, from: idShape, name: z.string().max(200) })).max(5_000),
+  fields: z.array(joinFieldShape).max(5_000),
   taken: z.array(idShape).max(5_000),
-  one: z
-    .array(z.strictObject({ field: idShape, descending: z.boolean() }))
-    .max(20)
-    .nullable(),
+  one: z.array(partnerOrderShape).max(20).nullable(),
   accepted: z.string().max(1_000),
 });
 

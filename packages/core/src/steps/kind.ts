@@ -112,6 +112,8 @@ export type Counted<S extends StepBase, C> =
       readonly by: 'rows of its first input';
       passing(checked: Checked<S, C>, input: Relation, binding: Binding): Passing;
     }
+  /** As many as arrive first, whatever else comes to them. */
+  | { readonly by: 'as many rows as its first input' }
   /** All rows of all inputs. */
   | { readonly by: 'rows of all inputs' }
   /** Only a statement of its own. */

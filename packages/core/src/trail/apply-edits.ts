@@ -86,7 +86,7 @@ export function applyEdit(definition: Definition, edit: Edit): Definition {
       return renameParameter(definition, edit);
     case 'set dataset':
       expect(edit, definition[edit.property], edit.from);
-      return { ...definition, [edit.property]: edit.to };
+      return without({ ...definition, [edit.property]: edit.to });
     case 'set sheet':
       return setSheet(definition, edit);
     case 'set request':
@@ -201,7 +201,10 @@ function rebound(definition: Definition, edit: Edit & { kind: 'rebind' }, part: 
 
 function changeStep(definition: Definition, edit: Edit, stepId: string, change: (step: Step) => Step): Definition {
   const at = indexOfStep(definition, edit, stepId);
-  return { ...definition, steps: definition.steps.map((step, index) => (index === at ? inCurrentNames(change(step), definition) : step)) };
+  const changed = definition.steps.map((step, index) => (index === at ? change(step) : step));
+  const now = { ...definition, steps: changed };
+  // What it calls its own fields now is what they are called.
+  return { ...now, steps: changed.map((step, index) => (index === at ? inCurrentNames(step, now) : step)) };
 }
 
 function changeItems(

@@ -3,8 +3,8 @@ import { operatorByWord } from '../criteria';
 import type { Field } from '../fields';
 import type { Parameter } from '../parameters';
 import { parameterTypeFor } from '../parameters';
-import type { Catalogue, Item, RowWords, Step, TableStep } from '../steps';
-import { joinStep, NOTHING_ARRIVES } from '../steps';
+import type { Catalogue, Item, JoinStep, RowWords, Step, TableStep } from '../steps';
+import { joinStep, kindOf, NOTHING_ARRIVES } from '../steps';
 import { applyEdit } from './apply-edits';
 import { checkTrail } from './check';
 import { checkedStep } from './checked-trail';
@@ -83,6 +83,76 @@ export function bringInEdits(
   const edits = [...table, result === after ? { ...add, handedOver: { instead: after } } : add];
   return { edits, step: join.id };
 }
+
+/**
+ * Fills a slot of a join nothing comes into any more. Fields of the second side are found by what they were called, and
+ * go on under their ids; what uses fields of the first side says what is missing.
+ */
+export function refillEdits(definition: Definition, catalogue: Catalogue, join: JoinStep, slot: number, partner: Partner): readonly Edit[] {
+  const at = definition.steps.findIndex((each) => each.id === join.id);
+  const table: Edit[] = 'table' in partner ? [{ kind: 'add step', step: partner.table, at: placeAt(definition.steps, at), heirs: [] }] : [];
+  const second = 'table' in partner ? partner.table.id : partner.step;
+  const set: Edit = { kind: 'set input', step: join.id, slot, from: join.inputs[slot] ?? null, to: second };
+  const made = [...table, set].reduce(applyEdit, definition);
+  const arriving = checkedStep(checkTrail(made, catalogue), second)?.schema.fields ?? [];
+  if (slot === 0) return [...table, set];
+  const fields = join.fields.map((field) => {
+    const suits = arriving.find(({ name }) => name === field.name || field.name.endsWith(`_${name}`));
+    return arriving.some(({ id }) => id === field.from) || !suits ? field : { ...field, from: suits.id };
+  });
+  return [...table, set, { kind: 'set step', step: join.id, property: 'fields', from: join.fields, to: fields }];
+}
+
+/** A second one of a step behind it, with ids of its own; it takes the step's rows where it takes any, and its place where that was used. */
+export function duplicateStepEdit(definition: Definition, mint: Mint, stepId: string): (Edit & { kind: 'add step' }) | undefined {
+  const step = definition.steps.find((each) => each.id === stepId);
+  if (!step) return undefined;
+  const kind = kindOf(step);
+  const own = new Set([step.id, ...kind.mints(step)]);
+  const fresh = new Map<string, string>();
+  const idOf = (id: string) => {
+    if (!own.has(id) && !itemIds(step).has(id)) return id;
+    const known = fresh.get(id) ?? mint();
+    fresh.set(id, known);
+    return known;
+  };
+  const copy = kind.withIds(step, idOf);
+  const [first] = step.inputs;
+  if (typeof first !== 'string') {
+    const at = definition.steps.findIndex((each) => each.id === stepId) + 1;
+    return { kind: 'add step', step: copy, at: placeAt(definition.steps, at), heirs: [] };
+  }
+  return addStepAfter(definition, stepId, { ...copy, inputs: [stepId, ...step.inputs.slice(1)] });
+}
+
+function itemIds(step: Step): ReadonlySet<string> {
+  return new Set(Object.keys(kindOf(step).lists).flatMap((list) => itemsOf(step, list).map(({ id }) => id)));
+}
+
+/**
+ * Exchanges a step with the one before it on its lane: it takes that one's rows from where that came, and whatever took
+ * its own takes that one's. Undefined where nothing is before it, or something else takes rows between the two.
+ */
+export function moveUpEdits(definition: Definition, stepId: string): readonly Edit[] | undefined {
+  const step = definition.steps.find((each) => each.id === stepId);
+  const [above] = step?.inputs ?? [];
+  const before = definition.steps.find((each) => each.id === above);
+  if (!step || !before || before.inputs.length === 0 || step.inputs.slice(1).includes(before.id)) return undefined;
+  if (slotsOf(definition, before.id).length > 1 || definition.result === before.id) return undefined;
+  const removal = removeStepEdit(definition, before.id);
+  if (!removal) return undefined;
+  const without = applyEdit(definition, removal);
+  const back = { ...before, inputs: [step.id, ...before.inputs.slice(1)] };
+  const put = addStepAfter(without, step.id, back);
+  return [removal, put];
+}
+
+/** Hands another step's rows over. */
+export const handOverEdit = ({ result }: Pick<Definition, 'result'>, stepId: string): Edit => ({
+  kind: 'set result',
+  from: result,
+  to: stepId,
+});
 
 /** Puts an item into a list of a step, in front of the one that stands at an index now. */
 export const addItem = (step: Step, list: string, item: Item, index: number): Edit & { kind: 'add item' } => ({

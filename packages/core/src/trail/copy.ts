@@ -33,6 +33,7 @@ export function withFreshIds(definition: Definition, mint: Mint): Definition {
       return { ...own, choices: { ...choices, field: idOf(choices.field), label, narrowedBy } };
     }),
     order: order.map(idOf),
+    ...(definition.watched ? { watched: definition.watched.map(field) } : {}),
     sheet: sheet
       .map(field)
       .map((each) => (each.lastBy === undefined ? each : { ...each, lastBy: idOf(each.lastBy) }))

@@ -15,6 +15,8 @@ import type { Calendar } from '../values';
 import { COMMON_CALENDAR } from '../values';
 import type { Brief } from './brief';
 import { briefShape, NO_BRIEF } from './brief';
+import type { WatchedFigure } from './watched';
+import { watchedShape } from './watched';
 
 export const DEFINITION_VERSION = 5;
 
@@ -38,6 +40,8 @@ export interface Definition {
   readonly brief: Brief;
   /** How the proof reads the result. */
   readonly proof: Layout;
+  /** Figures told at every step; left out where none is. */
+  readonly watched?: readonly WatchedFigure[];
 }
 
 export const calendarShape: z.ZodType<Calendar> = z.strictObject({
@@ -62,7 +66,8 @@ const shape: z.ZodType<Definition> = z.strictObject({
   order: z.array(idShape).max(5_000),
   brief: briefShape,
   proof: layoutShape,
-});
+  watched: watchedShape.optional(),
+}) as unknown as z.ZodType<Definition>;
 
 export type ReadDefinition = { readonly definition: Definition } | { readonly problems: readonly Problem[] };
 

@@ -20,3 +20,5 @@ export * from './rebind';
 export * from './report-fields';
 export * from './sentence';
 export * from './sub-trail';
+export * from './watched';
+export * from './repoint';

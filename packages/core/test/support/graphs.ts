@@ -20,9 +20,11 @@ import {
   joinStep,
   NOTHING_ARRIVES,
   ofWhole,
+  renameReference,
   SWITCHES,
   text,
   whole,
+  withTexts,
   writtenName,
 } from '../../src';
 import { meetStep } from './made-up-kind';
@@ -48,6 +50,12 @@ type Made =
       readonly keeps: Kept;
       readonly pairs: readonly MadePair[];
       readonly one: boolean;
+    }
+  | {
+      readonly kind: 'lookup';
+      readonly on: number;
+      readonly partners: readonly { readonly with: number; readonly pair: MadePair; readonly one: boolean }[];
+      readonly off: boolean;
     }
   | { readonly kind: 'meet'; readonly on: number; readonly with: number; readonly off: boolean; readonly empty: boolean };
 
@@ -83,6 +91,12 @@ const made: fc.Arbitrary<Made> = fc.oneof(
     pairs: fc.array(pair, { minLength: 1, maxLength: 2 }),
     one: rarely(4),
   }),
+  fc.record({
+    kind: fc.constant('lookup' as const),
+    on: fc.nat(20),
+    partners: fc.array(fc.record({ with: fc.nat(20), pair, one: fc.boolean() }), { minLength: 1, maxLength: 2 }),
+    off: rarely(8),
+  }),
   fc.record({ kind: fc.constant('meet' as const), on: fc.nat(20), with: fc.nat(20), off: rarely(6), empty: rarely(8) }),
 );
 
@@ -105,7 +119,12 @@ export const graph: fc.Arbitrary<Graph> = fc
   .map(({ tables, steps, result, rows }) => {
     const all: Step[] = tables.map((source, at) => tableNamed(`t${at}`, SOURCES[source] ?? 's1'));
     for (const each of steps) all.push(stepOf(each, all, `k${all.length}`));
-    const definition: Definition = { ...emptyDefinition('Generated'), steps: all, result: all[result % all.length]?.id ?? null };
+    const definition: Definition = {
+      ...emptyDefinition('Generated'),
+      steps: all,
+      result: all[result % all.length]?.id ?? null,
+      watched: WATCHED,
+    };
     return { definition, rows: Object.fromEntries(tables.map((_source, at) => [`t${at}`, valuesOf(rows[at] ?? [])])) };
   });
 
@@ -126,6 +145,11 @@ export const joinedTables: fc.Arbitrary<Graph> = fc
     const definition: Definition = { ...emptyDefinition('Generated'), steps: [...tables, join], result: 'k' };
     return { definition, rows: { t0: valuesOf(rows[0] ?? []), t1: valuesOf(rows[1] ?? []) } };
   });
+
+const WATCHED: NonNullable<Definition['watched']> = [
+  { field: 't0-n', aggregate: 'sum' },
+  { field: 't0-w', aggregate: 'distinct count' },
+];
 
 const valuesOf = (rows: readonly { readonly n: number | null; readonly w: string }[]) =>
   rows.map(
@@ -160,6 +184,12 @@ function numbersOf(step: Step, all: readonly Step[]): readonly string[] {
   const passed = arriving ? numbersOf(arriving, all) : [];
   if (step.kind === 'calculate') return [...passed, ...step.fields.map((each) => each.id)];
   if (step.kind === 'criteria') return passed;
+  if (step.kind === 'lookup')
+    return step.partners.reduce<readonly string[]>((ids, each, at) => {
+      const partner = all.find(({ id }) => id === step.inputs[at + 1]);
+      const theirs = partner ? numbersOf(partner, all) : [];
+      return [...ids, ...each.fields.flatMap(({ id, from }) => (theirs.includes(from) ? [id] : []))];
+    }, passed);
   if (step.kind === 'join') {
     const partner = all.find((each) => each.id === step.inputs[1]);
     const theirs = partner ? numbersOf(partner, all) : [];
@@ -183,13 +213,18 @@ function stepOf(made: Made, all: readonly Step[], id: string): Step {
   }
   if (made.kind === 'calculate') {
     const named = all.flatMap((each): readonly { readonly id: string; readonly name: string }[] =>
-      each.kind === 'calculate' || each.kind === 'join' ? each.fields : [],
+      each.kind === 'lookup'
+        ? each.partners.flatMap(({ fields }) => fields)
+        : each.kind === 'calculate' || each.kind === 'join'
+          ? each.fields
+          : [],
     );
     const name = writtenName('field', named.find((each) => each.id === field)?.name ?? 'x');
     const expression = { text: `${name} + ${made.plus}`, refs: [{ kind: 'field' as const, id: field, from: 0, to: name.length }] };
     return { ...base, kind: 'calculate', inputs: [on.id], fields: [{ id: `${id}-f`, name: `f_${id}`, expression }] };
   }
   if (made.kind === 'join') return joinOf(made, on, all, id);
+  if (made.kind === 'lookup') return lookupOf(made, on, all, id);
   const other = all[made.with % all.length] as Step;
   const theirs = wholeOf(numbersOf(other, all));
   const own = wholeOf(numbers);
@@ -214,6 +249,29 @@ function joinOf(made: Made & { kind: 'join' }, on: Step, all: readonly Step[], i
   const one = made.one ? taken.slice(0, 20).map((field) => ({ field, descending: field.length % 2 === 0 })) : null;
   const pairs = made.pairs.map((each, at) => pairOf(each, `${id}-p${at}`, own, theirs));
   return { ...step, id, off: made.off, keeps: made.keeps, pairs, taken, one };
+}
+
+/** Fields of other steps looked up, each partner by one generated pair; where several may be found the first by all its fields. */
+function lookupOf(made: Made & { kind: 'lookup' }, on: Step, all: readonly Step[], id: string): Step {
+  const joins = made.partners.map((each, at) =>
+    joinOf(
+      { ...made, kind: 'join', with: each.with, keeps: { met: true, left: true, right: false }, pairs: [each.pair], one: each.one },
+      on,
+      all,
+      `${id}-l${at}`,
+    ),
+  );
+  const partners = joins.flatMap((each) => {
+    if (each.kind !== 'join') return [];
+    const { id: of, pairs, role, taken, one } = each;
+    const fields = each.fields.map((field) => ({ ...field, name: `${of}_${field.name}` }));
+    const names = new Map(each.fields.map((field) => [field.id, `${of}_${field.name}`]));
+    const renamed = pairs.map((pair) =>
+      [...names].reduce((done, [field, name]) => withTexts(done, (text) => renameReference(text, 'field', field, name)), pair),
+    );
+    return [{ id: of, pairs: renamed, role, fields, taken, one }];
+  });
+  return { id, kind: 'lookup', name: '', off: made.off, inputs: [on.id, ...joins.flatMap((each) => each.inputs[1] ?? [])], partners };
 }
 
 const written = ({ id, name }: Field): ExpressionText => {

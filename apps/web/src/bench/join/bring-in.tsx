@@ -20,9 +20,31 @@ type Offer =
 
 const MOST_TABLES = 60;
 
-/** What to bring in, found by part of its name: a table of the source, or a step that is on the trail already. */
+/** Joins the selected step's rows with what is named. */
 export function BringIn({ bench, after, onDone }: ChoosingProps) {
-  const { trail, catalogue, edit, select } = bench;
+  const finish = (partner: Partner) => {
+    const { edits, step } = bringInEdits(mint, bench.trail.definition, after.step.id, partner, bench.catalogue);
+    bench.edit(...edits);
+    bench.select(step);
+  };
+  return <PartnerDialog bench={bench} after={after} title={`Each ${after.grain.row || 'row'} meets …`} onChoose={finish} onDone={onDone} />;
+}
+
+interface PartnerDialogProps extends ChoosingProps {
+  readonly title: string;
+  /** No step is offered. */
+  readonly onlyTables?: boolean;
+  readonly onChoose: (partner: Partner, described?: ReadTable) => void;
+}
+
+/** What to bring in, found by part of its name: a table of the source, or a step that is on the trail already. */
+export function PartnerDialog({ bench, after, title, onlyTables = false, onChoose, onDone }: PartnerDialogProps) {
+  const { trail } = bench;
+  const finish = (partner: Partner, described?: ReadTable) => {
+    // The dialog gives the focus back as it closes; what comes of the choice may take it only then.
+    if (!onlyTables) onDone();
+    requestAnimationFrame(() => requestAnimationFrame(() => onChoose(partner, described)));
+  };
   const dispatch = useAppDispatch();
   const [typed, setTyped] = useState('');
   const [failure, setFailure] = useState<Failure>();
@@ -34,14 +56,8 @@ export function BringIn({ bench, after, onDone }: ChoosingProps) {
   const steps = trail.steps.filter((each) => !each.blocked && each.title.toLowerCase().includes(sought));
   const offers: readonly Offer[] = [
     ...(tables.data?.tables ?? []).map((table): Offer => ({ kind: 'table', key: `${table.schema}.${table.name}`, table })),
-    ...steps.map((checked): Offer => ({ kind: 'step', key: checked.step.id, checked })),
+    ...(onlyTables ? [] : steps).map((checked): Offer => ({ kind: 'step', key: checked.step.id, checked })),
   ];
-  const finish = (partner: Partner) => {
-    const { edits, step } = bringInEdits(mint, trail.definition, after.step.id, partner, catalogue);
-    edit(...edits);
-    select(step);
-    onDone();
-  };
   const choose = async (offer: Offer | null) => {
     if (!offer) return;
     if (offer.kind === 'step') {
@@ -50,7 +66,8 @@ export function BringIn({ bench, after, onDone }: ChoosingProps) {
     }
     const { schema, name: table } = offer.table;
     const described = await dispatch(api.endpoints.sourcesDescribe.initiate({ id: source, schema, table }, { subscribe: false }));
-    if (described.data) finish({ table: tableStep(mint, source, described.data as unknown as ReadTable) });
+    const read = described.data as unknown as ReadTable | undefined;
+    if (read) finish({ table: tableStep(mint, source, read) }, read);
     else setFailure(failureOf(described.error));
   };
   const onTrail = new Set(standingOn(trail.definition, after.step.id).map((each) => each.id));

@@ -2,15 +2,12 @@ import { Plus, X } from 'lucide-react';
 import { Fragment, useState } from 'react';
 import type { ComparedPair, ExpressionText, Field, JoinPair, Schema } from '@cendra/core';
 import {
-  addItem,
   comparedPair,
   COMPARISONS,
   comparisonWords,
   fieldById,
   linkReferences,
   partnerFields,
-  removeItem,
-  setItem,
   slotPair,
   SWITCHES,
   switchWords,
@@ -27,31 +24,32 @@ import { RowWordsSlot } from './row-words-slot';
 
 /** “Each harvest meets its apiary where apiary code equals code.” Every part that can be changed is a slot. */
 export function JoinSentence(props: JoinProps) {
-  const { bench, join } = props;
+  const { bench, join, change } = props;
   const { step, arriving } = join;
-  const { edit, withoutValues } = bench;
+  const { withoutValues } = bench;
   const [fresh, setFresh] = useState<string>();
   const [left, right] = arriving;
   const partners = { fields: partnerFields(step, right?.schema ?? { fields: [] }) };
   const add = () => {
     const pair = comparedPair({ id: mint() });
     setFresh(pair.id);
-    edit(addItem(step, 'pairs', pair, step.pairs.length));
+    change.addPairs([pair]);
   };
   return (
     <section aria-label="Which rows meet">
       <div className="flex flex-wrap items-center gap-1">
         Each
         <RowWordsSlot bench={bench} label="What rows of the first side are called" words={left?.grain} table={tableOf(props, 0)} />
-        meets {step.everyPair && step.pairs.length === 0 ? 'every' : 'its'}
-        <RowWordsSlot bench={bench} label="What the partners are called" words={step.role ?? right?.grain} join={step} />
+        {props.place.partner === undefined ? 'meets' : 'finds'} {step.everyPair && step.pairs.length === 0 ? 'every' : 'its'}
+        <RowWordsSlot
+          bench={bench}
+          label="What the partners are called"
+          words={step.role ?? right?.grain}
+          partners={{ role: step.role, onRole: (to) => change.set('role', to) }}
+        />
         {step.pairs.length > 0 && 'where'}
         {step.everyPair && step.pairs.length === 0 && !withoutValues && (
-          <Button
-            small
-            kind="quiet"
-            onClick={() => edit({ kind: 'set step', step: step.id, property: 'everyPair', from: true, to: false })}
-          >
+          <Button small kind="quiet" onClick={() => change.set('everyPair', false)}>
             Take back every pair
           </Button>
         )}
@@ -96,12 +94,11 @@ interface PairLineProps extends JoinProps {
   readonly fresh: boolean;
 }
 
-function PairLine({ bench, join, pair, number, left, right, fresh }: PairLineProps) {
-  const { step, problems } = join;
-  const { edit, withoutValues, trail } = bench;
+function PairLine({ bench, problems, change: changing, pair, number, left, right, fresh }: PairLineProps) {
+  const { withoutValues, trail } = bench;
   const { parameters } = trail.definition;
   const found = problems.filter(({ place }) => place.clause === pair.id);
-  const change = (to: JoinPair) => edit(setItem(step, 'pairs', pair, to));
+  const change = (to: JoinPair) => changing.putPair(pair, to);
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (event.key !== 'F2' || withoutValues) return;
     event.preventDefault();
@@ -144,7 +141,7 @@ function PairLine({ bench, join, pair, number, left, right, fresh }: PairLinePro
             type="button"
             aria-label={`Remove pair ${number}`}
             title="Remove the pair"
-            onClick={() => edit(removeItem(step, 'pairs', pair))}
+            onClick={() => changing.removePair(pair)}
             className="ml-auto p-1 text-ink-faint hover:text-ink"
           >
             <X size={16} strokeWidth={1.75} aria-hidden />

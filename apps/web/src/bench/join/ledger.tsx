@@ -19,16 +19,15 @@ interface Line {
 
 /** What becomes of the rows of both sides: one written line an outcome, whether it is kept, and the sum below. */
 export function Ledger(props: JoinProps) {
-  const { bench, join, onOutcome } = props;
+  const { bench, join, problems, place, change, onOutcome } = props;
   const { step } = join;
   const ready = step.pairs.length > 0 || step.everyPair;
-  const sound = !join.problems.some(({ place, severity }) => severity === 'error' && place.clause !== undefined);
-  const question = useMemo(() => (ready && sound ? ({ kind: 'evidence', step: step.id } as const) : undefined), [ready, sound, step.id]);
+  const sound = !problems.some(({ place, severity }) => severity === 'error' && place.clause !== undefined);
+  const question = useMemo(() => (ready && sound ? ({ kind: 'evidence', ...place } as const) : undefined), [ready, sound, place]);
   const { answer, waiting, failure } = useAnswer(bench, question);
   if (!ready) return null;
   const [left, right] = wordsOf(props);
-  const keep = (slot: keyof Kept) =>
-    bench.edit({ kind: 'set step', step: step.id, property: 'keeps', from: step.keeps, to: { ...step.keeps, [slot]: !step.keeps[slot] } });
+  const keep = (slot: keyof Kept) => change.set('keeps', { ...step.keeps, [slot]: !step.keeps[slot] });
   const lines = answer ? linesOf(answer, left, right, step.one !== null) : [];
   return (
     <section aria-label="Match ledger" className="mt-3">
@@ -83,7 +82,7 @@ function LedgerLine({ line, kept, locked, onKeep, onShow }: LedgerLineProps) {
       <button
         type="button"
         aria-pressed={kept}
-        aria-label={`${words}: ${kept ? 'kept' : 'left out'}, ${count.rows} rows`}
+        aria-label={`${kept ? 'keep' : 'leave out'} ${words}, ${count.rows} rows`}
         disabled={locked}
         onClick={onKeep}
         onKeyDown={(event) => {
@@ -116,7 +115,7 @@ export interface SideWords {
 }
 
 /** What the rows of both sides are called here. */
-function wordsOf({ join }: JoinProps): readonly [SideWords, SideWords] {
+export function wordsOf({ join }: Pick<JoinProps, 'join'>): readonly [SideWords, SideWords] {
   const [left, right] = join.arriving;
   return [
     { row: left?.grain.row ?? 'row', rows: left?.grain.rows ?? 'rows' },
@@ -127,9 +126,9 @@ function wordsOf({ join }: JoinProps): readonly [SideWords, SideWords] {
 const a = (word: string) => `${/^[aeiou]/i.test(word) ? 'an' : 'a'} ${word}`;
 
 function linesOf(evidence: JoinEvidence, left: SideWords, right: SideWords, one: boolean): readonly Line[] {
-  const [first] = evidence.by;
   const several = severalOf(evidence.left);
-  const by = first ?? 'what they meet by';
+  // One null is enough for a row to meet none.
+  const by = evidence.by.length > 1 ? `${evidence.by.slice(0, -1).join(', ')} or ${evidence.by.at(-1)}` : (evidence.by[0] ?? 'key');
   const lines: readonly Line[] = [
     { outcome: 'one', slot: 'met', words: `${left.rows} with one ${right.row}`, count: lineOf(evidence.left, (each) => each === '1') },
     {

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Field, JoinEvidence, PartnerOrder } from '@cendra/core';
-import { addItem, comparedPair, fieldById, partnerFields } from '@cendra/core';
+import { comparedPair, fieldById, partnerFields } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { CellText } from '../../ui/cell';
@@ -32,34 +32,7 @@ export function Multiplied(props: MultipliedProps) {
         {' The other way round, '}
         {evidence.right.partners.map((each) => `${grouped(each.rows)} ${right.rows} have ${partnerWords(each.partners, left)}`).join('; ')}.
       </p>
-      {evidence.worst.length > 0 && (
-        <table className="mt-1 w-full border-t" aria-label="Worst keys">
-          <thead className="text-left text-meta text-ink-soft">
-            <tr className="border-b">
-              {evidence.by.map((each, at) => (
-                <th key={at} className="py-0.5 font-normal">
-                  {each}
-                </th>
-              ))}
-              <th className="w-24 text-right font-normal">rows</th>
-              <th className="w-24 text-right font-normal">partners each</th>
-            </tr>
-          </thead>
-          <tbody>
-            {evidence.worst.map((each, at) => (
-              <tr key={at} className="border-b">
-                {each.values.map((value, index) => (
-                  <td key={index} className="py-0.5">
-                    <CellText text={value} />
-                  </td>
-                ))}
-                <td className="figures text-right">{grouped(each.rows)}</td>
-                <td className="figures text-right">{grouped(each.partners)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      <WorstKeys evidence={evidence} />
       {step.one && (
         <p className="figures mt-1">
           {grouped(dropped)} {right.rows} that meet a row are not kept with it.
@@ -70,21 +43,52 @@ export function Multiplied(props: MultipliedProps) {
   );
 }
 
+/** The keys with most partners. */
+export function WorstKeys({ evidence }: { readonly evidence: JoinEvidence }) {
+  if (evidence.worst.length === 0) return null;
+  return (
+    <table className="mt-1 w-full border-t" aria-label="Worst keys">
+      <thead className="text-left text-meta text-ink-soft">
+        <tr className="border-b">
+          {evidence.by.map((each, at) => (
+            <th key={at} className="py-0.5 font-normal">
+              {each}
+            </th>
+          ))}
+          <th className="w-24 text-right font-normal">rows</th>
+          <th className="w-24 text-right font-normal">partners each</th>
+        </tr>
+      </thead>
+      <tbody>
+        {evidence.worst.map((each, at) => (
+          <tr key={at} className="border-b">
+            {each.values.map((value, index) => (
+              <td key={index} className="py-0.5">
+                <CellText text={value} />
+              </td>
+            ))}
+            <td className="figures text-right">{grouped(each.rows)}</td>
+            <td className="figures text-right">{grouped(each.partners)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
 const partnerWords = (partners: string, { row, rows }: SideWords) =>
   partners === '1' ? `1 ${row}` : partners === 'more' ? `more than 5 ${rows}` : `${partners} ${rows}`;
 
 /** Each is one edit, and undone as one. */
-function Remedies({ bench, join }: MultipliedProps) {
-  const { edit } = bench;
+export function Remedies({ join, change, withNote = true }: Pick<JoinProps, 'join' | 'change'> & { readonly withNote?: boolean }) {
   const { step, arriving } = join;
   const [ordering, setOrdering] = useState(false);
   const partners = partnerFields(step, arriving[1]?.schema ?? { fields: [] });
-  const set = (property: 'one' | 'accepted', from: unknown, to: unknown) => edit({ kind: 'set step', step: step.id, property, from, to });
-  const addPair = () => edit(addItem(step, 'pairs', comparedPair({ id: mint() }), step.pairs.length));
+  const addPair = () => change.addPairs([comparedPair({ id: mint() })]);
   return (
     <div className="mt-2 space-y-1">
       {step.one ? (
-        <OnePartner step={step} partners={partners} onChange={(to) => set('one', step.one, to)} />
+        <OnePartner step={step} partners={partners} onChange={(to) => change.set('one', to)} />
       ) : (
         <div className="flex flex-wrap items-center gap-2">
           <Button small onClick={addPair}>
@@ -102,7 +106,7 @@ function Remedies({ bench, join }: MultipliedProps) {
                 autoFocus
                 onField={({ id }) => {
                   setOrdering(false);
-                  set('one', step.one, [{ field: id, descending: false }]);
+                  change.set('one', [{ field: id, descending: false }]);
                 }}
               />
               <Button small kind="quiet" onClick={() => setOrdering(false)}>
@@ -116,7 +120,7 @@ function Remedies({ bench, join }: MultipliedProps) {
           )}
         </div>
       )}
-      {!step.one && (
+      {!step.one && withNote && (
         <p className="flex flex-wrap items-center gap-1">
           It is meant, because
           <TextSlot
@@ -124,7 +128,7 @@ function Remedies({ bench, join }: MultipliedProps) {
             value={step.accepted}
             placeholder="a note that stays with the join"
             disabled={false}
-            onKeep={(text) => set('accepted', step.accepted, text.trim())}
+            onKeep={(text) => change.set('accepted', text.trim())}
           />
         </p>
       )}

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { ComparedPair, NearMissCount } from '@cendra/core';
-import { listedWords, setItem, switchWords } from '@cendra/core';
+import { listedWords, switchWords } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
@@ -21,13 +21,12 @@ export function NearMissNotice(props: JoinProps) {
   return pairs.map((pair) => <OfPair key={pair.id} {...props} pair={pair} alone={step.pairs.length === 1} />);
 }
 
-function OfPair({ bench, join, pair, alone }: JoinProps & { readonly pair: ComparedPair; readonly alone: boolean }) {
-  const { step } = join;
-  const question = useMemo(() => ({ kind: 'near misses', step: step.id, pair: pair.id }) as const, [step.id, pair.id]);
+function OfPair({ bench, place, change, pair, alone }: JoinProps & { readonly pair: ComparedPair; readonly alone: boolean }) {
+  const question = useMemo(() => ({ kind: 'near misses', ...place, pair: pair.id }) as const, [place, pair.id]);
   const { answer } = useAnswer(bench, question);
   if (!answer || answer.counts.length === 0) return null;
   const offers = worthOffering(answer.counts);
-  const take = ({ overlooks }: NearMissCount) => bench.edit(setItem(step, 'pairs', pair, { ...pair, overlooks }));
+  const take = ({ overlooks }: NearMissCount) => change.putPair(pair, { ...pair, overlooks });
   return (
     <section aria-label="Near misses" className="mt-3">
       <h3 className="font-medium">Near misses{alone ? '' : ` of ${pair.left.text}`}</h3>

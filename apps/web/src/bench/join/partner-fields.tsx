@@ -1,6 +1,6 @@
 import { Input } from '@headlessui/react';
 import { useState } from 'react';
-import type { Edit, JoinField } from '@cendra/core';
+import type { JoinField } from '@cendra/core';
 import { fieldById, newPartnerFields, NOTHING_ARRIVES, typeWord } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { RoleGlyph } from '../../ui/glyphs';
@@ -11,15 +11,14 @@ import { TextSlot } from '../slots';
 import type { JoinProps } from './join-editor';
 
 /** The fields of the other side: ticked, pasted, or all; each under a name of its own where it would clash. */
-export function PartnerFields({ bench, join }: JoinProps) {
-  const { step, arriving, problems, schema } = join;
+export function PartnerFields({ bench, join, problems, place, change, wide = false }: JoinProps & { readonly wide?: boolean }) {
+  const { step, arriving, schema } = join;
   const { edit, withoutValues } = bench;
   const [left = NOTHING_ARRIVES, right = NOTHING_ARRIVES] = arriving;
   const [sought, setSought] = useState('');
   const [pasting, setPasting] = useState<string>();
   const [unknown, setUnknown] = useState<readonly string[]>([]);
-  const take = (to: readonly string[], ...before: Edit[]) =>
-    edit(...before, { kind: 'set step', step: step.id, property: 'taken', from: step.taken, to: [...new Set(to)] });
+  const take = (to: readonly string[]) => change.set('taken', [...new Set(to)]);
   const shown = step.fields.filter(({ name }) => name.toLowerCase().includes(sought.trim().toLowerCase()));
   const repeated = new Set(join.checked.pairs.flatMap((each) => each.fields?.right ?? []));
   const fresh = newPartnerFields(mint, step, left, right, right.grain.rows.replace(/^rows of /, ''));
@@ -37,7 +36,7 @@ export function PartnerFields({ bench, join }: JoinProps) {
     setPasting(missing.length === 0 ? undefined : missing.join('\n'));
   };
   return (
-    <section aria-label="Fields of the partners" className="w-[21rem] shrink-0 border-l px-3 py-2">
+    <section aria-label="Fields of the partners" className={wide ? 'mt-2' : 'w-[21rem] shrink-0 border-l px-3 py-2'}>
       <p>
         Taking <span className="figures">{step.taken.length}</span> of <span className="figures">{step.fields.length}</span> fields of{' '}
         {step.role?.rows ?? right.grain.rows}
@@ -86,10 +85,7 @@ export function PartnerFields({ bench, join }: JoinProps) {
       {fresh.length > 0 && !withoutValues && (
         <p className="mt-1 flex flex-wrap items-center gap-2 text-meta">
           {fresh.length} field{fresh.length === 1 ? '' : 's'} arrived since.
-          <Button
-            small
-            onClick={() => edit({ kind: 'set step', step: step.id, property: 'fields', from: step.fields, to: [...step.fields, ...fresh] })}
-          >
+          <Button small onClick={() => change.set('fields', [...step.fields, ...fresh])}>
             Offer {fresh.length === 1 ? 'it' : 'them'}
           </Button>
         </p>
@@ -116,7 +112,7 @@ export function PartnerFields({ bench, join }: JoinProps) {
                   placeholder="name"
                   wrong={problem !== undefined}
                   disabled={withoutValues}
-                  onKeep={(to) => edit({ kind: 'rename field', step: step.id, field: field.id, from: field.name, to: to.trim() })}
+                  onKeep={(to) => edit({ kind: 'rename field', step: place.step, field: field.id, from: field.name, to: to.trim() })}
                 />
                 <span className="ml-auto shrink-0 text-meta text-ink-soft">{known ? typeWord(known.type) : 'gone'}</span>
               </div>

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import type { ProposedPairs, Share } from '@cendra/core';
-import { addItem, comparedPair, fieldById, partnerFields, proposedPairs } from '@cendra/core';
+import { comparedPair, fieldById, partnerFields, proposedPairs } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
@@ -10,27 +10,26 @@ import type { JoinProps } from './join-editor';
 import { fieldText } from './join-sentence';
 
 /** Pairs that could say which rows meet, best first, each with what it rests on. Nothing is taken by itself. */
-export function Proposals({ bench, join }: JoinProps) {
-  const { trail, edit } = bench;
+export function Proposals({ bench, join, place, change }: JoinProps) {
+  const { trail } = bench;
   const { step, arriving } = join;
   const [wanted, setWanted] = useState(false);
   const open = wanted || (step.pairs.length === 0 && !step.everyPair);
-  const proposals = useMemo(() => (open ? proposedPairs(trail, step.id) : []), [open, trail, step.id]);
+  const proposals = useMemo(() => (open ? proposedPairs(trail, place) : []), [open, trail, place]);
   const question = useMemo(
-    () => (proposals.length > 0 ? ({ kind: 'shares', step: step.id, proposals: proposals.map((each) => each.pairs) } as const) : undefined),
-    [proposals, step.id],
+    () => (proposals.length > 0 ? ({ kind: 'shares', ...place, proposals: proposals.map((each) => each.pairs) } as const) : undefined),
+    [proposals, place],
   );
   const { answer, waiting, failure } = useAnswer(bench, question);
   const left = arriving[0]?.schema ?? { fields: [] };
   const right = { fields: partnerFields(step, arriving[1]?.schema ?? { fields: [] }) };
   const take = ({ pairs }: ProposedPairs) => {
-    let { length } = step.pairs;
-    const edits = pairs.flatMap((each) => {
-      const [a, b] = [fieldById(left, each.left), fieldById(right, each.right)];
-      return a && b ? [addItem(step, 'pairs', comparedPair({ id: mint(), left: fieldText(a), right: fieldText(b) }), length++)] : [];
-    });
-    // Pairs that are added together stand behind one another.
-    edit(...edits.map((each, at) => (at === 0 ? each : { ...each, at: { after: edits[at - 1]?.item.id ?? null, before: null } })));
+    change.addPairs(
+      pairs.flatMap((each) => {
+        const [a, b] = [fieldById(left, each.left), fieldById(right, each.right)];
+        return a && b ? [comparedPair({ id: mint(), left: fieldText(a), right: fieldText(b) })] : [];
+      }),
+    );
     setWanted(false);
   };
   if (!open)
@@ -82,7 +81,7 @@ export function Proposals({ bench, join }: JoinProps) {
           </li>
         ))}
       </ul>
-      {step.pairs.length === 0 && <EveryPair bench={bench} join={join} />}
+      {step.pairs.length === 0 && place.partner === undefined && <EveryPair bench={bench} place={place} change={change} />}
     </section>
   );
 }
@@ -99,12 +98,11 @@ function shareWords({ left, right, both, become }: Share): string {
 }
 
 /** Without any pair, every row meets every other: only on request, with the number of rows beside it. */
-function EveryPair({ bench, join }: Pick<JoinProps, 'bench' | 'join'>) {
-  const { step } = join;
+function EveryPair({ bench, place, change }: Pick<JoinProps, 'bench' | 'place' | 'change'>) {
   const [asked, setAsked] = useState(false);
   const question = useMemo(
-    () => (asked ? ({ kind: 'evidence', step: step.id, tried: { pairs: [], everyPair: true } } as const) : undefined),
-    [asked, step.id],
+    () => (asked ? ({ kind: 'evidence', ...place, tried: { pairs: [], everyPair: true } } as const) : undefined),
+    [asked, place],
   );
   const { answer, waiting, failure } = useAnswer(bench, question);
   if (!asked)
@@ -122,10 +120,7 @@ function EveryPair({ bench, join }: Pick<JoinProps, 'bench' | 'join'>) {
           <span className="figures">
             {grouped(answer.left.all.rows)} rows with each of {grouped(answer.right.all.rows)} become {grouped(answer.met)} rows.
           </span>
-          <Button
-            small
-            onClick={() => bench.edit({ kind: 'set step', step: step.id, property: 'everyPair', from: step.everyPair, to: true })}
-          >
+          <Button small onClick={() => change.set('everyPair', true)}>
             Make every pair
           </Button>
         </>

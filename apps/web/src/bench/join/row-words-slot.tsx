@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { JoinStep, RowWords, TableStep } from '@cendra/core';
+import type { RowWords, TableStep } from '@cendra/core';
 import type { Bench } from '../use-bench';
 
 interface RowWordsSlotProps {
@@ -9,23 +9,23 @@ interface RowWordsSlotProps {
   /** The table the rows come from as they are read: the name is remembered with it. */
   readonly table?: TableStep | undefined;
   /** The join the partners come into: what they are there is remembered with it. */
-  readonly join?: JoinStep;
+  readonly partners?: { readonly role: RowWords | null; onRole(to: RowWords | null): void };
 }
 
 /** What rows are called, one and several: “harvest, harvests”. */
-export function RowWordsSlot({ bench, label, words, table, join }: RowWordsSlotProps) {
+export function RowWordsSlot({ bench, label, words, table, partners }: RowWordsSlotProps) {
   const [typed, setTyped] = useState<string>();
-  const step = table ?? join;
   const shown = words?.row || '…';
-  if (!step || bench.withoutValues) return <span className="slot">{shown}</span>;
-  const property = table ? 'called' : 'role';
-  const now = table ? table.called : join?.role;
+  if ((!table && !partners) || bench.withoutValues) return <span className="slot">{shown}</span>;
+  const now = table ? table.called : partners?.role;
   const keep = () => {
     if (typed === undefined) return;
     setTyped(undefined);
     const [row = '', rows = ''] = typed.split(',').map((each) => each.trim());
-    const to = row === '' ? (table ? undefined : null) : { row, rows: rows === '' ? `${row}s` : rows };
-    if (JSON.stringify(to) !== JSON.stringify(now)) bench.edit({ kind: 'set step', step: step.id, property, from: now, to });
+    const to = row === '' ? undefined : { row, rows: rows === '' ? `${row}s` : rows };
+    if (JSON.stringify(to) === JSON.stringify(now ?? undefined)) return;
+    if (table) bench.edit({ kind: 'set step', step: table.id, property: 'called', from: now, to });
+    else partners?.onRole(to ?? null);
   };
   return (
     <input

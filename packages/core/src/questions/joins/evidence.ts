@@ -8,7 +8,7 @@ import type { Questioning, WireRow } from '../../steps';
 import { joinCondition } from '../../steps';
 import { allOf } from '../active-clauses';
 import type { QuestionContext } from '../question';
-import type { JoinAt, JoinTried } from './join-at';
+import type { JoinAt, JoinPlace, JoinTried } from './join-at';
 import { countedBy, countOf, equalValues, joinAt, keyColumns, LARGE, large, partnersColumn, present } from './join-at';
 
 /** Rows of one side, and how many distinct keys they have. Whole numbers as text, for they may be large. */
@@ -60,8 +60,8 @@ export interface WorstKey {
 export const WORST_SHOWN = 10;
 
 /** Throws a ProblemError where the join or a pair of it is wrong. */
-export function* joinEvidence(context: QuestionContext, stepId: string, tried?: JoinTried): Questioning<JoinEvidence> {
-  const join = joinAt(context, stepId, tried);
+export function* joinEvidence(context: QuestionContext, place: JoinPlace, tried?: JoinTried): Questioning<JoinEvidence> {
+  const join = joinAt(context, place, tried);
   const equal = equalValues(join);
   const { relation, by } = equal ? byEqualValues(join, equal) : byCondition(join, context);
   const rows = yield allOf(relation);

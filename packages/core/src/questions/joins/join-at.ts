@@ -7,36 +7,60 @@ import { relationArriving } from '../../planning';
 import { ProblemError, refuse } from '../../problem';
 import type { CalculatedColumn, Column, Relation } from '../../sql';
 import { calculatedColumn, valueOf } from '../../sql';
-import type { CheckedOf, JoinStep } from '../../steps';
-import { checkedOf, kindOf, partnerRows } from '../../steps';
+import type { Checked, CheckedJoin, JoinStep } from '../../steps';
+import { checkedOf, joinRelation, kindOf, partnerRows } from '../../steps';
 import { Budget } from '../../expressions';
 import { checkedStep } from '../../trail';
 import type { QuestionContext } from '../question';
 
 /** A join as questions about it see it: its inputs, the second one's fields under the ids they have behind it. */
 export interface JoinAt {
-  readonly checked: CheckedOf<'join'>;
+  readonly checked: Checked<JoinStep, CheckedJoin>;
   readonly left: Relation;
   readonly right: Relation;
+}
+
+/** A join step, or one partner of a lookup. */
+export interface JoinPlace {
+  readonly step: string;
+  readonly partner?: string | undefined;
 }
 
 /** Parts of the step that a question tries instead of those it has. */
 export type JoinTried = Partial<Pick<JoinStep, 'pairs' | 'one' | 'everyPair'>>;
 
 /** Throws a ProblemError where the step is no join, an input cannot run, or a pair is wrong. */
-export function joinAt({ trail, binding }: QuestionContext, stepId: string, tried: JoinTried = {}): JoinAt {
-  const known = checkedOf('join', checkedStep(trail, stepId));
-  if (!known) return refuse('step-gone', 'This join is not in the dataset.', { step: stepId });
-  const left = relationArriving(trail, stepId, binding, 0);
-  const arriving = relationArriving(trail, stepId, binding, 1);
-  const { definition, catalogue } = trail;
+export function joinAt(context: QuestionContext, place: JoinPlace, tried: JoinTried = {}): JoinAt {
+  const { definition, catalogue } = context.trail;
+  const { known, left, right } = inputsAt(context, place);
   const { parameters, calendar } = definition;
   const step: JoinStep = { ...known.step, ...tried };
   const found = kindOf(step).check(step, known.arriving, { parameters, calendar, catalogue, budget: new Budget() });
-  const checked: CheckedOf<'join'> = { ...known, ...found, checked: found.checked as CheckedOf<'join'>['checked'], step };
+  const checked = { ...known, ...found, checked: found.checked as CheckedJoin, step };
   const wrong = checked.checked.pairs.flatMap((each) => each.problems.filter(({ severity }) => severity === 'error'));
   if (wrong.length > 0) throw new ProblemError(wrong);
-  return { checked, left, right: partnerRows(checked, arriving) };
+  return { checked, left, right: partnerRows(checked, right) };
+}
+
+interface Inputs {
+  readonly known: Checked<JoinStep, CheckedJoin>;
+  readonly left: Relation;
+  readonly right: Relation;
+}
+
+function inputsAt({ trail, binding }: QuestionContext, { step, partner }: JoinPlace): Inputs {
+  const found = checkedStep(trail, step);
+  const join = checkedOf('join', found);
+  const arriving = (slot: number) => relationArriving(trail, step, binding, slot);
+  if (join) return { known: join, left: arriving(0), right: arriving(1) };
+  const joins = checkedOf('lookup', found)?.checked.joins ?? [];
+  const at = joins.findIndex((each) => each.step.id === partner);
+  const known = joins[at];
+  if (!known) return refuse('step-gone', 'This join is not in the dataset.', { step });
+  const before = joins.slice(0, at);
+  if (before.some((each) => each.blocked)) return refuse('step-blocked', 'A partner looked up before this one has errors.', { step });
+  const left = before.reduce((done, each, index) => joinRelation(each, [done, arriving(index + 1)], binding), arriving(0));
+  return { known, left, right: arriving(at + 1) };
 }
 
 /** Where pairs ask for nothing but equal values: those of all pairs; undefined where one asks for more. */

@@ -10,7 +10,7 @@ import { rowOf } from '../../steps';
 import { readValue } from '../../values';
 import { allOf } from '../active-clauses';
 import type { QuestionContext } from '../question';
-import type { JoinAt } from './join-at';
+import type { JoinAt, JoinPlace } from './join-at';
 import { countedBy, countOf, joinAt, keyColumns, large, partnersColumn } from './join-at';
 
 /** What overlooking some differences of a pair would bring, besides what meets already. */
@@ -47,8 +47,8 @@ const RIGHT = 'near';
  * Values of a pair's first side without a partner that would have one if differences of writing were overlooked. All
  * other pairs hold as they are. Throws a ProblemError where the pair compares no texts.
  */
-export function* nearMisses(context: QuestionContext, stepId: string, pairId: string): Questioning<NearMisses> {
-  const join = joinAt(context, stepId);
+export function* nearMisses(context: QuestionContext, place: JoinPlace, pairId: string): Questioning<NearMisses> {
+  const join = joinAt(context, place);
   const asked = pairAt(join, pairId);
   const offered = SWITCHES.filter((each) => each !== 'number' || asked.sets.some((set) => set.includes('number')));
   const near = meeting(join, asked, offered);

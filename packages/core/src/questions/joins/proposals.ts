@@ -1,10 +1,11 @@
 import { commonType } from '../../expressions';
 import type { Field, FieldId } from '../../fields';
 import { isDay, isNumber } from '../../fields';
-import type { CatalogueEntry, CatalogueRelation, JoinStep, TableStep } from '../../steps';
+import type { CatalogueEntry, CatalogueRelation, JoinStep, Step, TableStep } from '../../steps';
 import { checkedOf, kindOf, ofKind, partnerFields } from '../../steps';
 import type { CheckedTrail } from '../../trail';
 import { checkedStep } from '../../trail';
+import type { JoinPlace } from './join-at';
 
 /** Fields that could be met by, and why. Ids are those pairs are written with: the second side's are the join's own. */
 export interface ProposedPairs {
@@ -18,11 +19,15 @@ export interface ProposedPairs {
 export const PROPOSALS_SHOWN = 8;
 
 /** Fields that could tell which rows meet, those with the strongest reason first. Nothing is measured here. */
-export function proposedPairs(trail: CheckedTrail, stepId: string): readonly ProposedPairs[] {
-  const join = checkedOf('join', checkedStep(trail, stepId));
-  const [first, second] = join?.step.inputs ?? [];
-  if (!join || typeof first !== 'string' || typeof second !== 'string') return [];
-  const left = columnsAt(trail, first);
+export function proposedPairs(trail: CheckedTrail, { step: stepId, partner }: JoinPlace): readonly ProposedPairs[] {
+  const found = checkedStep(trail, stepId);
+  const lookup = checkedOf('lookup', found);
+  const at = lookup?.step.partners.findIndex((each) => each.id === partner) ?? 0;
+  const join = lookup ? lookup.checked.joins[at] : checkedOf('join', found);
+  const second = found?.step.inputs[at + 1];
+  if (!found || !join || typeof second !== 'string') return [];
+  // A partner of a lookup may be met by fields of those before it.
+  const left = Array.from({ length: at + 1 }, (_each, slot) => slot).flatMap((slot) => arrivingColumns(trail, found.step, slot));
   const right = columnsAt(trail, second);
   const own = new Map(join.step.fields.map((each) => [each.from, each.id]));
   const declared = declaredPairs(trail, left, right, own);
@@ -50,15 +55,17 @@ function columnsAt(trail: CheckedTrail, stepId: string): readonly ReadColumn[] {
   if (!step) return [];
   const table = ofKind('table', step);
   if (table) return table.fields.map((each) => ({ field: each.id, table, column: each.column }));
-  const kind = kindOf(step);
-  return step.inputs.flatMap((input, slot) =>
-    input === null
-      ? []
-      : columnsAt(trail, input).flatMap((each) => {
-          const now = kind.carries(step, slot, each.field);
-          return now === undefined ? [] : [{ ...each, field: now }];
-        }),
-  );
+  return step.inputs.flatMap((_input, slot) => arrivingColumns(trail, step, slot));
+}
+
+/** The columns that come in through a slot, under the ids they leave the step with. */
+function arrivingColumns(trail: CheckedTrail, step: Step, slot: number): readonly ReadColumn[] {
+  const input = step.inputs[slot];
+  if (typeof input !== 'string') return [];
+  return columnsAt(trail, input).flatMap((each) => {
+    const now = kindOf(step).carries(step, slot, each.field);
+    return now === undefined ? [] : [{ ...each, field: now }];
+  });
 }
 
 const entryOf = ({ catalogue }: CheckedTrail, { source, schema, table }: TableStep): CatalogueEntry | undefined => {

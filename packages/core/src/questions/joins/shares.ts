@@ -9,6 +9,7 @@ import { partnerFields } from '../../steps';
 import type { Questioning } from '../../steps';
 import { allOf } from '../active-clauses';
 import type { QuestionContext } from '../question';
+import type { JoinPlace } from './join-at';
 import { countedBy, countOf, equalValues, joinAt, keyColumns, large, present } from './join-at';
 
 /** Fields two sides could meet by, by their ids. */
@@ -23,8 +24,8 @@ export interface Share {
 }
 
 /** The share of values found on the other side, measured on all rows, for each of some proposals; one statement for all. */
-export function* shares(context: QuestionContext, stepId: string, proposals: readonly PairedFields[]): Questioning<readonly Share[]> {
-  const parts = proposals.map((fields, at) => measured(context, stepId, fields, at));
+export function* shares(context: QuestionContext, place: JoinPlace, proposals: readonly PairedFields[]): Questioning<readonly Share[]> {
+  const parts = proposals.map((fields, at) => measured(context, place, fields, at));
   if (parts.length === 0) return [];
   const [first] = parts;
   const relation: Relation =
@@ -38,20 +39,21 @@ export function* shares(context: QuestionContext, stepId: string, proposals: rea
   });
 }
 
-function measured(context: QuestionContext, stepId: string, fields: PairedFields, at: number): Relation {
-  const join = joinAt(context, stepId, { pairs: [] });
+function measured(context: QuestionContext, place: JoinPlace, fields: PairedFields, at: number): Relation {
+  const join = joinAt(context, place, { pairs: [] });
   const lefts = join.checked.arriving[0]?.schema ?? { fields: [] };
   const rights = { fields: partnerFields(join.checked.step, join.checked.arriving[1]?.schema ?? { fields: [] }) };
   const pairs = fields.map((each, index) => {
     const [left, right] = [fieldById(lefts, each.left), fieldById(rights, each.right)];
-    if (!left || !right) return refuse('field-gone', 'A field that is proposed is not there.', { step: stepId }, 'fields of both sides');
+    if (!left || !right)
+      return refuse('field-gone', 'A field that is proposed is not there.', { step: place.step }, 'fields of both sides');
     const textOf = ({ id, name }: typeof left) => {
       const typed = writtenName('field', name);
       return { text: typed, refs: [{ kind: 'field' as const, id, from: 0, to: typed.length }] };
     };
     return comparedPair({ id: `tried ${index}`, left: textOf(left), right: textOf(right) });
   });
-  const tried = joinAt(context, stepId, { pairs });
+  const tried = joinAt(context, place, { pairs });
   const equal = equalValues(tried) ?? [];
   const [a, b] = [
     keyColumns(

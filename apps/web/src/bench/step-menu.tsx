@@ -1,0 +1,112 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { MoreVertical } from 'lucide-react';
+import { useState } from 'react';
+import type { CheckedStep, Edit, Problem } from '@cendra/core';
+import { applyEdits, checkTrail, duplicateStepEdit, handOverEdit, moveUpEdits, ProblemError, removeStepEdit } from '@cendra/core';
+import { ConfirmDialog } from '../ui/confirm-dialog';
+import { mint } from './mint';
+import type { Bench } from './use-bench';
+
+interface StepMenuProps {
+  readonly bench: Bench;
+  readonly checked: CheckedStep;
+  readonly onRename: () => void;
+}
+
+/** An act that breaks something is asked about, naming what. */
+interface Asked {
+  readonly title: string;
+  readonly action: string;
+  readonly edits: readonly Edit[];
+  readonly broken: readonly string[];
+}
+
+const ITEM = 'block w-full px-3 py-1.5 text-left data-focus:bg-panel data-disabled:opacity-50';
+
+export function StepMenu({ bench, checked, onRename }: StepMenuProps) {
+  const { edit, bench: open, select } = bench;
+  const { definition } = open;
+  const { step, title } = checked;
+  const [asked, setAsked] = useState<Asked>();
+  const removal = removeStepEdit(definition, step.id);
+  const up = moveUpEdits(definition, step.id);
+  const below = definition.steps.filter((each) => each.inputs[0] === step.id);
+  const [next] = below;
+  const down = below.length === 1 && next ? moveUpEdits(definition, next.id) : undefined;
+  const copy = duplicateStepEdit(definition, mint, step.id);
+  const last = definition.steps.length === 1;
+  const act = (words: string, action: string, edits: readonly Edit[]) => {
+    const broken = brokenBy(bench, edits);
+    if (broken.length === 0) edit(...edits);
+    else setAsked({ title: words, action, edits, broken });
+  };
+  const items: readonly (readonly [string, (() => void) | undefined])[] = [
+    ['Rename', onRename],
+    [
+      step.off ? 'Enable' : 'Disable',
+      step.inputs.length === 0
+        ? undefined
+        : () => edit({ kind: 'set step', step: step.id, property: 'off', from: step.off, to: !step.off }),
+    ],
+    [
+      'Duplicate',
+      copy &&
+        (() => {
+          edit(copy);
+          select(copy.step.id);
+        }),
+    ],
+    ['Move up', up && (() => act(`Move ${title} up?`, 'Move it', up))],
+    ['Move down', down && (() => act(`Move ${title} down?`, 'Move it', down))],
+    ['Hand over this step', definition.result === step.id ? undefined : () => edit(handOverEdit(definition, step.id))],
+    ['Remove', removal && !last ? () => act(`Remove ${title}?`, 'Remove it', [removal]) : undefined],
+  ];
+  return (
+    <>
+      <Menu>
+        <MenuButton
+          aria-label={`What to do with ${title}`}
+          className="flex w-6 items-start justify-center pt-2 text-ink-faint hover:text-ink"
+        >
+          <MoreVertical size={16} strokeWidth={1.75} aria-hidden />
+        </MenuButton>
+        <MenuItems anchor="bottom end" className="z-40 min-w-44 rounded border bg-paper py-1 shadow-md">
+          {items.map(([word, does]) => (
+            <MenuItem key={word} disabled={!does}>
+              <button type="button" className={ITEM} onClick={does}>
+                {word}
+              </button>
+            </MenuItem>
+          ))}
+        </MenuItems>
+      </Menu>
+      {asked && (
+        <ConfirmDialog
+          open
+          title={asked.title}
+          action={asked.action}
+          onConfirm={() => edit(...asked.edits)}
+          onClose={() => setAsked(undefined)}
+        >
+          {asked.broken.join(' ')}
+        </ConfirmDialog>
+      )}
+    </>
+  );
+}
+
+const key = ({ code, message, place }: Problem) => `${code} ${message} ${place.step ?? ''}`;
+
+/** What would be wrong after some edits and is not now, each with the step it is in. */
+function brokenBy({ trail, catalogue }: Bench, edits: readonly Edit[]): readonly string[] {
+  const known = new Set(trail.problems.map(key));
+  try {
+    const after = checkTrail(applyEdits(trail.definition, edits), catalogue);
+    return after.problems
+      .filter((each) => each.severity === 'error' && !known.has(key(each)))
+      .slice(0, 6)
+      .map((each) => `${after.steps.find(({ step }) => step.id === each.place.step)?.title ?? 'The dataset'}: ${each.message}`);
+  } catch (error) {
+    return error instanceof ProblemError ? error.problems.map((each) => each.message) : [];
+  }
+}
