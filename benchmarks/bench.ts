@@ -17,6 +17,7 @@ import { Client } from './client';
 import type { Compared } from './criteria';
 import { passCounts, searched } from './criteria';
 import { statementOf, TEN, typing } from './expressions';
+import { evidence, PAIR_OF_TABLES, proposals, threeJoins, WITHOUT_THEM } from './joins';
 import { underLoad } from './load';
 import { memoryOf } from './memory';
 import { proofOf } from './proof';
@@ -108,6 +109,23 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
   );
   const counted = await compared(await passCounts(client), cluster, demoPassword);
   const found = await compared(await searched(client), cluster, demoPassword);
+  await asOwner(cluster, 'cooperative', (owner) => owner.query(PAIR_OF_TABLES));
+  const met = await compared(await evidence(client), cluster, demoPassword);
+  const proposed = await compared(await proposals(client), cluster, demoPassword);
+  await asOwner(cluster, 'cooperative', (owner) => owner.query(WITHOUT_THEM));
+  const three = await threeJoins(client);
+  const threeHead = await pair(
+    5,
+    () => client.run(three.dataset, 'head'),
+    () => directHead(cluster, demoPassword, `${three.sql} limit 1000`),
+    () => client.quiet(),
+  );
+  const threeFull = await pair(
+    3,
+    () => client.run(three.dataset, 'full'),
+    () => psqlTo(three.sql, join(folder, 'three.csv')),
+    () => client.quiet(),
+  );
   const proof = await proved(client, folder);
   const longest = await longestTask(server.address, await client.readings('reading_no < 1000000'), '1\u202f000\u202f000 rows');
   return [
@@ -165,6 +183,34 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
       unit: 'ms',
       most: 1.5 * found.reference + 40,
       rule: '1.5 × the SQL + 40 ms',
+    },
+    {
+      what: 'evidence of a join, 1 M × 50 k',
+      ...met,
+      unit: 'ms',
+      most: 1.3 * met.reference,
+      rule: '1.3 × one statement by hand',
+    },
+    {
+      what: 'shares of a proposed pair, 1 M × 50 k',
+      ...proposed,
+      unit: 'ms',
+      most: proposed.reference + 300,
+      rule: 'the statement + 300 ms',
+    },
+    {
+      what: 'first page, three joins over 2 M rows',
+      ...threeHead,
+      unit: 'ms',
+      most: 1.15 * threeHead.reference + 30 + 0.5 * threeHead.reference,
+      rule: '1.15 × + what a head run may take',
+    },
+    {
+      what: 'full run of three joins over 2 M rows, psql \\copy',
+      ...threeFull,
+      unit: 'ms',
+      most: 1.3 * threeFull.reference,
+      rule: '1.3 × SQL by hand',
     },
     {
       what: 'proof of 1 M rows in two group levels',

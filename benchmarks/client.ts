@@ -46,6 +46,11 @@ export class Client {
     return client;
   }
 
+  async source(): Promise<string> {
+    const [source] = await this.ask<{ id: string }[]>('GET', '/sources');
+    return source?.id ?? '';
+  }
+
   /** A dataset of the big table, all fields taken, under written conditions that all have to hold. */
   async readings(...conditions: string[]): Promise<Dataset> {
     const [source] = await this.ask<{ id: string }[]>('GET', '/sources');
@@ -190,7 +195,7 @@ export class Client {
     }
   }
 
-  private async ask<T>(method: string, path: string, body?: unknown): Promise<T> {
+  async ask<T>(method: string, path: string, body?: unknown): Promise<T> {
     const response = await fetch(`${this.address}/api${path}`, {
       method,
       headers: this.headers,

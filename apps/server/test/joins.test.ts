@@ -1,5 +1,5 @@
-import type { Answers, JoinStep, Question, Step } from '@cendra/core';
-import { addItem, bringInEdits, checkTrail, comparedPair, NOTHING_KNOWN, ofKind, setItem, tableStep } from '@cendra/core';
+import type { Answers, Edit, JoinStep, Question, Step } from '@cendra/core';
+import { addItem, applyEdits, bringInEdits, checkTrail, comparedPair, NOTHING_KNOWN, ofKind, setItem, tableStep } from '@cendra/core';
 import type { ReadTable } from '@cendra/core';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, rowsOf, run, postgresqlAt } from './support/cendra';
@@ -218,4 +218,104 @@ test('bringing in a table, a wrong pair of types, and a second source are answer
   });
   expect([answer.status, answer.body.problems[0]?.code]).toEqual([422, 'sources-apart']);
   expect(JSON.stringify(answer.body)).toContain('Other orders');
+});
+
+describe('a join that is asked too much', () => {
+  const text = (name: string) => ({ text: name, refs: [] });
+
+  /** A dataset of a table with others brought in by a pair each; later ones stand behind those before. */
+  async function joinedBy(
+    first: string,
+    taken: readonly string[],
+    brought: readonly (readonly [table: string, left: string, right: string])[],
+  ) {
+    const source = await demoSource(analyst);
+    const begun = await datasetOf(analyst, source, first, 'coop', taken);
+    let definition = begun.definition;
+    const edits: Edit[] = [];
+    const apply = (...some: readonly Edit[]) => {
+      edits.push(...some);
+      definition = applyEdits(definition, some);
+    };
+    for (const [table, left, right] of brought) {
+      const described = await analyst.get<ReadTable>(`/sources/${source}/tables/coop/${table}`);
+      const partner = tableStep(() => unique('f'), source, described);
+      const made = bringInEdits(() => unique('j'), definition, definition.result ?? '', { table: partner }, NOTHING_KNOWN);
+      apply(...made.edits);
+      const step = ofKind(
+        'join',
+        definition.steps.find((each) => each.id === made.step),
+      ) as JoinStep;
+      const name = step.fields.find((each) => each.from === partner.fields.find(({ column }) => column === right)?.id)?.name ?? '';
+      apply(addItem(step, 'pairs', comparedPair({ id: unique('p'), left: text(left), right: text(`"${name}"`) }), 0));
+      const now = ofKind(
+        'join',
+        definition.steps.find((each) => each.id === made.step),
+      ) as JoinStep;
+      apply({ kind: 'set step', step: now.id, property: 'taken', from: [], to: now.fields.slice(0, 2).map((each) => each.id) });
+    }
+    return edit(analyst, begun, ...edits);
+  }
+
+  test('forty joins in one trail run as one statement, and names that clash forty times are told apart', async () => {
+    const dataset = await joinedBy(
+      'apiaries',
+      ['code', 'member_id'],
+      Array.from({ length: 40 }, () => ['members', 'member_id', 'id'] as const),
+    );
+    const done = await run(analyst, dataset, 'full');
+    expect(done.result?.rows).toBe('310');
+    const names = done.result?.columns.map((each) => each.name) ?? [];
+    expect(new Set(names).size).toBe(names.length);
+    expect(names.length).toBe(82);
+  });
+
+  test('an empty side, a key that is null everywhere and a key that fails in rows are said, and nothing is lost', async () => {
+    const dataset = await joinedBy('inspections', ['id', 'varroa_count'], [['hives', 'hive_id', 'id']]);
+    const [join] = joinsIn(dataset);
+    const [pair] = join?.pairs ?? [];
+    if (!join || pair?.kind !== 'compared') throw new Error('it joins by a pair');
+    const failing = { ...pair, left: text('cast(varroa_count as integer)') };
+    const asked = await ask(dataset, { kind: 'evidence', step: join.id, tried: { pairs: [failing] } });
+    const told = await sql<{ failed: string }>("select count(*) failed from coop.inspections where varroa_count = 'n/a'");
+    expect(asked.left.failed).toBe(told.failed);
+    expect(Number(asked.left.nulls.rows)).toBeGreaterThanOrEqual(Number(told.failed));
+    const never = await ask(dataset, {
+      kind: 'evidence',
+      step: join.id,
+      tried: { pairs: [{ ...pair, left: text('nullif(hive_id, hive_id)') }] },
+    });
+    expect([never.met, never.left.nulls.rows]).toEqual(['0', never.left.all.rows]);
+    const empty = await edit(analyst, dataset, {
+      kind: 'add step',
+      step: {
+        id: 'none',
+        kind: 'criteria',
+        name: '',
+        off: false,
+        inputs: [join.inputs[1] ?? ''],
+        head: 'every one',
+        clauses: [{ id: 'x', kind: 'expression', off: false, expression: text('id < 0') }],
+      },
+      at: { after: dataset.definition.steps.at(-2)?.id ?? null, before: join.id },
+      heirs: [{ step: join.id, slot: 1, instead: join.inputs[1] ?? null }],
+    });
+    const nobody = await ask(empty, { kind: 'evidence', step: join.id });
+    expect([nobody.met, nobody.right.all.rows, nobody.left.alone.rows]).toEqual(['0', '0', nobody.left.all.rows]);
+  });
+
+  test('every row with every other is counted before anything runs, however many that is', async () => {
+    const dataset = await joinedBy('scale_readings', ['reading_no'], [['inspections', 'reading_no', 'id']]);
+    const [join] = joinsIn(dataset);
+    const { met, left, right } = await ask(dataset, { kind: 'evidence', step: join?.id ?? '', tried: { pairs: [], everyPair: true } });
+    expect(BigInt(met)).toBe(BigInt(left.all.rows) * BigInt(right.all.rows));
+    const none = await edit(analyst, dataset, {
+      kind: 'remove item',
+      step: join?.id ?? '',
+      list: 'pairs',
+      item: join?.pairs[0] ?? { id: '' },
+      at: { after: null, before: null },
+    });
+    expect(checkTrail(none.definition).problems.map((each) => each.code)).toContain('pairs-missing');
+  });
 });

@@ -11,7 +11,7 @@ import { originOf } from './use-follow';
 
 /** Under the trail: which row is followed, as a sentence, and how it stands at its source. */
 export function FollowSentence({ bench, following }: { readonly bench: Bench; readonly following: Following }) {
-  const { identity, followed, waiting, failure, stop } = following;
+  const { identity, others, followed, waiting, failure, follow, stop } = following;
   const [open, setOpen] = useState(false);
   const [source] = followed?.source.rows ?? [];
   if (bench.withoutValues) return null;
@@ -39,9 +39,26 @@ export function FollowSentence({ bench, following }: { readonly bench: Bench; re
           Stop following
         </Button>
       </div>
+      {others.map((each) => (
+        <Button key={each.title} small kind="quiet" onClick={() => follow(each.identity)}>
+          Its row in {each.title}
+        </Button>
+      ))}
       {waiting && <p className="text-meta text-ink-soft">Looking …</p>}
       <FailureNotice failure={failure} />
       {followed && !source && <p className="text-amber">There is no such row at the source.</p>}
+      {followed?.steps
+        .filter(({ present, arrived, values }) => present > arrived && values.length > 1)
+        .map(({ step, values }) => (
+          <details key={step} className="text-meta">
+            <summary>The {values.length} rows it became</summary>
+            <ol>
+              {values.map((row, at) => (
+                <li key={at}>{row.map(({ name, value }) => `${name} ${value ?? 'null'}`).join(', ')}</li>
+              ))}
+            </ol>
+          </details>
+        ))}
       {followed && source && (
         <dl className="grid grid-cols-[auto_1fr] gap-x-2 text-meta" aria-label="The row at its source">
           {followed.source.names.map((name, index) => (

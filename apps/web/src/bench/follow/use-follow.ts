@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useState } from 'react';
 import type { CheckedStep, CheckedTrail, Followed, FollowedStep, Identity, NamedValue } from '@cendra/core';
-import { checkedStep, fieldById, resultStep, subTrail } from '@cendra/core';
+import { checkedStep, kindOf, resultStep, subTrail } from '@cendra/core';
 import type { Failure } from '../../api/problem';
 import { useAnswer } from '../../runs/use-answer';
 import type { Cell } from '../../ui/cell';
@@ -13,6 +13,8 @@ export interface Following {
   readonly waiting: boolean;
   readonly failure: Failure | undefined;
   follow(identity: Identity): void;
+  /** The same row as it stands in other tables it was made of. */
+  readonly others: readonly { readonly title: string; readonly identity: Identity }[];
   /** Follows a row of the grid by its values; false where none of them is a plain one of the table. */
   followRow(columns: readonly { readonly id: string }[], cells: readonly (Cell | undefined)[]): void;
   stop(): void;
@@ -26,6 +28,7 @@ export function useFollow(bench: Bench): Following {
   const { trail } = bench;
   const selected = bench.selected?.step.id;
   const [identity, setIdentity] = useState<Identity>();
+  const [others, setOthers] = useState<Following['others']>([]);
   const target = bench.selected?.blocked === false ? resultOr(trail, bench.selected) : undefined;
   const question = useMemo(
     () => (identity && target ? ({ kind: 'follow', step: target.step.id, identity } as const) : undefined),
@@ -34,18 +37,61 @@ export function useFollow(bench: Bench): Following {
   const { answer, waiting, failure } = useAnswer(bench, question);
   const followRow = useCallback<Following['followRow']>(
     (columns, cells) => {
-      const origin = originOf(trail, selected);
-      const known = columns.flatMap(({ id }, index) => {
-        const cell = cells[index];
-        const field = origin && fieldById(origin.schema, id);
-        const plain = cell === null || typeof cell === 'string';
-        return field && plain && field.type.kind !== 'json' && field.type.kind !== 'float' ? [{ field: id, value: cell }] : [];
-      });
-      if (known.length > 0) setIdentity(known.slice(0, MOST_VALUES));
+      const found = selected === undefined ? [] : identitiesOf(trail, selected, columns, cells);
+      const [first, ...rest] = found;
+      if (!first) return;
+      setIdentity(first.identity);
+      setOthers(rest);
     },
     [trail, selected],
   );
-  return { identity, followed: answer, waiting, failure, follow: setIdentity, followRow, stop: () => setIdentity(undefined) };
+  const stop = () => {
+    setIdentity(undefined);
+    setOthers([]);
+  };
+  return { identity, others, followed: answer, waiting, failure, follow: setIdentity, followRow, stop };
+}
+
+/** What a shown row is known by in each table it was made of, the first side's first. */
+function identitiesOf(
+  trail: CheckedTrail,
+  selected: string,
+  columns: readonly { readonly id: string }[],
+  cells: readonly (Cell | undefined)[],
+): Following['others'] {
+  const tables = subTrail(trail.definition, selected).filter((each) => each.inputs.length === 0);
+  return tables.flatMap(({ id }) => {
+    const table = checkedStep(trail, id);
+    const now = carriedTo(trail, id, selected);
+    const identity = (table?.schema.fields ?? []).flatMap((field) => {
+      const at = columns.findIndex((each) => each.id === now.get(field.id));
+      const cell = at < 0 ? undefined : cells[at];
+      const plain = cell === null || typeof cell === 'string';
+      return plain && field.type.kind !== 'json' && field.type.kind !== 'float' ? [{ field: field.id, value: cell }] : [];
+    });
+    // A partner that was not met has nothing but nulls.
+    const known = identity.some((each) => each.value !== null);
+    return table && known ? [{ title: table.title, identity: identity.slice(0, MOST_VALUES) }] : [];
+  });
+}
+
+/** Under which ids a table's fields arrive at a step. */
+function carriedTo(trail: CheckedTrail, table: string, target: string): ReadonlyMap<string, string> {
+  const at = new Map<string, ReadonlyMap<string, string>>();
+  for (const step of subTrail(trail.definition, target)) {
+    const fields = checkedStep(trail, step.id)?.schema.fields ?? [];
+    if (step.id === table) at.set(step.id, new Map(fields.map((each) => [each.id, each.id])));
+    else {
+      const carried = step.inputs.flatMap((input, slot) =>
+        [...(input === null ? [] : (at.get(input) ?? []))].flatMap(([first, id]) => {
+          const now = kindOf(step).carries(step, slot, id);
+          return now === undefined ? [] : [[first, now] as const];
+        }),
+      );
+      if (carried.length > 0) at.set(step.id, new Map(carried.toReversed()));
+    }
+  }
+  return at.get(target) ?? new Map();
 }
 
 /** A row is followed to what is handed over, or as far as the selected step where that cannot run. */

@@ -76,7 +76,7 @@ export function PartnerDialog({ bench, after, title, onlyTables = false, onChoos
       <div className="fixed inset-0 bg-ink/20" aria-hidden />
       <div className="fixed inset-0 flex items-start justify-center p-16">
         <DialogPanel className="flex max-h-full w-[34rem] flex-col rounded border bg-paper shadow-md">
-          <DialogTitle className="border-b px-3 py-2 font-medium">Each {after.grain.row || 'row'} meets …</DialogTitle>
+          <DialogTitle className="border-b px-3 py-2 font-medium">{title}</DialogTitle>
           <Combobox value={null} onChange={(offer: Offer | null) => void choose(offer)} immediate>
             <div className="border-b px-3 py-2">
               <ComboboxInput

@@ -1,11 +1,13 @@
 import { useMemo } from 'react';
-import type { EvidenceLine, JoinEvidence, JoinOutcome, Kept, SideEvidence } from '@cendra/core';
+import type { EvidenceLine, JoinEvidence, JoinOutcome, Kept } from '@cendra/core';
 import { joinName } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { grouped } from '../../ui/format';
 import { FailureNotice } from '../../ui/notice';
 import type { JoinProps } from './join-editor';
 import { Multiplied } from './multiplied';
+import type { SideWords } from './sides';
+import { becomeOf, lineOf, severalOf, total, wordsOf } from './sides';
 import { NearMissNotice } from './near-misses';
 
 interface Line {
@@ -61,6 +63,18 @@ export function Ledger(props: JoinProps) {
         {joinName(step.keeps, !(step.everyPair && step.pairs.length === 0)) ?? 'keeps nothing'}. Space keeps or leaves out, Enter shows the
         rows.
       </p>
+      {answer &&
+        [
+          { side: answer.left, rows: left.rows },
+          { side: answer.right, rows: right.rows },
+        ].map(
+          ({ side, rows }) =>
+            side.failed !== '0' && (
+              <p key={rows} className="figures text-amber">
+                In {grouped(side.failed)} {rows} what they meet by could not be computed; they meet nothing.
+              </p>
+            ),
+        )}
       {answer && <Multiplied {...props} evidence={answer} left={left} right={right} />}
       {answer && <NearMissNotice {...props} />}
     </section>
@@ -109,20 +123,6 @@ function LedgerLine({ line, kept, locked, onKeep, onShow }: LedgerLineProps) {
   );
 }
 
-export interface SideWords {
-  readonly row: string;
-  readonly rows: string;
-}
-
-/** What the rows of both sides are called here. */
-export function wordsOf({ join }: Pick<JoinProps, 'join'>): readonly [SideWords, SideWords] {
-  const [left, right] = join.arriving;
-  return [
-    { row: left?.grain.row ?? 'row', rows: left?.grain.rows ?? 'rows' },
-    join.step.role ?? { row: right?.grain.row ?? 'partner', rows: right?.grain.rows ?? 'partners' },
-  ];
-}
-
 const a = (word: string) => `${/^[aeiou]/i.test(word) ? 'an' : 'a'} ${word}`;
 
 function linesOf(evidence: JoinEvidence, left: SideWords, right: SideWords, one: boolean): readonly Line[] {
@@ -145,16 +145,6 @@ function linesOf(evidence: JoinEvidence, left: SideWords, right: SideWords, one:
   ];
   return lines.filter(({ outcome, count }) => !outcome.endsWith('null') || count.rows !== '0');
 }
-
-const total = (values: readonly string[]) => String(values.reduce((sum, each) => sum + BigInt(each), 0n));
-
-function lineOf({ partners }: SideEvidence, wanted: (partners: string) => boolean): EvidenceLine {
-  const some = partners.filter((each) => wanted(each.partners));
-  return { rows: total(some.map((each) => each.rows)), keys: total(some.map((each) => each.keys)) };
-}
-
-export const severalOf = (side: SideEvidence): EvidenceLine => lineOf(side, (each) => each !== '1');
-const becomeOf = ({ partners }: SideEvidence) => total(partners.filter((each) => each.partners !== '1').map((each) => each.become));
 
 /** The rows the join gives, told from its evidence. */
 export function rowsOf({ left, right, met }: JoinEvidence, keeps: Kept, one: boolean): string {

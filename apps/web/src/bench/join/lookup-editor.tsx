@@ -11,7 +11,7 @@ import type { StepEditorProps } from '../step-kind';
 import { changingPartner } from './changing';
 import type { JoinProps } from './join-editor';
 import { JoinSentence } from './join-sentence';
-import { severalOf, wordsOf } from './ledger';
+import { severalOf, wordsOf } from './sides';
 import { LookUp, withoutPartner } from './look-up';
 import { Remedies, WorstKeys } from './multiplied';
 import { NearMissNotice } from './near-misses';

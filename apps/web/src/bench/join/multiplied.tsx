@@ -7,8 +7,8 @@ import { CellText } from '../../ui/cell';
 import { mint } from '../mint';
 import { FieldSlot, ChoiceSlot, TextSlot } from '../slots';
 import type { JoinProps } from './join-editor';
-import type { SideWords } from './ledger';
-import { severalOf } from './ledger';
+import type { SideWords } from './sides';
+import { severalOf } from './sides';
 
 interface MultipliedProps extends JoinProps {
   readonly evidence: JoinEvidence;

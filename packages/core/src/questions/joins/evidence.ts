@@ -1,5 +1,18 @@
 import type { Expression } from '../../expressions';
-import { all, arithmetic, compare, either, fieldsUsed, isNull, NULL, textLiteral, when, widen, wholeLiteral } from '../../expressions';
+import {
+  all,
+  arithmetic,
+  compare,
+  either,
+  failureOf,
+  fieldsUsed,
+  isNull,
+  NULL,
+  textLiteral,
+  when,
+  widen,
+  wholeLiteral,
+} from '../../expressions';
 import type { FieldType } from '../../fields';
 import { text, whole } from '../../fields';
 import type { CalculatedColumn, Column, MeasureColumn, Relation } from '../../sql';
@@ -36,6 +49,8 @@ export interface SideEvidence {
   readonly alone: EvidenceLine;
   /** Without a partner, because what it is met by is null. */
   readonly nulls: EvidenceLine;
+  /** Rows in which computing what they are met by failed; it is null there. */
+  readonly failed: string;
 }
 
 /** The evidence of a join: exact, over whole inputs. */
@@ -65,7 +80,25 @@ export function* joinEvidence(context: QuestionContext, place: JoinPlace, tried?
   const equal = equalValues(join);
   const { relation, by } = equal ? byEqualValues(join, equal) : byCondition(join, context);
   const rows = yield allOf(relation);
-  return { ...read(rows, by.length), by };
+  const failed = yield* failedKeys(join);
+  const { left, right, ...rest } = read(rows, by.length);
+  return { ...rest, by, left: { ...left, failed: failed.left }, right: { ...right, failed: failed.right } };
+}
+
+/** In how many rows of each side computing what they are met by fails; asked only where something can. */
+function* failedKeys({ checked, left, right }: JoinAt): Questioning<{ readonly left: string; readonly right: string }> {
+  const sides = checked.checked.pairs.flatMap((each) => each.sides ?? []);
+  const failing = (of: readonly Expression[]) => of.flatMap((each) => failureOf(each) ?? []);
+  const lefts = yield* countWhere(left, failing(sides.map((each) => each.left)));
+  return { left: lefts, right: yield* countWhere(right, failing(sides.map((each) => each.right))) };
+}
+
+function* countWhere(input: Relation, failures: readonly Expression[]): Questioning<string> {
+  const [only] = failures;
+  if (!only) return '0';
+  const anyFails = failures.length > 1 ? either(...failures) : only;
+  const rows = yield allOf({ node: 'group', input, keys: [], counts: [{ id: 'failed', when: anyFails }] });
+  return rows[0]?.[0] ?? '0';
 }
 
 interface Asked {
@@ -145,7 +178,7 @@ function byCondition(join: JoinAt, { binding }: QuestionContext): Asked {
       node: 'calculate',
       input: grouped,
       fields: [
-        calculatedColumn('outcome', outcomeOf(present(countOf('own')), nulls, present(partners))),
+        calculatedColumn('side outcome', outcomeOf(present(countOf('own')), nulls, present(partners))),
         calculatedColumn('pairs', arithmetic('*', countOf('own'), partners)),
         calculatedColumn('count', wholeLiteral(1)),
       ],
@@ -154,7 +187,7 @@ function byCondition(join: JoinAt, { binding }: QuestionContext): Asked {
   const [ofLeft, ofRight] = [side(lefts, N, M), side(rights, M, N)];
   const partners = valueOf(partnersColumn('sum'));
   const pairs = valueOf({ id: 'pairs', type: arithmetic('*', countOf('own'), partners).type });
-  const of = { outcome: 'outcome', partners, rows: countOf('own'), become: pairs };
+  const of = { outcome: 'side outcome', partners, rows: countOf('own'), become: pairs };
   const parts = [sideOf('left', ofLeft, of), sideOf('right', ofRight, of), worstOf(ofLeft, lefts, countOf('own'), partners)];
   return { relation: stacked(parts, lefts), by: lefts.map((each) => each.name) };
 }
@@ -248,10 +281,15 @@ function wordsOf({ checked }: JoinAt, at: number): string {
   return texts[at] ?? '';
 }
 
-function read(rows: readonly WireRow[], keys: number): Omit<JoinEvidence, 'by'> {
+type Told = Omit<JoinEvidence, 'by' | 'left' | 'right'> & {
+  readonly left: Omit<SideEvidence, 'failed'>;
+  readonly right: Omit<SideEvidence, 'failed'>;
+};
+
+function read(rows: readonly WireRow[], keys: number): Told {
   const of = (side: string) => rows.filter((each) => each[0] === side);
   const line = (some: readonly WireRow[]): EvidenceLine => ({ rows: sum(some, 3), keys: sum(some, 4) });
-  const side = (name: string): SideEvidence => {
+  const side = (name: string): Omit<SideEvidence, 'failed'> => {
     const own = of(name);
     const met = own.filter((each) => each[1] === 'met');
     return {
