@@ -185,9 +185,9 @@ test('from a table to joined rows with the keyboard alone', async ({ page, signI
 
 test('a table step reads another table: columns are mapped, dependants listed, and undo restores it', async ({ page, signIn }) => {
   await inDemo(
-    'create table if not exists coop.harvests_new as select id, apiary_code as apiary, picked_on as picked, kilos::text as kilos, moisture from coop.harvests',
+    'create table if not exists coop.pickings as select id, apiary_code as apiary, picked_on as picked, kilos::text as kilos, moisture from coop.harvests',
   );
-  await inDemo('grant select on coop.harvests_new to cendra_read');
+  await inDemo('grant select on coop.pickings to cendra_read');
   try {
     await signIn('analyst');
     await page.getByRole('link', { name: 'Harvests and their apiaries' }).click();
@@ -195,18 +195,18 @@ test('a table step reads another table: columns are mapped, dependants listed, a
       .getByRole('button', { name: /^harvests/ })
       .click();
     await page.getByRole('button', { name: 'Read another table …' }).click();
-    await page.getByLabel('What to bring in').fill('harvests_new');
-    await page.getByRole('option', { name: /^harvests_new/ }).click();
+    await page.getByLabel('What to bring in').fill('pickings');
+    await page.getByRole('option', { name: /^pickings/ }).click();
     const mapping = page.getByRole('list', { name: 'Columns, old to new' });
     await mapping.getByRole('button', { name: /^Column for apiary_code/ }).click();
     await page.getByRole('option', { name: 'apiary', exact: true }).click();
     await expect(page.getByText(/floral_source.* no column there/)).toBeVisible();
-    await page.getByRole('button', { name: 'Read harvests_new' }).click();
-    await expect(page.getByText('The column floral_source of harvests_new is gone.')).toBeVisible();
+    await page.getByRole('button', { name: 'Read pickings' }).click();
+    await expect(page.getByText('The column floral_source of pickings is gone.')).toBeVisible();
     await page.getByRole('button', { name: 'Undo' }).click();
     await expect(page.getByText('coop.harvests', { exact: true })).toBeVisible();
     await expect(page.getByText('is gone.')).toHaveCount(0);
   } finally {
-    await inDemo('drop table coop.harvests_new');
+    await inDemo('drop table coop.pickings');
   }
 });

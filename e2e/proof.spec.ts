@@ -138,14 +138,14 @@ test('the request is kept with the dataset and ticked off by hand', async ({ pag
 
 test('a dataset is renamed, tagged, duplicated, deleted and taken back', async ({ page, signIn }) => {
   await signIn('analyst');
-  await newDataset(page, 'advances');
+  await newDataset(page, 'hives');
   await page.getByRole('link', { name: 'Fields' }).click();
   await page.getByLabel('Add a tag').fill('money');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/draft r2, saved/)).toBeVisible();
   await page.getByRole('link', { name: 'Datasets' }).click();
   const menu = (title: string | RegExp) => page.getByRole('button', { name: title });
-  await menu(/What to do with advances/).click();
+  await menu(/What to do with hives/).click();
   await page.getByRole('menuitem', { name: 'Rename' }).click();
   await page.getByLabel(/New title of/).fill('Advances paid');
   await page.keyboard.press('Enter');
