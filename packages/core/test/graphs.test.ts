@@ -10,6 +10,7 @@ import {
   duckdb,
   evaluateTrail,
   fieldById,
+  firstArriving,
   beginQuestion,
   kindOf,
   lanesOf,
@@ -48,6 +49,9 @@ const leavesOf =
       ? (rows[leaf.table] ?? []).map((row) => new Map(leaf.columns.map((each) => [each.id, row.get(each.column) ?? null])))
       : [];
 const runnable = (trail: CheckedTrail) => trail.steps.filter((each) => !each.blocked);
+
+/** A value as a text, numbers by their digits. */
+const textOf = (value: Value) => (typeof value === 'object' && value !== null ? `${value.digits} ${value.scale}` : String(value));
 
 type WireRows = readonly (readonly (string | null)[])[];
 
@@ -202,7 +206,7 @@ describe('a graph of steps', () => {
         for (const { step, grain } of runnable(trail)) {
           const { rows } = evaluateTrail(given.definition, step.id, binding, tablesOf(given));
           for (const key of grain.keys.filter((each) => each.every((id) => rows.every((row) => row.has(id))))) {
-            const values = rows.map((row) => JSON.stringify(key.map((id) => String((row.get(id) as { digits: bigint } | null)?.digits))));
+            const values = rows.map((row) => JSON.stringify(key.map((id) => textOf(row.get(id) ?? null))));
             expect(new Set(values).size).toBe(values.length);
           }
         }
@@ -299,7 +303,13 @@ test('a step that is off keeps its fields, and those it made are null', () => {
         const { rows } = evaluateTrail(given.definition, step.id, binding, tablesOf(given));
         const [first = ''] = step.inputs.flatMap((each) => each ?? []);
         expect(rows).toHaveLength(evaluateTrail(given.definition, first, binding, tablesOf(given)).rows.length);
-        for (const id of kindOf(step).mints(step)) {
+        // A key a summary groups by is the field that arrives.
+        const came = firstArriving(checkedStep(trail, step.id) ?? { arriving: [] }).schema.fields.map(({ id }) =>
+          kindOf(step).carries(step, 0, id),
+        );
+        for (const id of kindOf(step)
+          .mints(step)
+          .filter((each) => !came.includes(each))) {
           expect(fieldById(schema, id)).toBeDefined();
           for (const row of rows) expect(row.get(id)).toBeNull();
         }

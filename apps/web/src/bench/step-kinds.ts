@@ -1,6 +1,6 @@
 import { lazy } from 'react';
 import type { KindName, Mint, Step } from '@cendra/core';
-import { addStepAfter, calculateStep, criteriaStep, lookupStep } from '@cendra/core';
+import { addStepAfter, calculateStep, criteriaStep, lookupStep, summariseStep } from '@cendra/core';
 import { BringIn } from './join/bring-in';
 import type { BenchKind, Beginning } from './step-kind';
 import { TableEditor } from './table-editor';
@@ -28,6 +28,11 @@ export const BENCH_KINDS: Readonly<Record<KindName, BenchKind>> = {
   join: {
     Editor: lazy(() => import('./join/join-editor')),
     adding: { word: 'Bring in', says: 'rows of a table, or of another step, that meet these', Choose: BringIn },
+    showsProblems: true,
+  },
+  summarise: {
+    Editor: lazy(() => import('./summarise/summarise-editor')),
+    adding: { word: 'Summarise', says: 'one row per group, with figures of its rows', begin: behind(summariseStep) },
     showsProblems: true,
   },
   lookup: {

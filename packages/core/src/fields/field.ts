@@ -15,6 +15,8 @@ export interface Field {
   readonly origin: { readonly step: string; readonly column: string };
   /** It can be used by later steps (criteria, sorting) and is not handed over. */
   readonly forUseOnly: boolean;
+  /** Over what it adds up, where its making says so. */
+  readonly addsUp?: 'over nothing';
 }
 
 export interface Schema {

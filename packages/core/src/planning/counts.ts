@@ -162,8 +162,9 @@ class Segment {
   /** `figuresAt` tells which figures can be summed at a step, and under which field. */
   finished(figuresAt: (step: string) => readonly { readonly figure: number; readonly id: FieldId }[]): CountSegment {
     const columns = columnsOf(this.relation);
-    const last = this.steps.at(-1)?.step ?? '';
-    const sums = figuresAt(last).flatMap(({ figure, id }) => {
+    // A step that is switched off may hide a figure those before it have; the rows still carry it.
+    const ids = new Map(this.steps.toReversed().flatMap(({ step }) => figuresAt(step).map(({ figure, id }) => [figure, id] as const)));
+    const sums = [...ids].flatMap(([figure, id]) => {
       const column = columns.find((each) => each.id === id);
       return column ? [{ figure, type: aggregateType('sum', column.type), of: valueOf(column) }] : [];
     });

@@ -30,7 +30,7 @@ export function sheetFields(schema: Schema, sheet: readonly SheetEntry[], order:
 
 function sheetField(field: Field, entry: SheetEntry | undefined): SheetField {
   const role = entry?.role ?? field.role;
-  const addsUp = entry?.addsUp ?? 'over everything';
+  const addsUp = entry?.addsUp ?? field.addsUp ?? 'over everything';
   const allowed = aggregatesOf(field.type, role, addsUp);
   return {
     id: field.id,

@@ -5,6 +5,7 @@ import { joinKind } from './join';
 import type { StepKind } from './kind';
 import { lookupKind } from './lookup';
 import type { Checked, StepBase } from './step';
+import { summariseKind } from './summarise';
 import { tableKind } from './table';
 
 /** The kinds of step there are. A new one adds its line here; everything else follows from it. */
@@ -14,6 +15,7 @@ export const KINDS = {
   calculate: calculateKind,
   join: joinKind,
   lookup: lookupKind,
+  summarise: summariseKind,
 };
 
 type Kinds = typeof KINDS;
@@ -66,5 +68,8 @@ export * from './reading';
 export * from './row-words';
 export * from './rows';
 export * from './step';
+export * from './summarise';
+export type { CheckedSummary, SummaryAggregate, SummaryKey, SummaryValue } from './summary';
+export { SUMMARY_AGGREGATES } from './summary';
 export * from './table';
 export * from './wanted-rows';

@@ -22,3 +22,4 @@ export * from './sentence';
 export * from './sub-trail';
 export * from './watched';
 export * from './repoint';
+export * from './summarise-first';

@@ -8,6 +8,7 @@ import type {
   Kept,
   MatchSwitch,
   Step,
+  SummaryAggregate,
   TableField,
   TableStep,
   Value,
@@ -17,10 +18,12 @@ import {
   checkTrail,
   comparedPair,
   emptyDefinition,
+  isNumber,
   joinStep,
   NOTHING_ARRIVES,
   ofWhole,
   renameReference,
+  SUMMARY_AGGREGATES,
   SWITCHES,
   text,
   whole,
@@ -40,6 +43,13 @@ export interface Graph {
 const SOURCES = ['s1', 's2', 's3'];
 
 type Made =
+  | {
+      readonly kind: 'summarise';
+      readonly on: number;
+      readonly keys: readonly number[];
+      readonly values: readonly { readonly aggregate: SummaryAggregate; readonly of: number; readonly among: boolean }[];
+      readonly off: boolean;
+    }
   | { readonly kind: 'criteria'; readonly on: number; readonly least: number; readonly off: boolean }
   | { readonly kind: 'calculate'; readonly on: number; readonly plus: number; readonly off: boolean }
   | {
@@ -95,6 +105,13 @@ const made: fc.Arbitrary<Made> = fc.oneof(
     kind: fc.constant('lookup' as const),
     on: fc.nat(20),
     partners: fc.array(fc.record({ with: fc.nat(20), pair, one: fc.boolean() }), { minLength: 1, maxLength: 2 }),
+    off: rarely(8),
+  }),
+  fc.record({
+    kind: fc.constant('summarise' as const),
+    on: fc.nat(20),
+    keys: fc.uniqueArray(fc.nat(20), { maxLength: 2 }),
+    values: fc.array(fc.record({ aggregate: fc.constantFrom(...SUMMARY_AGGREGATES), of: fc.nat(20), among: rarely(3) }), { maxLength: 4 }),
     off: rarely(8),
   }),
   fc.record({ kind: fc.constant('meet' as const), on: fc.nat(20), with: fc.nat(20), off: rarely(6), empty: rarely(8) }),
@@ -184,6 +201,10 @@ function numbersOf(step: Step, all: readonly Step[]): readonly string[] {
   const passed = arriving ? numbersOf(arriving, all) : [];
   if (step.kind === 'calculate') return [...passed, ...step.fields.map((each) => each.id)];
   if (step.kind === 'criteria') return passed;
+  if (step.kind === 'summarise') {
+    const numbers = step.keys.filter((each) => each.expression.refs.some((ref) => passed.includes(ref.id)));
+    return [...numbers, ...step.values.filter((each) => each.aggregate !== 'share')].map((each) => each.id);
+  }
   if (step.kind === 'lookup')
     return step.partners.reduce<readonly string[]>((ids, each, at) => {
       const partner = all.find(({ id }) => id === step.inputs[at + 1]);
@@ -223,12 +244,13 @@ function stepOf(made: Made, all: readonly Step[], id: string): Step {
     const expression = { text: `${name} + ${made.plus}`, refs: [{ kind: 'field' as const, id: field, from: 0, to: name.length }] };
     return { ...base, kind: 'calculate', inputs: [on.id], fields: [{ id: `${id}-f`, name: `f_${id}`, expression }] };
   }
+  if (made.kind === 'summarise') return summaryOf(made, on, all, id);
   if (made.kind === 'join') return joinOf(made, on, all, id);
   if (made.kind === 'lookup') return lookupOf(made, on, all, id);
   const other = all[made.with % all.length] as Step;
   const theirs = wholeOf(numbersOf(other, all));
   const own = wholeOf(numbers);
-  const by: readonly [string, string] = [own[made.on % own.length] ?? '', theirs[made.with % theirs.length] ?? ''];
+  const by: readonly [string, string] = [own[made.on % own.length] ?? 'none', theirs[made.with % theirs.length] ?? 'none'];
   const brought = theirs.slice(0, 3).map((from) => ({ id: `${id}-${from}`, from }));
   return meetStep({ ...base, inputs: made.empty ? [on.id] : [on.id, other.id], by, brought });
 }
@@ -274,6 +296,30 @@ function lookupOf(made: Made & { kind: 'lookup' }, on: Step, all: readonly Step[
   return { id, kind: 'lookup', name: '', off: made.off, inputs: [on.id, ...joins.flatMap((each) => each.inputs[1] ?? [])], partners };
 }
 
+/** Rows summed up by generated fields; firsts and lasts are told by their own order, so that ties are equal values. */
+function summaryOf(made: Made & { kind: 'summarise' }, on: Step, all: readonly Step[], id: string): Step {
+  const trail = checkTrail({ ...emptyDefinition(''), steps: all, result: on.id });
+  const fields = (checkedStep(trail, on.id) ?? NOTHING_ARRIVES).schema.fields;
+  const any = (at: number) => fields[at % fields.length];
+  const numbers = fields.filter((each) => isNumber(each.type));
+  const number = (at: number) => numbers[at % numbers.length];
+  const nothing: ExpressionText = { text: '', refs: [] };
+  const keys = made.keys.flatMap((at, index) => {
+    const field = any(at);
+    return field ? [{ id: `${id}-k${index}`, name: `key_${id}_${index}`, expression: written(field) }] : [];
+  });
+  const values = made.values.flatMap(({ aggregate, of, among }, index) => {
+    const field = number(of);
+    if (!field) return [];
+    const own = written(field);
+    const least: ExpressionText = { text: `${own.text} > 1`, refs: own.refs };
+    const base = { id: `${id}-f${index}`, name: `f_${id}_${index}`, aggregate, among: among ? least : nothing };
+    if (aggregate === 'share') return [{ ...base, expression: least, order: nothing }];
+    return [{ ...base, expression: own, order: aggregate === 'first' || aggregate === 'last' ? own : nothing }];
+  });
+  return { id, kind: 'summarise', name: '', off: made.off, inputs: [on.id], keys, values };
+}
+
 const written = ({ id, name }: Field): ExpressionText => {
   const typed = writtenName('field', name);
   return { text: typed, refs: [{ kind: 'field', id, from: 0, to: typed.length }] };
@@ -283,7 +329,9 @@ function pairOf(made: MadePair, id: string, own: readonly Field[], theirs: reado
   const kind = made.how === 'texts' ? 'text' : 'whole';
   const pick = (fields: readonly Field[], at: number) => {
     const some = fields.filter((each) => each.type.kind === kind);
-    return written(some[at % some.length] as Field);
+    const field = some[at % some.length];
+    // A side without a field of the kind leaves the pair unfinished.
+    return field ? written(field) : { text: '', refs: [] };
   };
   const [left, right, until] = [pick(own, made.left), pick(theirs, made.right), pick(theirs, made.right + 1)];
   const { nullsMeet } = made;

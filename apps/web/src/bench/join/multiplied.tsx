@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Field, JoinEvidence, PartnerOrder } from '@cendra/core';
-import { comparedPair, fieldById, partnerFields } from '@cendra/core';
+import { comparedPair, fieldById, partnerFields, summariseFirstEdits } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { CellText } from '../../ui/cell';
@@ -18,7 +18,7 @@ interface MultipliedProps extends JoinProps {
 
 /** Rows that meet several: how many, the worst keys, and what can be done about it. */
 export function Multiplied(props: MultipliedProps) {
-  const { bench, join, evidence, left, right } = props;
+  const { bench, join, place, evidence, left, right } = props;
   const { step } = join;
   const several = severalOf(evidence.left);
   if (several.rows === '0' && step.one === null) return null;
@@ -38,7 +38,7 @@ export function Multiplied(props: MultipliedProps) {
           {grouped(dropped)} {right.rows} that meet a row are not kept with it.
         </p>
       )}
-      {!bench.withoutValues && <Remedies {...props} />}
+      {!bench.withoutValues && <Remedies {...props} onSummarise={canSummarise(props) ? () => summariseFirst(props) : undefined} />}
     </section>
   );
 }
@@ -79,8 +79,25 @@ export function WorstKeys({ evidence }: { readonly evidence: JoinEvidence }) {
 const partnerWords = (partners: string, { row, rows }: SideWords) =>
   partners === '1' ? `1 ${row}` : partners === 'more' ? `more than 5 ${rows}` : `${partners} ${rows}`;
 
+const canSummarise = ({ bench, place, join }: JoinProps) =>
+  place.partner === undefined && join.step.one === null && summariseFirstEdits(mint, bench.trail, place.step) !== undefined;
+
+/** The second side becomes one row per key; the summary is opened, so that its figures are chosen. */
+function summariseFirst({ bench, place }: JoinProps): void {
+  const made = summariseFirstEdits(mint, bench.trail, place.step);
+  if (!made) return;
+  bench.edit(...made.edits);
+  bench.select(made.step);
+}
+
 /** Each is one edit, and undone as one. */
-export function Remedies({ join, change, withNote = true }: Pick<JoinProps, 'join' | 'change'> & { readonly withNote?: boolean }) {
+interface RemediesProps extends Pick<JoinProps, 'join' | 'change'> {
+  readonly withNote?: boolean;
+  /** Left out where the second side cannot be summarised first. */
+  readonly onSummarise?: (() => void) | undefined;
+}
+
+export function Remedies({ join, change, withNote = true, onSummarise }: RemediesProps) {
   const { step, arriving } = join;
   const [ordering, setOrdering] = useState(false);
   const partners = partnerFields(step, arriving[1]?.schema ?? { fields: [] });
@@ -116,6 +133,11 @@ export function Remedies({ join, change, withNote = true }: Pick<JoinProps, 'joi
           ) : (
             <Button small onClick={() => setOrdering(true)}>
               Keep one partner per row …
+            </Button>
+          )}
+          {onSummarise && (
+            <Button small onClick={onSummarise}>
+              Summarise that side first
             </Button>
           )}
         </div>

@@ -1,0 +1,193 @@
+import { z } from 'zod';
+import { mentionsIn } from '../criteria';
+import type { Expression, ExpressionText } from '../expressions';
+import { all, compare, either, expressionIds, isNull, linkReferences, renameReference, yes } from '../expressions';
+import type { FieldId } from '../fields';
+import { listedWords } from '../joins';
+import type { Parameter } from '../parameters';
+import type { Relation } from '../sql';
+import { columnsOf, valueOf } from '../sql';
+import { readValue } from '../values';
+import type { FollowedThrough, ItemChange, ItemList, StepKind, Through } from './kind';
+import { ROWS_FOLLOWED } from './kind';
+import { NOTHING_ARRIVES, ONE_INPUT, stepBase } from './step';
+import type { StepBase } from './step';
+import type { CheckedSummary, SummaryKey, SummaryValue } from './summary';
+import { checkSummary, summaryKeyShape, summaryValueShape } from './summary';
+import { summaryRelation, summaryRows } from './summary-relation';
+import type { Questioning } from './wanted-rows';
+
+/** One row per combination of keys, with figures of the rows in it. Null is a group like others. */
+export interface SummariseStep extends StepBase {
+  readonly kind: 'summarise';
+  readonly keys: readonly SummaryKey[];
+  readonly values: readonly SummaryValue[];
+}
+
+const shape: z.ZodType<SummariseStep> = z.strictObject({
+  ...stepBase,
+  kind: z.literal('summarise'),
+  keys: z.array(summaryKeyShape).max(100),
+  values: z.array(summaryValueShape).max(300),
+});
+
+const keys: ItemList<SummaryKey> = {
+  shape: summaryKeyShape,
+  sentence: (change: ItemChange) => {
+    const name = (key: unknown) => (key as SummaryKey).expression.text || '…';
+    if (change.did === 'changed') return `groups by ${name(change.to)} instead of ${name(change.from)}`;
+    return change.did === 'added' ? `groups by ${name(change.item)} too` : `groups by ${name(change.item)} no more`;
+  },
+};
+
+const values: ItemList<SummaryValue> = {
+  shape: summaryValueShape,
+  sentence: (change: ItemChange) => {
+    if (change.did === 'changed') return `changed ${valueWords(change.from as SummaryValue)} to ${valueWords(change.to as SummaryValue)}`;
+    return `${change.did} ${valueWords(change.item as SummaryValue)}`;
+  },
+};
+
+/** A figure as the sentence says it. */
+export function valueWords({ aggregate, expression, among }: SummaryValue): string {
+  const of = expression.text.replace(/\s+/g, ' ').trim() || '…';
+  const where = among.text.trim() === '' ? '' : ` where ${among.text.trim()}`;
+  if (aggregate === 'rows') return `rows${where}`;
+  return aggregate === 'share' ? `share of rows with ${of}${where}` : `${aggregate} of ${of}${where}`;
+}
+
+const textsOf = (step: SummariseStep): readonly ExpressionText[] =>
+  [...step.keys.map((each) => each.expression), ...step.values.flatMap((each) => [each.expression, each.among, each.order])].filter(
+    ({ text }) => text !== '',
+  );
+
+const withTexts = (step: SummariseStep, change: (text: ExpressionText) => ExpressionText): SummariseStep => ({
+  ...step,
+  keys: step.keys.map((each) => ({ ...each, expression: change(each.expression) })),
+  values: step.values.map((each) => ({
+    ...each,
+    expression: change(each.expression),
+    among: change(each.among),
+    order: change(each.order),
+  })),
+});
+
+const usesOf = (text: ExpressionText, parameters: readonly Parameter[]) => [
+  ...text.refs,
+  ...linkReferences(text.text, { schema: { fields: [] }, parameters }).refs,
+];
+
+/** The field a text is, where it is nothing but one. */
+function plainField({ text, refs }: ExpressionText): FieldId | undefined {
+  const [only] = refs;
+  return refs.length === 1 && only?.kind === 'field' && only.from === 0 && only.to === text.length ? only.id : undefined;
+}
+
+export const summariseKind: StepKind<SummariseStep, CheckedSummary> = {
+  kind: 'summarise',
+  inputs: ONE_INPUT,
+  shape,
+  properties: {
+    keys: ({ title }) => `changed the order of what ${title} groups by`,
+    values: ({ title }) => `changed the order of the figures of ${title}`,
+  },
+  lists: { keys, values },
+  mints: (step) => [...step.keys, ...step.values].map((each) => each.id),
+  sources: () => [],
+  carries: (step, slot, field) => (slot === 0 ? step.keys.find((each) => plainField(each.expression) === field)?.id : undefined),
+  origin: (step, id) => {
+    const key = step.keys.find((each) => each.id === id);
+    const value = step.values.find((each) => each.id === id);
+    const texts = key ? [key.expression] : value ? [value.expression, value.among, value.order] : undefined;
+    return (
+      texts && {
+        fields: texts.flatMap(({ refs }) => refs.flatMap((each) => (each.kind === 'field' ? [each.id] : []))),
+        how: key ? `grouped by ${key.expression.text}` : value ? valueWords(value) : '',
+      }
+    );
+  },
+  check: (step, [input = NOTHING_ARRIVES], context) => checkSummary(step, input, context),
+  sentence: (step) => {
+    const by = step.keys.map((each) => each.name || '…');
+    const told = step.values.map(valueWords);
+    if (by.length === 0 && told.length === 0) return 'summarises nothing yet';
+    const row = by.length === 0 ? 'one row of all' : `one row per ${listedWords(by)}`;
+    return told.length === 0 ? row : `${row}, with ${told.length > 3 ? `${told.length} figures` : listedWords(told)}`;
+  },
+  mentions: ({ step, checked }, parameters) => {
+    const found = [...checked.keys.map((each) => each.expression), ...checked.values.flatMap((each) => [each.of, each.among, each.order])];
+    const expressions = found.flatMap((each) => each ?? []);
+    const uses = textsOf(step).flatMap((each) => usesOf(each, parameters));
+    return mentionsIn(uses, expressions.length > 0 ? either(...expressions) : undefined, parameters);
+  },
+  decidesUnasked: () => false,
+  relation: (own, [input], binding) => {
+    if (!input) throw new RangeError('a summary has one input');
+    return summaryRelation(own, input, binding);
+  },
+  rows: (own, [rows = []], binding) => summaryRows(own, rows, binding),
+  counted: { by: 'a statement of its own' },
+  followed,
+  written: textsOf,
+  uses: (step, parameters) => textsOf(step).flatMap((each) => usesOf(each, parameters)),
+  renamed: (step, kind, id, name) => withTexts(step, (text) => renameReference(text, kind, id, name)),
+  fieldName: (step, id) => [...step.keys, ...step.values].find((each) => each.id === id)?.name,
+  withFieldNamed: (step, id, name) => ({
+    ...step,
+    keys: step.keys.map((each) => (each.id === id ? { ...each, name } : each)),
+    values: step.values.map((each) => (each.id === id ? { ...each, name } : each)),
+  }),
+  withIds: (step, idOf) => {
+    const own = withTexts(step, (text) => expressionIds(text, idOf));
+    return {
+      ...own,
+      id: idOf(step.id),
+      inputs: step.inputs.map((each) => each && idOf(each)),
+      keys: own.keys.map((each) => ({ ...each, id: idOf(each.id) })),
+      values: own.values.map((each) => ({ ...each, id: idOf(each.id) })),
+    };
+  },
+  withoutValues: (step) => ({ ...withTexts(step, (text) => (plainField(text) === undefined ? { text: '', refs: [] } : text)), name: '' }),
+};
+
+/** A summary that groups by nothing yet. */
+export const summariseStep = (mint: () => string, input: string): SummariseStep => ({
+  id: mint(),
+  kind: 'summarise',
+  name: '',
+  off: false,
+  inputs: [input],
+  keys: [],
+  values: [],
+});
+
+/** Which groups followed rows were counted into. */
+function* followed({ checked, inputs, relation, known, binding }: Through<SummariseStep, CheckedSummary>): Questioning<FollowedThrough> {
+  const { keys: own } = checked.checked;
+  const [input] = inputs;
+  if (!input) throw new RangeError('a summary has one input');
+  const without = { ...checked, checked: { keys: own, values: [] } };
+  const groups = summaryRelation(without, { node: 'filter', input, condition: known }, binding);
+  const columns = columnsOf(groups);
+  const rows = columns.length === 0 ? [[]] : yield { relation: groups, columns, limit: ROWS_FOLLOWED };
+  const found = rows.map((row) => {
+    const same = columns.map((each, at) => {
+      const value = readValue(each.type, row[at] ?? '');
+      return row[at] === null || row[at] === undefined || !value.ok
+        ? isNull(valueOf(each))
+        : compare('=', valueOf(each), { op: 'literal', type: each.type, value: value.value });
+    });
+    const [only = yes] = same;
+    return same.length > 1 ? all(...same) : only;
+  });
+  const [first = yes] = found;
+  const now: Expression = found.length > 1 ? either(...found) : first;
+  const shown = columnsOf(relation).slice(0, 6);
+  const told = yield {
+    relation: { node: 'filter', input: relation, condition: now } satisfies Relation,
+    columns: shown,
+    limit: ROWS_FOLLOWED,
+  };
+  const values = told.map((row) => shown.map(({ name }, at) => ({ name, value: row[at] ?? null })));
+  return { present: told.length, dropped: [], values, known: now };
+}

@@ -1,0 +1,205 @@
+import { z } from 'zod';
+import { idShape } from '../ids';
+import { expressionTextShape } from '../criteria';
+import type { Expression, ExpressionText } from '../expressions';
+import { arithmeticType, checkCondition, checkExpression } from '../expressions';
+import type { Field, FieldType } from '../fields';
+import { decimal, fieldById, float, isDay, isNumber, MAX_DIGITS, recogniseRole, typeWord, whole } from '../fields';
+import type { Problem } from '../problem';
+import { problem } from '../problem';
+import type { Arriving, CheckContext } from './step';
+
+/** What many values are told by. `rows` counts rows, `count` rows with a value, `distinct count` different values. */
+export const SUMMARY_AGGREGATES = [
+  'rows',
+  'count',
+  'distinct count',
+  'sum',
+  'average',
+  'least',
+  'greatest',
+  'median',
+  'first',
+  'last',
+  'share',
+] as const;
+export type SummaryAggregate = (typeof SUMMARY_AGGREGATES)[number];
+
+/** What rows are grouped by: a field or an expression. */
+export interface SummaryKey {
+  readonly id: string;
+  readonly name: string;
+  readonly expression: ExpressionText;
+}
+
+/** A figure of each group. */
+export interface SummaryValue {
+  readonly id: string;
+  readonly name: string;
+  readonly aggregate: SummaryAggregate;
+  /** Of what; nothing for `rows`, a condition for `share`. */
+  readonly expression: ExpressionText;
+  /** Only among the rows where this holds; empty for all. */
+  readonly among: ExpressionText;
+  /** By what `first` and `last` are told; else empty. */
+  readonly order: ExpressionText;
+}
+
+export const summaryKeyShape: z.ZodType<SummaryKey> = z.strictObject({
+  id: idShape,
+  name: z.string().max(200),
+  expression: expressionTextShape,
+});
+export const summaryValueShape: z.ZodType<SummaryValue> = z.strictObject({
+  id: idShape,
+  name: z.string().max(200),
+  aggregate: z.enum(SUMMARY_AGGREGATES),
+  expression: expressionTextShape,
+  among: expressionTextShape,
+  order: expressionTextShape,
+});
+
+export interface CheckedKey {
+  readonly key: SummaryKey;
+  readonly expression?: Expression;
+}
+
+export interface CheckedValue {
+  readonly value: SummaryValue;
+  readonly type?: FieldType;
+  readonly of?: Expression;
+  readonly among?: Expression;
+  readonly order?: Expression;
+}
+
+export interface CheckedSummary {
+  readonly keys: readonly CheckedKey[];
+  readonly values: readonly CheckedValue[];
+}
+
+interface Parts {
+  readonly id: string;
+  readonly keys: readonly SummaryKey[];
+  readonly values: readonly SummaryValue[];
+}
+
+type Context = Pick<CheckContext, 'parameters' | 'calendar' | 'budget'>;
+
+/** Keys and figures as typed expressions over what arrives, the fields they give, and what is wrong with them. */
+export function checkSummary(step: Parts, { schema, grain }: Arriving, context: Context) {
+  const scope = { ...context, schema, withoutOtherRows: 'A summary looks at one row at a time, and this is computed over other rows.' };
+  const problems: Problem[] = [];
+  const at = (item: string, found: readonly Problem[]) =>
+    problems.push(...found.map((each) => ({ ...each, place: { ...each.place, step: step.id, field: item } })));
+  const names = new Set<string>();
+  const named = ({ id, name }: { readonly id: string; readonly name: string }) => {
+    if (name.trim() === '') at(id, [problem('name-missing', 'This has no name yet.', {}, 'a name, such as kilos')]);
+    else if (names.has(name)) at(id, [problem('name-taken', `There are two fields called ${name}.`, {}, 'a name of its own')]);
+    names.add(name);
+  };
+  const read = (item: string, source: ExpressionText, condition: boolean): Expression | undefined => {
+    const checked = (condition ? checkCondition : checkExpression)(source.text, { ...scope, refs: source.refs });
+    at(item, checked.problems);
+    return checked.expression;
+  };
+  const keys = step.keys.map((key): CheckedKey => {
+    named(key);
+    if (key.expression.text.trim() === '') {
+      at(key.id, [problem('key-missing', 'Nothing says yet what rows are grouped by here.', {}, 'a field, or an expression')]);
+      return { key };
+    }
+    const expression = read(key.id, key.expression, false);
+    if (expression?.type.kind === 'json') {
+      at(key.id, [problem('key-unsuited', 'Rows are not grouped by JSON.', {}, 'a field of another type')]);
+      return { key };
+    }
+    return expression ? { key, expression } : { key };
+  });
+  const values = step.values.map((value): CheckedValue => {
+    named(value);
+    const among = value.among.text.trim() === '' ? undefined : read(value.id, value.among, true);
+    if (value.aggregate === 'rows') return { value, type: whole, ...(among ? { among } : {}) };
+    if (value.expression.text.trim() === '') {
+      at(value.id, [problem('value-missing', `Nothing says yet of what the ${value.aggregate} is.`, {}, 'a field, or an expression')]);
+      return { value };
+    }
+    const of = read(value.id, value.expression, value.aggregate === 'share');
+    const ordered = value.aggregate === 'first' || value.aggregate === 'last';
+    if (ordered && value.order.text.trim() === '')
+      at(value.id, [problem('order-missing', `Nothing says by what the ${value.aggregate} is told.`, {}, 'a field to order by')]);
+    const order = ordered && value.order.text.trim() !== '' ? read(value.id, value.order, false) : undefined;
+    if (!of) return { value };
+    const type = aggregated(value.aggregate, of.type);
+    if (!type) {
+      at(value.id, [
+        problem('aggregate-unsuited', `There is no ${value.aggregate} of a ${typeWord(of.type)}.`, {}, 'another figure, or another field'),
+      ]);
+      return { value };
+    }
+    return { value, type, of, ...(among ? { among } : {}), ...(order ? { order } : {}) };
+  });
+  if (step.keys.length === 0 && step.values.length === 0)
+    problems.push(
+      problem(
+        'summary-empty',
+        'Nothing says yet what one row stands for.',
+        { step: step.id },
+        'fields to group by, or figures of all rows',
+      ),
+    );
+  const fields = [
+    ...keys.flatMap(({ key, expression }) => (expression ? [keyField(key, expression, schema.fields, step.id)] : [])),
+    ...values.flatMap(({ value, type }) => (type ? [valueField(value, type, step.id)] : [])),
+  ];
+  for (const { key, expression } of keys) if (expression) context.budget.makes(key.id, expression);
+  for (const { value, of } of values) if (of) context.budget.makes(value.id, of);
+  const called = step.keys.length === 0 ? { row: `all ${grain.rows}`, rows: `all ${grain.rows}` } : wordsOf(step.keys);
+  return {
+    schema: { fields },
+    grain: { ...called, keys: [step.keys.map((each) => each.id)] },
+    problems,
+    checked: { keys, values },
+  };
+}
+
+const wordsOf = (keys: readonly SummaryKey[]) => {
+  const words = keys.map((each) => each.name || '…').join(' and ');
+  return { row: words, rows: `groups of ${words}` };
+};
+
+function keyField({ id, name }: SummaryKey, { type, ...of }: Expression, arriving: readonly Field[], step: string): Field {
+  const plain = of.op === 'field' ? fieldById({ fields: arriving }, (of as { readonly id: string }).id) : undefined;
+  const role = plain?.role ?? recogniseRole({ name, type, primaryKey: false, foreignKey: false, unique: false });
+  // A measure rows are grouped by says what a group is; adding it up would say nothing.
+  return { id, name, type, role: role === 'measure' ? 'attribute' : role, origin: { step, column: name }, forUseOnly: false };
+}
+
+/** Sums and counts add up again; averages, medians, different values, extremes and shares do not. */
+const ADDS_UP: readonly SummaryAggregate[] = ['rows', 'count', 'sum'];
+
+function valueField({ id, name, aggregate }: SummaryValue, type: FieldType, step: string): Field {
+  const base = { id, name, type, origin: { step, column: name }, forUseOnly: false };
+  if (!isNumber(type)) return { ...base, role: isDay(type) ? 'date' : 'attribute' };
+  return ADDS_UP.includes(aggregate) ? { ...base, role: 'measure' } : { ...base, role: 'measure', addsUp: 'over nothing' };
+}
+
+/** The type of a figure; undefined where there is none of this type. */
+function aggregated(aggregate: SummaryAggregate, type: FieldType): FieldType | undefined {
+  const sum: FieldType = type.kind === 'float' ? float : decimal(MAX_DIGITS, type.kind === 'decimal' ? type.scale : 0);
+  switch (aggregate) {
+    case 'rows':
+    case 'count':
+      return whole;
+    case 'distinct count':
+      return type.kind === 'json' ? undefined : whole;
+    case 'share':
+      return arithmeticType('/', whole, whole);
+    case 'sum':
+      return isNumber(type) ? sum : undefined;
+    case 'average':
+    case 'median':
+      return isNumber(type) ? (arithmeticType('/', sum, whole) ?? float) : undefined;
+    default:
+      return type.kind === 'json' || type.kind === 'yesno' ? undefined : type;
+  }
+}
