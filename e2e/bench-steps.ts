@@ -21,7 +21,7 @@ export const trail = (page: Page) => page.getByRole('region', { name: 'Trail' })
 export const stamp = (page: Page) => page.getByRole('region', { name: 'Rows', exact: true });
 
 /** Adds a step behind the selected one. */
-export async function addStep(page: Page, kind: 'Criteria' | 'Calculate' | 'Bring in' | 'Look up' | 'Summarise'): Promise<void> {
+export async function addStep(page: Page, kind: 'Criteria' | 'Calculate' | 'Bring in' | 'Look up' | 'Summarise' | 'Union'): Promise<void> {
   await trail(page).getByRole('button', { name: 'Add a step' }).click();
   await page.getByRole('menuitem', { name: kind }).click();
 }

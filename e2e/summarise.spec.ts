@@ -61,7 +61,9 @@ test('the price list is summarised first, and harvests do not multiply any more'
   await page.getByRole('button', { name: 'Summarise that side first' }).click();
   await expect(page.getByLabel('Name of group 1')).toHaveValue('season');
   const [all] = await inDemo<{ n: string }>('select count(*) n from coop.harvests');
-  await trail(page).getByText('with worth').click();
+  await trail(page)
+    .getByRole('button', { name: /^with worth/ })
+    .click();
   await expect(trail(page).getByRole('listitem').filter({ hasText: 'with worth' })).toContainText(thin(Number(all?.n)));
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(join).toContainText('multiplied');

@@ -1,4 +1,4 @@
-import type { Clause, ComparedPair, Condition, Definition, Kept, Parameter, RowWords } from '@cendra/core';
+import type { Clause, ComparedPair, Condition, Definition, Kept, Parameter, RowWords, SummaryAggregate } from '@cendra/core';
 import { mintId } from '../datasets';
 
 /** A dataset of the demo: which columns of a table it takes, and what it does with them. */
@@ -23,6 +23,11 @@ export type OtherOf = (title: string) => { readonly id: string; readonly field: 
 export type DemoStep =
   | { readonly kind: 'criteria'; readonly clauses: readonly Clause[] }
   | DemoJoin
+  | {
+      readonly kind: 'summarise';
+      readonly keys: readonly (readonly [name: string, expression: string])[];
+      readonly values: readonly (readonly [name: string, aggregate: SummaryAggregate, expression: string])[];
+    }
   | { readonly kind: 'calculate'; readonly name?: string; readonly fields: readonly (readonly [name: string, expression: string])[] };
 
 /** Rows of another table brought in. */

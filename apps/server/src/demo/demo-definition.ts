@@ -94,6 +94,14 @@ export function fieldsOf(step: Step | undefined): FieldOf {
 function made(step: Exclude<DemoStep, DemoJoin>, input: string): Step {
   const base = { id: mintId(), off: false, inputs: [input] };
   if (step.kind === 'criteria') return { ...base, kind: 'criteria', name: '', head: 'every one', clauses: step.clauses };
+  const text = (written: string) => ({ text: written, refs: [] });
+  if (step.kind === 'summarise') {
+    const keys = step.keys.map(([name, expression]) => ({ id: mintId(), name, expression: text(expression) }));
+    const values = step.values.map(([name, aggregate, expression]) => {
+      return { id: mintId(), name, aggregate, expression: text(expression), among: text(''), order: text('') };
+    });
+    return { ...base, kind: 'summarise', name: '', keys, values };
+  }
   const fields = step.fields.map(([name, text]) => ({ id: mintId(), name, expression: { text, refs: [] } }));
   return { ...base, kind: 'calculate', name: step.name ?? '', fields };
 }
@@ -108,6 +116,13 @@ function linked(definition: Definition): Definition {
     if (criteria) {
       const scope = { schema: arrivingAt(trail, step.id), parameters };
       return { ...criteria.step, clauses: criteria.step.clauses.map((each) => linkedClause(each, scope)) };
+    }
+    const summary = checkedOf('summarise', checked);
+    if (summary) {
+      const scope = { schema: arrivingAt(trail, step.id), parameters };
+      const link = ({ text }: { readonly text: string }) => linkReferences(text, scope);
+      const keys = summary.step.keys.map((each) => ({ ...each, expression: link(each.expression) }));
+      return { ...summary.step, keys, values: summary.step.values.map((each) => ({ ...each, expression: link(each.expression) })) };
     }
     const calculation = checkedOf('calculate', checked);
     if (!calculation) return step;

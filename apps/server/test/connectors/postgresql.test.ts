@@ -46,3 +46,20 @@ test('thousands of values reach the source by one statement', async () => {
     await snapshot.close();
   }
 });
+
+test('statements asked of one snapshot at the same time keep their values apart', async () => {
+  const settings = { host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', tls: 'off' as const };
+  const snapshot = await postgresqlConnector.open(settings, cluster.demoPassword);
+  try {
+    const told = (value: string) =>
+      snapshot.rows({
+        text: `select ${postgresqlConnector.dialect.value(1, { kind: 'text' })}`,
+        values: [{ type: { kind: 'text' }, value }],
+        columns: [],
+      });
+    const words = ['heather', 'lime', 'clover', 'rape'];
+    expect(await Promise.all(words.map(told))).toEqual(words.map((each) => [[each]]));
+  } finally {
+    await snapshot.close();
+  }
+});

@@ -4,6 +4,7 @@ import { addStepAfter, calculateStep, criteriaStep, lookupStep, summariseStep } 
 import { BringIn } from './join/bring-in';
 import type { BenchKind, Beginning } from './step-kind';
 import { TableEditor } from './table-editor';
+import { Stack } from './union/stack';
 
 /** The step is put behind the selected one and takes its place where that was used. */
 const behind =
@@ -28,6 +29,11 @@ export const BENCH_KINDS: Readonly<Record<KindName, BenchKind>> = {
   join: {
     Editor: lazy(() => import('./join/join-editor')),
     adding: { word: 'Bring in', says: 'rows of a table, or of another step, that meet these', Choose: BringIn },
+    showsProblems: true,
+  },
+  union: {
+    Editor: lazy(() => import('./union/union-editor')),
+    adding: { word: 'Union', says: 'rows of a table, or of another step, below these', Choose: Stack },
     showsProblems: true,
   },
   summarise: {

@@ -7,6 +7,7 @@ import { lookupKind } from './lookup';
 import type { Checked, StepBase } from './step';
 import { summariseKind } from './summarise';
 import { tableKind } from './table';
+import { unionKind } from './union';
 
 /** The kinds of step there are. A new one adds its line here; everything else follows from it. */
 export const KINDS = {
@@ -16,6 +17,7 @@ export const KINDS = {
   join: joinKind,
   lookup: lookupKind,
   summarise: summariseKind,
+  union: unionKind,
 };
 
 type Kinds = typeof KINDS;
@@ -72,4 +74,5 @@ export * from './summarise';
 export type { CheckedSummary, SummaryAggregate, SummaryKey, SummaryValue } from './summary';
 export { SUMMARY_AGGREGATES } from './summary';
 export * from './table';
+export * from './union';
 export * from './wanted-rows';

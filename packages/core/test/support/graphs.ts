@@ -27,6 +27,7 @@ import {
   SWITCHES,
   text,
   whole,
+  unionStep,
   withTexts,
   writtenName,
 } from '../../src';
@@ -43,6 +44,14 @@ export interface Graph {
 const SOURCES = ['s1', 's2', 's3'];
 
 type Made =
+  | {
+      readonly kind: 'union';
+      readonly on: number;
+      readonly others: readonly number[];
+      readonly once: boolean;
+      readonly source: boolean;
+      readonly off: boolean;
+    }
   | {
       readonly kind: 'summarise';
       readonly on: number;
@@ -112,6 +121,14 @@ const made: fc.Arbitrary<Made> = fc.oneof(
     on: fc.nat(20),
     keys: fc.uniqueArray(fc.nat(20), { maxLength: 2 }),
     values: fc.array(fc.record({ aggregate: fc.constantFrom(...SUMMARY_AGGREGATES), of: fc.nat(20), among: rarely(3) }), { maxLength: 4 }),
+    off: rarely(8),
+  }),
+  fc.record({
+    kind: fc.constant('union' as const),
+    on: fc.nat(20),
+    others: fc.array(fc.nat(20), { minLength: 1, maxLength: 2 }),
+    once: fc.boolean(),
+    source: fc.boolean(),
     off: rarely(8),
   }),
   fc.record({ kind: fc.constant('meet' as const), on: fc.nat(20), with: fc.nat(20), off: rarely(6), empty: rarely(8) }),
@@ -201,6 +218,10 @@ function numbersOf(step: Step, all: readonly Step[]): readonly string[] {
   const passed = arriving ? numbersOf(arriving, all) : [];
   if (step.kind === 'calculate') return [...passed, ...step.fields.map((each) => each.id)];
   if (step.kind === 'criteria') return passed;
+  if (step.kind === 'union') {
+    const theirs = step.inputs.map((input) => numbersOf(all.find((each) => each.id === input) as Step, all));
+    return step.fields.flatMap(({ id, from }) => (from.some((each, slot) => each !== null && theirs[slot]?.includes(each)) ? [id] : []));
+  }
   if (step.kind === 'summarise') {
     const numbers = step.keys.filter((each) => each.expression.refs.some((ref) => passed.includes(ref.id)));
     return [...numbers, ...step.values.filter((each) => each.aggregate !== 'share')].map((each) => each.id);
@@ -222,10 +243,26 @@ function numbersOf(step: Step, all: readonly Step[]): readonly string[] {
 /** Sums are decimals, and meet no whole numbers. */
 const wholeOf = (ids: readonly string[]) => ids.filter((each) => !each.includes('-f'));
 
+/** The fields a step gives a name to. */
+function namedFields(step: Step): readonly { readonly id: string; readonly name: string }[] {
+  switch (step.kind) {
+    case 'lookup':
+      return step.partners.flatMap(({ fields }) => fields);
+    case 'summarise':
+      return [...step.keys, ...step.values];
+    case 'calculate':
+    case 'join':
+    case 'union':
+      return step.fields;
+    default:
+      return [];
+  }
+}
+
 function stepOf(made: Made, all: readonly Step[], id: string): Step {
   const on = all[made.on % all.length] as Step;
   const numbers = numbersOf(on, all);
-  const field = numbers[made.on % numbers.length] ?? '';
+  const field = numbers[made.on % numbers.length] ?? 'none';
   const base = { id, name: '', off: made.off };
   if (made.kind === 'criteria') {
     const operands = [{ kind: 'value' as const, text: String(made.least) }];
@@ -233,17 +270,12 @@ function stepOf(made: Made, all: readonly Step[], id: string): Step {
     return { ...base, kind: 'criteria', inputs: [on.id], head: 'every one', clauses: [clause] } as unknown as Step;
   }
   if (made.kind === 'calculate') {
-    const named = all.flatMap((each): readonly { readonly id: string; readonly name: string }[] =>
-      each.kind === 'lookup'
-        ? each.partners.flatMap(({ fields }) => fields)
-        : each.kind === 'calculate' || each.kind === 'join'
-          ? each.fields
-          : [],
-    );
+    const named = all.flatMap(namedFields);
     const name = writtenName('field', named.find((each) => each.id === field)?.name ?? 'x');
     const expression = { text: `${name} + ${made.plus}`, refs: [{ kind: 'field' as const, id: field, from: 0, to: name.length }] };
     return { ...base, kind: 'calculate', inputs: [on.id], fields: [{ id: `${id}-f`, name: `f_${id}`, expression }] };
   }
+  if (made.kind === 'union') return stackOf(made, on, all, id);
   if (made.kind === 'summarise') return summaryOf(made, on, all, id);
   if (made.kind === 'join') return joinOf(made, on, all, id);
   if (made.kind === 'lookup') return lookupOf(made, on, all, id);
@@ -294,6 +326,21 @@ function lookupOf(made: Made & { kind: 'lookup' }, on: Step, all: readonly Step[
     return [{ id: of, pairs: renamed, role, fields, taken, one }];
   });
   return { id, kind: 'lookup', name: '', off: made.off, inputs: [on.id, ...joins.flatMap((each) => each.inputs[1] ?? [])], partners };
+}
+
+/** Steps on top of one another, lined up by their names. */
+function stackOf(made: Made & { kind: 'union' }, on: Step, all: readonly Step[], id: string): Step {
+  const others = made.others.map((each) => all[each % all.length] as Step);
+  const trail = checkTrail({ ...emptyDefinition(''), steps: all, result: on.id });
+  const arriving = [on, ...others].map((each) => checkedStep(trail, each.id) ?? NOTHING_ARRIVES);
+  let count = 0;
+  const step = unionStep(
+    () => `${id}-f${count++}`,
+    [on, ...others].map((each) => each.id),
+    arriving,
+  );
+  const source = made.source ? { id: `${id}-tag`, name: `came_from_${id}`, words: arriving.map((_each, at) => `input ${at}`) } : null;
+  return { ...step, id, off: made.off, once: made.once, source };
 }
 
 /** Rows summed up by generated fields; firsts and lasts are told by their own order, so that ties are equal values. */

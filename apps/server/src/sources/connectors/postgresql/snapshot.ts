@@ -70,7 +70,9 @@ class UnderWay {
 class PostgresqlSnapshot implements SourceSnapshot {
   private cancelled = false;
   private lastSign = Date.now();
-  /** What is asked of it last. */
+  /** What was asked of it so far, however it ended. */
+  private turn: Promise<unknown> = Promise.resolve();
+  /** What is being asked of it. */
   private work = UnderWay.nothing();
 
   constructor(
@@ -185,8 +187,15 @@ class PostgresqlSnapshot implements SourceSnapshot {
     if (!work.over) destroy(this.client);
   }
 
+  /** One statement after the other: its values are settings of the transaction, and those of another would take their place. */
+  private guarded<T>(work: () => Promise<T>): Promise<T> {
+    const mine = this.turn.then(() => this.inTurn(work));
+    this.turn = mine.catch(() => undefined);
+    return mine;
+  }
+
   /** Turns driver errors into problems and watches that the source keeps answering within the statement limit. */
-  private async guarded<T>(work: () => Promise<T>): Promise<T> {
+  private async inTurn<T>(work: () => Promise<T>): Promise<T> {
     if (this.cancelled) throw refused(409, 'run-cancelled', 'The run was stopped.');
     this.lastSign = Date.now();
     const mine = new UnderWay();

@@ -1,0 +1,31 @@
+import { addStep, newDataset, stamp, thin } from './bench-steps';
+import { accessible, expect, inDemo, test } from './support';
+
+test.use({ actionTimeout: 15_000 });
+
+test('deliveries and advances stand in one list that says which is which', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'deliveries');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await addStep(page, 'Union');
+  await page.getByLabel('What to bring in').fill('advances');
+  await page.getByRole('option', { name: /^advances/ }).click();
+  const fields = page.getByRole('table', { name: 'Stacked fields' });
+  await expect(fields.getByRole('textbox', { name: 'Name of kilos' })).toBeVisible();
+  const [all] = await inDemo<{ n: string }>('select (select count(*) from coop.deliveries) + (select count(*) from coop.advances) n');
+  await expect(stamp(page)).toContainText(`of ${thin(Number(all?.n))} rows`);
+
+  // What one side lacks is lined up by hand: the day of both.
+  await fields.getByRole('button', { name: /^delivered_on in input 2: / }).click();
+  await page.getByRole('option', { name: 'paid_on', exact: true }).click();
+  // Two that differ in type are told, and converted only on purpose.
+  await fields.getByRole('button', { name: /^buyer_code in input 2: / }).click();
+  await page.getByRole('option', { name: 'amount', exact: true }).click();
+  await expect(page.getByText(/buyer_code is .* in different inputs/)).toBeVisible();
+  await page.getByRole('button', { name: 'Take all of them as text' }).click();
+  await expect(page.getByText(/in different inputs/)).toHaveCount(0);
+  await page.getByRole('checkbox', { name: 'say where each row came from' }).click();
+  await expect(page.getByLabel('What input 2 is called')).toHaveValue('rows of advances');
+  await expect(page.getByText('One row is a row of deliveries or row of advances')).toBeVisible();
+  await accessible(page);
+});

@@ -1,0 +1,345 @@
+import { z } from 'zod';
+import { idShape } from '../ids';
+import type { Expression } from '../expressions';
+import { cast, commonType, compare, textLiteral, all, widen } from '../expressions';
+import type { Field, FieldId, FieldType } from '../fields';
+import { fieldById, isNumber, sameType, text, typeWord } from '../fields';
+import { listedWords } from '../joins';
+import type { Problem } from '../problem';
+import { problem } from '../problem';
+import type { CalculatedColumn, Column, Relation } from '../sql';
+import { columnsOf, valueOf } from '../sql';
+import type { Value } from '../values';
+import { castValue, rescale, writeValue } from '../values';
+import type { FollowedThrough, ItemChange, ItemList, StepKind, Through } from './kind';
+import { ROWS_FOLLOWED } from './kind';
+import { stillKnown } from './passing-through';
+import type { Arriving, Checked, Rows, StepBase } from './step';
+import { stepBase } from './step';
+import { typeShape } from './table';
+import type { Questioning } from './wanted-rows';
+
+/** A field of a union: which field of each input it is; null where an input has none, and so nulls. */
+export interface UnionField {
+  readonly id: string;
+  readonly name: string;
+  /** By slot. */
+  readonly from: readonly (FieldId | null)[];
+  /** The type all are converted to, where they differ and it was taken on purpose. */
+  readonly as: FieldType | null;
+}
+
+/** A field that says which input a row came from. */
+export interface UnionSource {
+  readonly id: string;
+  readonly name: string;
+  /** What each input is called, by slot. */
+  readonly words: readonly string[];
+}
+
+/** Rows of several steps on top of one another. All its fields are minted. */
+export interface UnionStep extends StepBase {
+  readonly kind: 'union';
+  /** Rows that are alike in all fields stand once. */
+  readonly once: boolean;
+  readonly fields: readonly UnionField[];
+  readonly source: UnionSource | null;
+}
+
+/** Its fields with the type they have in common, as far as they have one. */
+export interface CheckedUnion {
+  readonly columns: readonly { readonly field: UnionField; readonly type: FieldType; readonly inputs: readonly (Field | undefined)[] }[];
+}
+
+const unionFieldShape: z.ZodType<UnionField> = z.strictObject({
+  id: idShape,
+  name: z.string().max(200),
+  from: z.array(idShape.nullable()).max(50),
+  as: typeShape.nullable(),
+});
+
+const shape: z.ZodType<UnionStep> = z.strictObject({
+  ...stepBase,
+  kind: z.literal('union'),
+  once: z.boolean(),
+  fields: z.array(unionFieldShape).max(2_000),
+  source: z.strictObject({ id: idShape, name: z.string().max(200), words: z.array(z.string().max(200)).max(50) }).nullable(),
+});
+
+const fields: ItemList<UnionField> = {
+  shape: unionFieldShape,
+  sentence: (change: ItemChange) => {
+    const name = (field: unknown) => (field as UnionField).name;
+    if (change.did === 'changed') return `lined up ${name(change.to)} anew`;
+    return change.did === 'added' ? `stacked one more field, ${name(change.item)}` : `stacked ${name(change.item)} no more`;
+  },
+};
+
+const carries = (step: UnionStep, slot: number, field: FieldId) => step.fields.find((each) => each.from[slot] === field)?.id;
+
+type Own = Checked<UnionStep, CheckedUnion>;
+
+export const unionKind: StepKind<UnionStep, CheckedUnion> = {
+  kind: 'union',
+  inputs: { least: 2, most: 50, role: (slot) => (slot === 0 ? 'first rows' : `rows number ${slot + 1}`) },
+  shape,
+  properties: {
+    once: ({ to, title }) => (to === true ? `kept repeated rows of ${title} once` : `kept all rows of ${title}`),
+    source: ({ to, title }) =>
+      to === null ? `${title} does not say any more where rows came from` : `made ${title} say where rows came from`,
+    fields: ({ title }) => `lined up the fields of ${title} anew`,
+  },
+  lists: { fields },
+  mints: (step) => [...step.fields.map((each) => each.id), ...(step.source ? [step.source.id] : [])],
+  sources: () => [],
+  carries,
+  origin: (step, id) => {
+    const field = step.fields.find((each) => each.id === id);
+    if (field) return { fields: field.from.flatMap((each) => each ?? []), how: 'stacked' };
+    return step.source?.id === id ? { fields: [], how: 'says which input a row came from' } : undefined;
+  },
+  check,
+  sentence: (step, arriving) => {
+    const rows = arriving.map((each) => each.grain.rows || '…');
+    return `${listedWords(rows)} on top of one another${step.once ? ', repeated rows once' : ''}`;
+  },
+  mentions: () => [],
+  decidesUnasked: () => false,
+  relation,
+  rows,
+  counted: { by: 'a statement of its own' },
+  followed,
+  written: () => [],
+  uses: (step) => step.fields.flatMap((each) => each.from.flatMap((id) => (id === null ? [] : [{ kind: 'field' as const, id }]))),
+  renamed: (step) => step,
+  fieldName: (step, id) => [...step.fields, ...(step.source ? [step.source] : [])].find((each) => each.id === id)?.name,
+  withFieldNamed: (step, id, name) => ({
+    ...step,
+    fields: step.fields.map((each) => (each.id === id ? { ...each, name } : each)),
+    source: step.source?.id === id ? { ...step.source, name } : step.source,
+  }),
+  withIds: (step, idOf) => ({
+    ...step,
+    id: idOf(step.id),
+    inputs: step.inputs.map((each) => each && idOf(each)),
+    fields: step.fields.map((each) => ({ ...each, id: idOf(each.id), from: each.from.map((id) => id && idOf(id)) })),
+    source: step.source && { ...step.source, id: idOf(step.source.id) },
+  }),
+  withoutValues: (step) => ({ ...step, name: '', source: step.source && { ...step.source, words: step.source.words.map(() => '') } }),
+};
+
+function check(step: UnionStep, arriving: readonly Arriving[]) {
+  const problems: Problem[] = [];
+  const names = new Set<string>();
+  const columns = step.fields.flatMap((field) => {
+    const place = { step: step.id, field: field.id };
+    const inputs = arriving.map(({ schema }, slot) => {
+      const from = field.from[slot] ?? null;
+      const found = from === null ? undefined : fieldById(schema, from);
+      if (from !== null && !found)
+        problems.push(
+          problem('field-gone', `What ${field.name} was in input ${slot + 1} does not arrive any more.`, place, 'another field, or null'),
+        );
+      return found;
+    });
+    if (field.name.trim() === '') problems.push(problem('name-missing', 'A stacked field has no name.', place, 'a name of its own'));
+    else if (names.has(field.name))
+      problems.push(problem('name-taken', `There are two fields called ${field.name}.`, place, 'a name of its own'));
+    names.add(field.name);
+    const types = inputs.flatMap((each) => each?.type ?? []);
+    const [first] = types;
+    if (!first) {
+      if (inputs.length > 1 && field.from.every((each) => each === null))
+        problems.push(problem('field-empty', `${field.name} is no field of any input.`, place, 'a field of at least one of them'));
+      return [];
+    }
+    const common = field.as ?? types.reduce<FieldType | undefined>((type, each) => type && commonFor(type, each), first);
+    if (!common) {
+      const told = [...new Set(types.map(typeWord))];
+      problems.push(
+        problem(
+          'union-types',
+          `${field.name} is ${listedWords(told)} in different inputs.`,
+          place,
+          'all of them as text, on purpose, or other fields',
+        ),
+      );
+      return [];
+    }
+    return [{ field, type: common, inputs }];
+  });
+  if (step.fields.length === 0)
+    problems.push(problem('union-empty', 'No field is stacked yet.', { step: step.id }, 'a field, with what it is in each input'));
+  if (step.source && names.has(step.source.name))
+    problems.push(
+      problem(
+        'name-taken',
+        `There are two fields called ${step.source.name}.`,
+        { step: step.id, field: step.source.id },
+        'a name of its own',
+      ),
+    );
+  const made = columns.map(({ field, type, inputs }): Field => {
+    const role = inputs.find((each) => each !== undefined)?.role ?? 'attribute';
+    return { id: field.id, name: field.name, type, role, origin: { step: step.id, column: field.name }, forUseOnly: false };
+  });
+  const tag: readonly Field[] = step.source
+    ? [
+        {
+          id: step.source.id,
+          name: step.source.name,
+          type: text,
+          role: 'attribute',
+          origin: { step: step.id, column: step.source.name },
+          forUseOnly: false,
+        },
+      ]
+    : [];
+  const schema = { fields: [...made, ...tag] };
+  return { schema, grain: grainOf(step, arriving, schema.fields), problems, checked: { columns } };
+}
+
+/** Numbers have a wider one in common; days of different kinds do not, for they say different things. */
+const commonFor = (a: FieldType, b: FieldType): FieldType | undefined => {
+  if (sameType(a, b)) return a;
+  return isNumber(a) && isNumber(b) ? wider(a, b) : a.kind === b.kind ? commonType(a, b) : undefined;
+};
+
+/** Digits before and behind the point of both. */
+function wider(a: FieldType, b: FieldType): FieldType | undefined {
+  if (a.kind !== 'decimal' && b.kind !== 'decimal') return commonType(a, b);
+  if (a.kind === 'float' || b.kind === 'float') return { kind: 'float' };
+  const digits = (type: FieldType) =>
+    type.kind === 'decimal' ? { whole: type.precision - type.scale, scale: type.scale } : { whole: 19, scale: 0 };
+  const [x, y] = [digits(a), digits(b)];
+  const [whole, scale] = [Math.max(x.whole, y.whole), Math.max(x.scale, y.scale)];
+  return whole + scale <= 38 ? { kind: 'decimal', precision: whole + scale, scale } : undefined;
+}
+
+function grainOf(step: UnionStep, arriving: readonly Arriving[], made: readonly Field[]) {
+  const rows = [...new Set(arriving.map((each) => each.grain.rows))];
+  const words = [...new Set(arriving.map((each) => each.grain.row))];
+  const called = { row: words.join(' or '), rows: rows.join(' or ') };
+  if (step.once) return { ...called, keys: [made.map((each) => each.id)] };
+  const { source } = step;
+  if (!source || new Set(source.words.slice(0, arriving.length)).size < arriving.length) return { ...called, keys: [] };
+  // Rows of one input are told apart by its key, those of different ones by where they came from.
+  const keys = arriving.map(({ grain }, slot) =>
+    grain.keys.flatMap((key) => {
+      const ids = key.flatMap((id) => carries(step, slot, id) ?? []);
+      return ids.length === key.length ? [[...ids].sort().join(' ')] : [];
+    }),
+  );
+  const shared = (keys[0] ?? []).filter((key) => keys.every((each) => each.includes(key)));
+  return { ...called, keys: shared.map((key) => [source.id, ...key.split(' ')]) };
+}
+
+/** A field of an input in the type of the union. */
+function converted(field: Field | undefined, type: FieldType): Expression {
+  if (!field) return { op: 'literal', type, value: null };
+  const of: Expression = { op: 'field', type: field.type, id: field.id };
+  return isNumber(field.type) && isNumber(type) ? widen(of, type) : cast(of, type);
+}
+
+const wordAt = ({ words }: UnionSource, slot: number) => words[slot] ?? '';
+
+function relation({ step, checked, title }: Own, inputs: readonly Relation[]): Relation {
+  const columns: readonly Column[] = [
+    ...checked.columns.map(({ field, type }) => ({ id: field.id, name: field.name, type })),
+    ...(step.source ? [{ id: step.source.id, name: step.source.name, type: text }] : []),
+  ];
+  const lined = inputs.map((input, slot): Relation => {
+    const made = checked.columns.map(({ field, type, inputs: from }): CalculatedColumn => {
+      const id = `${field.id} ${slot + 1}`;
+      return { id, name: id, type, expression: converted(from[slot], type) };
+    });
+    const tag: readonly CalculatedColumn[] = step.source
+      ? [{ id: `${step.source.id} ${slot + 1}`, name: step.source.name, type: text, expression: textLiteral(wordAt(step.source, slot)) }]
+      : [];
+    return { node: 'calculate', input, kept: [], fields: [...made, ...tag] };
+  });
+  const stacked: Relation = { node: 'union', inputs: lined, columns };
+  if (!step.once) return { ...stacked, name: title };
+  return { node: 'group', name: title, input: stacked, keys: columns.map((each) => ({ ...each, expression: valueOf(each) })), counts: [] };
+}
+
+function rows({ step, checked }: Own, inputs: readonly Rows[]): Rows {
+  const stacked = inputs.flatMap((input, slot) =>
+    input.map(
+      (row) =>
+        new Map<string, Value>([
+          ...checked.columns.map(({ field, type, inputs: from }) => [field.id, valueIn(row, from[slot], type)] as const),
+          ...(step.source ? [[step.source.id, wordAt(step.source, slot)] as const] : []),
+        ]),
+    ),
+  );
+  if (!step.once) return stacked;
+  const types = new Map(checked.columns.map(({ field, type }) => [field.id, type]));
+  const keyOf = (row: ReadonlyMap<string, Value>) =>
+    JSON.stringify(
+      [...row].map(([id, value]) =>
+        value === null ? null : typeof value === 'object' ? writeValue(types.get(id) ?? text, rescale(value, 20)) : String(value),
+      ),
+    );
+  return [...new Map(stacked.map((row) => [keyOf(row), row])).values()];
+}
+
+function valueIn(row: ReadonlyMap<string, Value>, field: Field | undefined, type: FieldType): Value {
+  const value = field ? (row.get(field.id) ?? null) : null;
+  return value === null || !field || sameType(field.type, type) ? value : (castValue(value, field.type, type) ?? null);
+}
+
+function* followed(through: Through<UnionStep, CheckedUnion>): Questioning<FollowedThrough> {
+  const { checked, slot, relation: made, arrived } = through;
+  const { source } = checked.step;
+  const known = stillKnown(through, carries);
+  if (!known) return { present: checked.step.once ? Math.min(1, arrived) : arrived, dropped: [], values: [] };
+  const from = source && compare('=', valueOf({ id: source.id, type: text }), textLiteral(wordAt(source, slot)));
+  const now = from ? all(known, from) : known;
+  const columns = columnsOf(made).slice(0, 1);
+  const found = yield { relation: { node: 'filter', input: made, condition: now }, columns, limit: ROWS_FOLLOWED };
+  return { present: found.length, dropped: [], values: [], known: now };
+}
+
+const taken = ({ schema }: Arriving): readonly Field[] => {
+  const handed = schema.fields.filter((each) => !each.forUseOnly);
+  return handed.length > 0 ? handed : schema.fields;
+};
+
+/** Fields lined up by name, whatever its case, and type; what an input has alone stands behind the others. */
+export function linedUp(mint: () => string, arriving: readonly Arriving[]): readonly UnionField[] {
+  const made: { readonly name: string; readonly type: FieldType; readonly from: (FieldId | null)[] }[] = [];
+  arriving.forEach((each, slot) => {
+    for (const field of taken(each)) {
+      const suits = made.find(
+        ({ name, type, from }) =>
+          (from[slot] ?? null) === null && name.toLowerCase() === field.name.toLowerCase() && commonFor(type, field.type),
+      );
+      if (suits) suits.from[slot] = field.id;
+      else
+        made.push({
+          name: freeName(field.name, made),
+          type: field.type,
+          from: arriving.map((_other, at) => (at === slot ? field.id : null)),
+        });
+    }
+  });
+  return made.map(({ name, from }) => ({ id: mint(), name, from, as: null }));
+}
+
+function freeName(name: string, made: readonly { readonly name: string }[]): string {
+  const known = new Set(made.map((each) => each.name));
+  for (let number = 2, candidate = name; ; candidate = `${name}_${number++}`) if (!known.has(candidate)) return candidate;
+}
+
+/** Two steps on top of one another, lined up by name. */
+export const unionStep = (mint: () => string, inputs: readonly string[], arriving: readonly Arriving[]): UnionStep => ({
+  id: mint(),
+  kind: 'union',
+  name: '',
+  off: false,
+  inputs,
+  once: false,
+  fields: linedUp(mint, arriving),
+  source: null,
+});
