@@ -18,7 +18,7 @@ interface MultipliedProps extends JoinProps {
 
 /** Rows that meet several: how many, the worst keys, and what can be done about it. */
 export function Multiplied(props: MultipliedProps) {
-  const { bench, join, place, evidence, left, right } = props;
+  const { bench, join, evidence, left, right } = props;
   const { step } = join;
   const several = severalOf(evidence.left);
   if (several.rows === '0' && step.one === null) return null;
