@@ -96,6 +96,7 @@ test('the counts say in how many rows each field failed, after the criteria befo
       { field: 'f-varroa', failed: words },
       { field: 'f-per', failed: zeros },
     ],
+    figures: [],
   });
 });
 

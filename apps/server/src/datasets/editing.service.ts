@@ -2,8 +2,8 @@ import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import type { EntityManager } from 'typeorm';
 import { Repository } from 'typeorm';
-import type { Definition, Edit } from '@cendra/core';
-import { editShape, sourcesOf } from '@cendra/core';
+import type { Definition } from '@cendra/core';
+import { sourcesOf } from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -40,7 +40,6 @@ export class EditingService {
    * locked; whoever finds a newer head there does it again.
    */
   async edit(person: Person, held: HeldDatasetOf, given: EditsDto): Promise<ReadDataset> {
-    const edits = readEdits(given.edits);
     const { id } = held.dataset;
     let head: ReadDataset = held;
     for (let tries = 0; tries < TRIES; tries++) {
@@ -53,7 +52,7 @@ export class EditingService {
       if (repeated && repeated.personId !== person.id)
         throw refused(409, 'edit-id-taken', 'Edits of somebody else have this id.', { pointer: '/editId' }, 'an id of their own');
       if (repeated) return this.revisions.read(id);
-      const { after, sentence: said } = await this.planner.edit(head.definition, edits);
+      const { after, edits, sentence: said } = await this.planner.edit(head.definition, given.edits);
       await this.require(person, head.definition, after);
       const sentence = (given.restores === undefined ? '' : `went back to revision ${given.restores}: `) + said;
       const saved = await this.datasets.manager.transaction((manager) =>
@@ -98,14 +97,4 @@ export class EditingService {
     await manager.update(Dataset, id, shown as never);
     return { dataset: { ...dataset, ...shown }, revision: number, definition: after, savedAt: madeAt };
   }
-}
-
-function readEdits(given: readonly object[]): readonly Edit[] {
-  return given.map((each, index) => {
-    const read = editShape.safeParse(each);
-    if (read.success) return read.data;
-    const [issue] = read.error.issues;
-    const pointer = `/edits/${index}${issue?.path.map((part) => `/${String(part)}`).join('') ?? ''}`;
-    throw refused(400, 'edit-unreadable', 'One of the edits is not as it should be.', { pointer }, issue?.message);
-  });
 }

@@ -1,7 +1,8 @@
 import type { Definition, Edit } from '@cendra/core';
-import { applyEdit, applyEdits, beginning, editSentence } from '@cendra/core';
+import { applyEdit, applyEdits, beginning, editSentence, editShape, refuse } from '@cendra/core';
 
 export interface Edited {
+  readonly edits: readonly Edit[];
   readonly after: Definition;
   /** What was done, in words. */
   readonly sentence: string;
@@ -9,8 +10,9 @@ export interface Edited {
 
 const MOST_SAID = 2_000;
 
-/** Throws a ProblemError where an edit does not fit. */
-export function edited(definition: Definition, edits: readonly Edit[]): Edited {
+/** Reads edits as they were received and applies them. Throws a ProblemError where one is unreadable or does not fit. */
+export function edited(definition: Definition, given: readonly object[]): Edited {
+  const edits = given.map(readEdit);
   const after = applyEdits(definition, edits);
   let current = definition;
   const sentences = edits.map((edit) => {
@@ -18,5 +20,13 @@ export function edited(definition: Definition, edits: readonly Edit[]): Edited {
     current = applyEdit(current, edit);
     return sentence;
   });
-  return { after, sentence: beginning(sentences.join('; '), MOST_SAID) };
+  return { edits, after, sentence: beginning(sentences.join('; '), MOST_SAID) };
+}
+
+function readEdit(given: object, index: number): Edit {
+  const read = editShape.safeParse(given);
+  if (read.success) return read.data;
+  const [issue] = read.error.issues;
+  const pointer = `/edits/${index}${issue?.path.map((part) => `/${String(part)}`).join('') ?? ''}`;
+  return refuse('edit-unreadable', 'One of the edits is not as it should be.', { pointer }, issue?.message);
 }

@@ -1,6 +1,6 @@
 import type { OnApplicationShutdown } from '@nestjs/common';
 import { Injectable } from '@nestjs/common';
-import type { Definition, Edit, ReadDefinition, TrailOutline, WireRow } from '@cendra/core';
+import type { Definition, ReadDefinition, TrailOutline, WireRow } from '@cendra/core';
 import { ProblemError } from '@cendra/core';
 import { ProblemException, refused, statusOf } from '../problems';
 import type { FromThread } from './messages';
@@ -52,7 +52,7 @@ export class Planner implements OnApplicationShutdown {
     return this.do('read', { document, heavy: isLarge(document) }, NEVER);
   }
 
-  edit(definition: Definition, edits: readonly Edit[]): Promise<Edited> {
+  edit(definition: Definition, edits: readonly object[]): Promise<Edited> {
     return this.do('edit', { definition, edits, heavy: isLarge(definition) || isLarge(edits) }, NEVER);
   }
 

@@ -3,7 +3,6 @@ import type {
   ClauseCounts,
   Column,
   Definition,
-  Edit,
   Inspection,
   Plan,
   Question,
@@ -125,7 +124,7 @@ export const WORK = {
   read: atOnce(({ document }: { readonly document: unknown; readonly heavy: boolean }): ReadDefinition => readDefinition(document)),
 
   edit: atOnce(
-    ({ definition, edits }: { readonly definition: Definition; readonly edits: readonly Edit[]; readonly heavy: boolean }): Edited =>
+    ({ definition, edits }: { readonly definition: Definition; readonly edits: readonly object[]; readonly heavy: boolean }): Edited =>
       edited(definition, edits),
   ),
 

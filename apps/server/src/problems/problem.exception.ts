@@ -25,7 +25,10 @@ export function refused(
   return new ProblemException(status, [problem(code, message, place, expected)], detail);
 }
 
-/** How problems of core are answered: with a conflict where an edit expects something else, else as not fit. */
-export const statusOf = (problems: readonly Problem[]): number => (problems.some((each) => each.code === 'edit-conflict') ? 409 : 422);
+/** How problems of core are answered: an edit that cannot be read, one that expects something else, and what does not fit. */
+export function statusOf(problems: readonly Problem[]): number {
+  const told = new Set(problems.map((each) => each.code));
+  return told.has('edit-unreadable') ? 400 : told.has('edit-conflict') ? 409 : 422;
+}
 
 export const notFound = (what: string) => refused(404, 'not-found', `There is no such ${what}, or you may not see it.`);

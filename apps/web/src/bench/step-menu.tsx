@@ -24,10 +24,40 @@ interface Asked {
 const ITEM = 'block w-full px-3 py-1.5 text-left data-focus:bg-panel data-disabled:opacity-50';
 
 export function StepMenu({ bench, checked, onRename }: StepMenuProps) {
+  const [asked, setAsked] = useState<Asked>();
+  return (
+    <>
+      <Menu>
+        <MenuButton
+          aria-label={`What to do with ${checked.title}`}
+          className="flex w-6 items-start justify-center pt-2 text-ink-faint hover:text-ink"
+        >
+          <MoreVertical size={16} strokeWidth={1.75} aria-hidden />
+        </MenuButton>
+        <MenuItems anchor="bottom end" className="z-40 min-w-44 rounded border bg-paper py-1 shadow-md">
+          <Acts bench={bench} checked={checked} onRename={onRename} onAsk={setAsked} />
+        </MenuItems>
+      </Menu>
+      {asked && (
+        <ConfirmDialog
+          open
+          title={asked.title}
+          action={asked.action}
+          onConfirm={() => bench.edit(...asked.edits)}
+          onClose={() => setAsked(undefined)}
+        >
+          {asked.broken.join(' ')}
+        </ConfirmDialog>
+      )}
+    </>
+  );
+}
+
+/** What can be done with the step; worked out only while the menu is open. */
+function Acts({ bench, checked, onRename, onAsk }: StepMenuProps & { readonly onAsk: (asked: Asked) => void }) {
   const { edit, bench: open, select } = bench;
   const { definition } = open;
   const { step, title } = checked;
-  const [asked, setAsked] = useState<Asked>();
   const removal = removeStepEdit(definition, step.id);
   const up = moveUpEdits(definition, step.id);
   const below = definition.steps.filter((each) => each.inputs[0] === step.id);
@@ -38,7 +68,7 @@ export function StepMenu({ bench, checked, onRename }: StepMenuProps) {
   const act = (words: string, action: string, edits: readonly Edit[]) => {
     const broken = brokenBy(bench, edits);
     if (broken.length === 0) edit(...edits);
-    else setAsked({ title: words, action, edits, broken });
+    else onAsk({ title: words, action, edits, broken });
   };
   const items: readonly (readonly [string, (() => void) | undefined])[] = [
     ['Rename', onRename],
@@ -61,38 +91,13 @@ export function StepMenu({ bench, checked, onRename }: StepMenuProps) {
     ['Hand over this step', definition.result === step.id ? undefined : () => edit(handOverEdit(definition, step.id))],
     ['Remove', removal && !last ? () => act(`Remove ${title}?`, 'Remove it', [removal]) : undefined],
   ];
-  return (
-    <>
-      <Menu>
-        <MenuButton
-          aria-label={`What to do with ${title}`}
-          className="flex w-6 items-start justify-center pt-2 text-ink-faint hover:text-ink"
-        >
-          <MoreVertical size={16} strokeWidth={1.75} aria-hidden />
-        </MenuButton>
-        <MenuItems anchor="bottom end" className="z-40 min-w-44 rounded border bg-paper py-1 shadow-md">
-          {items.map(([word, does]) => (
-            <MenuItem key={word} disabled={!does}>
-              <button type="button" className={ITEM} onClick={does}>
-                {word}
-              </button>
-            </MenuItem>
-          ))}
-        </MenuItems>
-      </Menu>
-      {asked && (
-        <ConfirmDialog
-          open
-          title={asked.title}
-          action={asked.action}
-          onConfirm={() => edit(...asked.edits)}
-          onClose={() => setAsked(undefined)}
-        >
-          {asked.broken.join(' ')}
-        </ConfirmDialog>
-      )}
-    </>
-  );
+  return items.map(([word, does]) => (
+    <MenuItem key={word} disabled={!does}>
+      <button type="button" className={ITEM} onClick={does}>
+        {word}
+      </button>
+    </MenuItem>
+  ));
 }
 
 const key = ({ code, message, place }: Problem) => `${code} ${message} ${place.step ?? ''}`;

@@ -1,6 +1,5 @@
 import type { CheckedPair } from '../joins';
 import type { Field, FieldId, Schema } from '../fields';
-import { fieldById } from '../fields';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Grain } from './grain';
@@ -11,26 +10,29 @@ import type { Arriving } from './step';
 /** The second input's fields under the ids and names they have behind the join; those that do not arrive any more are left out. */
 export function partnerFields(step: JoinStep, right: Schema): readonly Field[] {
   const taken = new Set(step.taken);
+  const arrived = new Map(right.fields.map((each) => [each.id, each]));
   return step.fields.flatMap(({ id, from, name }) => {
-    const field = fieldById(right, from);
+    const field = arrived.get(from);
     return field ? [{ ...field, id, name, origin: { step: step.id, column: field.origin.column }, forUseOnly: !taken.has(id) }] : [];
   });
 }
 
 /** The first input's fields, those taken of the second in their order, and the second's others for use only. */
 export function joinSchema(step: JoinStep, left: Schema, partners: readonly Field[]): Schema {
-  const taken = step.taken.flatMap((id) => partners.find((each) => each.id === id) ?? []);
+  const byId = new Map(partners.map((each) => [each.id, each]));
+  const taken = step.taken.flatMap((id) => byId.get(id) ?? []);
   return { fields: [...left.fields, ...taken, ...partners.filter((each) => each.forUseOnly)] };
 }
 
 /** Taken and used fields that are gone from the second input, and names that stand for two things. */
 export function fieldProblems(step: JoinStep, left: Schema, right: Schema): readonly Problem[] {
+  const arrived = new Set(right.fields.map((each) => each.id));
   const names = new Map<string, number>();
   for (const { name } of [...left.fields, ...step.fields]) names.set(name, (names.get(name) ?? 0) + 1);
   const taken = new Set(step.taken);
   return step.fields.flatMap(({ id, from, name }): readonly Problem[] => {
     const place = { step: step.id, field: id };
-    if (!fieldById(right, from)) {
+    if (!arrived.has(from)) {
       const gone = problem('partner-field-gone', `${name} does not arrive from the second side any more.`, place, 'the field left out');
       return [taken.has(id) ? gone : { ...gone, severity: 'hint' }];
     }

@@ -4,7 +4,6 @@ import { mentionsIn } from '../criteria';
 import type { ExpressionText } from '../expressions';
 import { expressionIds, linkReferences, renameReference } from '../expressions';
 import type { FieldId } from '../fields';
-import { fieldById } from '../fields';
 import type { CheckedPair, JoinPair, Kept } from '../joins';
 import { checkPair, joinName, keptShape, listedWords, pairShape, pairWords, textsOfPair, withTexts } from '../joins';
 import type { Parameter } from '../parameters';
@@ -282,7 +281,7 @@ export function newPartnerFields(
   const known = new Set(step.fields.map((each) => each.from));
   const names = new Set([...left.schema.fields, ...step.fields].map((each) => each.name));
   return right.schema.fields.flatMap((field) => {
-    if (known.has(field.id) || !fieldById(right.schema, field.id)) return [];
+    if (known.has(field.id)) return [];
     const name = partnerName(field.name, step.role?.row ?? called, names);
     names.add(name);
     return [{ id: mint(), from: field.id, name }];
