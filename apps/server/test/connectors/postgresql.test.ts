@@ -63,3 +63,17 @@ test('statements asked of one snapshot at the same time keep their values apart'
     await snapshot.close();
   }
 });
+
+test('rows asked of a connection that is lost already are refused, and nobody waits for them', async () => {
+  const settings = { host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', tls: 'off' as const };
+  const snapshot = await postgresqlConnector.open(settings, cluster.demoPassword);
+  const pid = { text: 'select pg_backend_pid()', values: [], columns: [] };
+  const [[own] = []] = await snapshot.rows(pid);
+  await withSuperuser('postgres', (client) => client.query('select pg_terminate_backend($1)', [own]));
+  await expect(snapshot.rows(pid)).rejects.toMatchObject({ problems: [{ code: 'source-lost' }] });
+  const sink = { next: () => Buffer.alloc(1_000), take: () => Promise.resolve() };
+  const limits = { rows: 10, bytes: 1_000 };
+  const copied = snapshot.copyTo(sink as never, { text: 'select 1', values: [], columns: [] }, limits, () => undefined);
+  await expect(copied).rejects.toMatchObject({ problems: [{ code: 'source-lost' }] });
+  await snapshot.close();
+});

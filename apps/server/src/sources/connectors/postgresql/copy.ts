@@ -43,6 +43,7 @@ export async function copyInSegments(
     // After an error the driver tells nothing more; the receiver itself sees the command's end.
     handleError(error: Error) {
       failure = error;
+      receiver.refused();
     },
   };
   client.query(submittable as never);
@@ -101,6 +102,11 @@ class Receiver {
   }
 
   private readonly onClose = () => this.settle('lost');
+
+  /** The driver gave it up. On a connection that was lost before it was sent nothing would ever arrive. */
+  refused(): void {
+    if (this.driver.length === 0) this.settle('lost');
+  }
 
   get isCut(): boolean {
     return this.cut !== undefined;
