@@ -49,6 +49,8 @@ export const isNull = (of: Expression): Expression => ({ op: 'isNull', type: yes
 export const isTrue = (of: Expression): Expression => ({ op: 'isTrue', type: yesno, of });
 export const not = (of: Expression): Expression => ({ op: 'not', type: yesno, of });
 export const all = (...items: readonly Expression[]): Expression => ({ op: 'and', type: yesno, items });
+/** All conditions as one; of none, what always holds. */
+export const conjunction = (items: readonly Expression[]): Expression => (items.length > 1 ? all(...items) : (items[0] ?? yes));
 export const either = (...items: readonly Expression[]): Expression => ({ op: 'or', type: yesno, items });
 
 /** `case when … then … else … end` with the type of its first outcome. */

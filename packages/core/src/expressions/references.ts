@@ -49,6 +49,18 @@ function mentionsTyped(text: string): readonly Mention[] {
   });
 }
 
+/** A text that is nothing but a field. */
+export function fieldText({ id, name }: { readonly id: string; readonly name: string }): ExpressionText {
+  const text = writtenName('field', name);
+  return { text, refs: [{ kind: 'field', id, from: 0, to: text.length }] };
+}
+
+/** The field a text is, where it is nothing but one. */
+export function fieldOfText({ text, refs }: ExpressionText): string | undefined {
+  const [only] = refs;
+  return refs.length === 1 && only?.kind === 'field' && only.from === 0 && only.to === text.length ? only.id : undefined;
+}
+
 /** The text with the ids its references mean exchanged. */
 export const expressionIds = ({ text, refs }: ExpressionText, idOf: (id: string) => string): ExpressionText => ({
   text,

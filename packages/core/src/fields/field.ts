@@ -38,6 +38,11 @@ export function fieldByName(schema: Schema, name: string, quoted: boolean): Fiel
   return loose.length === 1 ? loose[0] : undefined;
 }
 
+/** The name, with a number behind it where it is taken. */
+export function freeName(name: string, taken: ReadonlySet<string>): string {
+  for (let number = 2, candidate = name; ; candidate = `${name}_${number++}`) if (!taken.has(candidate)) return candidate;
+}
+
 /** What the catalogue knows about a column that tells its role. */
 export interface ColumnEvidence {
   readonly name: string;

@@ -1,5 +1,5 @@
 import type { Expression, ExpressionText, Scope } from '../expressions';
-import { all, checkCondition, checkExpression, commonType, compare, either, isNull, widen } from '../expressions';
+import { all, checkCondition, checkExpression, commonType, compare, conjunction, either, isNull, widen } from '../expressions';
 import type { FieldId } from '../fields';
 import { isDay, isNumber, typeWord } from '../fields';
 import type { Problem } from '../problem';
@@ -78,8 +78,7 @@ function conditionOf(pair: ComparedPair, left: Expression, right: Expression, un
   const theirs = pair.nullsMeet ? withNulls(b) : [b];
   const equal = (pair.nullsMeet ? withNulls(a) : [a]).flatMap((each, at) => (theirs[at] ? [{ left: each, right: theirs[at] }] : []));
   const conditions = equal.map((each) => compare('=', each.left, each.right));
-  const [only] = conditions;
-  const condition = conditions.length > 1 || !only ? all(...conditions) : only;
+  const condition = conjunction(conditions);
   const plain = left.op === 'field' && right.op === 'field' && pair.overlooks.length === 0;
   return plain ? { condition, equal, fields: { left: left.id, right: right.id } } : { condition, equal };
 }

@@ -1,5 +1,5 @@
 import type { Expression } from '../expressions';
-import { all, compare, either, isNull } from '../expressions';
+import { compare, conjunction, either, isNull } from '../expressions';
 import type { FieldId, Schema } from '../fields';
 import { fieldById } from '../fields';
 import { relationAfter, relationArriving } from '../planning';
@@ -78,8 +78,7 @@ function conditionOf(schema: Schema, identity: Identity): Expression {
       return refuse('value-wrong-type', `“${beginning(value, 60)}” is no value for ${field.name}.`, { field: id }, read.expected);
     return compare('=', of, { op: 'literal', type: field.type, value: read.value });
   });
-  const [only] = conditions;
-  return conditions.length > 1 || !only ? all(...conditions) : only;
+  return conjunction(conditions);
 }
 
 /** What became of the rows at a step, whatever slots they arrive in; undefined where they cannot be told any more. */

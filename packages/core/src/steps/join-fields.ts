@@ -7,6 +7,10 @@ import { tellsApart } from './grain';
 import type { JoinStep } from './join';
 import type { Arriving } from './step';
 
+/** Fields of the first side keep their ids, those of the second have them minted. */
+export const carries = (step: Pick<JoinStep, 'fields'>, slot: number, field: FieldId): FieldId | undefined =>
+  slot === 0 ? field : step.fields.find((each) => each.from === field)?.id;
+
 /** The second input's fields under the ids and names they have behind the join; those that do not arrive any more are left out. */
 export function partnerFields(step: JoinStep, right: Schema): readonly Field[] {
   const taken = new Set(step.taken);

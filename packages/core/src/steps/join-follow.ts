@@ -2,16 +2,13 @@ import { fieldsUsed } from '../expressions';
 import type { Column, Relation } from '../sql';
 import { columnsOf } from '../sql';
 import { stillKnown } from './passing-through';
-import type { FieldId } from '../fields';
 import { fieldById } from '../fields';
 import type { CheckedJoin, JoinStep } from './join';
+import { carries } from './join-fields';
 import { metRows, sideColumns } from './join-relation';
 import type { DroppedRow, FollowedThrough, NamedValue, Through } from './kind';
 import { ROWS_FOLLOWED } from './kind';
 import type { Questioning, WireRow } from './wanted-rows';
-
-const carries = (step: JoinStep, slot: number, field: FieldId) =>
-  slot === 0 ? field : step.fields.find((each) => each.from === field)?.id;
 
 /** So many values of a partner are told beside a followed row. */
 const VALUES_TOLD = 4;

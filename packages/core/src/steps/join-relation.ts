@@ -1,5 +1,5 @@
 import type { Expression } from '../expressions';
-import { all, applyBlanks, compare, either, evaluate, isNull, wholeLiteral, yes } from '../expressions';
+import { applyBlanks, compare, conjunction, either, evaluate, isNull, wholeLiteral, yes } from '../expressions';
 import type { FieldId } from '../fields';
 import { yesno } from '../fields';
 import type { Binding } from '../parameters';
@@ -24,8 +24,7 @@ export const sideColumns = ({ id }: Pick<JoinStep, 'id'>) => ({
 /** What has to hold of two rows that meet, blank parameters applied. */
 export function joinCondition({ checked }: Pick<Own, 'checked'>, binding: Pick<Binding, 'blanks'>): Expression {
   const conditions = checked.pairs.flatMap((each) => (each.condition ? (applyBlanks(each.condition, binding.blanks) ?? []) : []));
-  const [only = yes] = conditions;
-  return conditions.length > 1 ? all(...conditions) : only;
+  return conjunction(conditions);
 }
 
 /** The second input's rows with its fields under the ids they have behind the join. */

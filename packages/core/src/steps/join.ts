@@ -2,8 +2,9 @@ import { z } from 'zod';
 import { idShape } from '../ids';
 import { mentionsIn } from '../criteria';
 import type { ExpressionText } from '../expressions';
-import { expressionIds, linkReferences, renameReference } from '../expressions';
+import { expressionIds, fieldOfText, linkReferences, renameReference } from '../expressions';
 import type { FieldId } from '../fields';
+import { freeName } from '../fields';
 import type { CheckedPair, JoinPair, Kept } from '../joins';
 import { checkPair, joinName, keptShape, listedWords, pairShape, pairWords, textsOfPair, withTexts } from '../joins';
 import type { Parameter } from '../parameters';
@@ -11,7 +12,7 @@ import type { Problem } from '../problem';
 import { problem, warning } from '../problem';
 import { followedThroughJoin } from './join-follow';
 import type { Multiplying } from './join-fields';
-import { fieldProblems, joinGrain, joinSchema, multiplying, partnerFields } from './join-fields';
+import { carries, fieldProblems, joinGrain, joinSchema, multiplying, partnerFields } from './join-fields';
 import { joinRelation, joinRows } from './join-relation';
 import type { ItemChange, ItemList, PropertyChange, StepKind } from './kind';
 import type { RowWords } from './row-words';
@@ -87,9 +88,6 @@ const said = ({ to, title }: PropertyChange) => {
   return `changed which rows ${title} keeps${name === undefined ? '' : ` (${name})`}`;
 };
 
-const carries = (step: JoinStep, slot: number, field: FieldId) =>
-  slot === 0 ? field : step.fields.find((each) => each.from === field)?.id;
-
 export const joinKind: StepKind<JoinStep, CheckedJoin> = {
   kind: 'join',
   inputs: { least: 2, most: 2, role: (slot) => (slot === 0 ? 'rows' : 'partners') },
@@ -159,11 +157,7 @@ export const joinKind: StepKind<JoinStep, CheckedJoin> = {
 };
 
 /** Fields alone hold no value; anything else written may. */
-const withoutLiterals = (text: ExpressionText): ExpressionText => {
-  const [only] = text.refs;
-  const plain = text.refs.length === 1 && only?.from === 0 && only.to === text.text.length;
-  return plain ? text : { text: '', refs: [] };
-};
+const withoutLiterals = (text: ExpressionText): ExpressionText => (fieldOfText(text) === undefined ? { text: '', refs: [] } : text);
 
 const usesOf = (pair: JoinPair, parameters: readonly Parameter[]) =>
   textsOfPair(pair).flatMap((text) => [...text.refs, ...linkReferences(text.text, { schema: { fields: [] }, parameters }).refs]);
@@ -234,9 +228,7 @@ function ownProblems(step: JoinStep, partners: readonly string[]): readonly Prob
 /** The name a field of the second input gets: its own, with what the partners are called in front where that is taken. */
 export function partnerName(name: string, role: string, taken: ReadonlySet<string>): string {
   if (!taken.has(name)) return name;
-  const front = role.trim().replace(/\s+/g, '_');
-  const first = `${front}_${name}`;
-  for (let number = 2, candidate = first; ; candidate = `${first}_${number++}`) if (!taken.has(candidate)) return candidate;
+  return freeName(`${role.trim().replace(/\s+/g, '_')}_${name}`, taken);
 }
 
 /** A join of two steps that asks for no pair yet; no field of the second is taken. */

@@ -1,8 +1,7 @@
 import { z } from 'zod';
 import { mentionsIn } from '../criteria';
 import type { Expression, ExpressionText } from '../expressions';
-import { all, compare, either, expressionIds, isNull, linkReferences, renameReference, yes } from '../expressions';
-import type { FieldId } from '../fields';
+import { compare, conjunction, either, expressionIds, fieldOfText, isNull, linkReferences, renameReference, yes } from '../expressions';
 import { listedWords } from '../joins';
 import type { Parameter } from '../parameters';
 import type { Relation } from '../sql';
@@ -77,12 +76,6 @@ const usesOf = (text: ExpressionText, parameters: readonly Parameter[]) => [
   ...linkReferences(text.text, { schema: { fields: [] }, parameters }).refs,
 ];
 
-/** The field a text is, where it is nothing but one. */
-function plainField({ text, refs }: ExpressionText): FieldId | undefined {
-  const [only] = refs;
-  return refs.length === 1 && only?.kind === 'field' && only.from === 0 && only.to === text.length ? only.id : undefined;
-}
-
 export const summariseKind: StepKind<SummariseStep, CheckedSummary> = {
   kind: 'summarise',
   inputs: ONE_INPUT,
@@ -94,7 +87,7 @@ export const summariseKind: StepKind<SummariseStep, CheckedSummary> = {
   lists: { keys, values },
   mints: (step) => [...step.keys, ...step.values].map((each) => each.id),
   sources: () => [],
-  carries: (step, slot, field) => (slot === 0 ? step.keys.find((each) => plainField(each.expression) === field)?.id : undefined),
+  carries: (step, slot, field) => (slot === 0 ? step.keys.find((each) => fieldOfText(each.expression) === field)?.id : undefined),
   origin: (step, id) => {
     const key = step.keys.find((each) => each.id === id);
     const value = step.values.find((each) => each.id === id);
@@ -147,7 +140,7 @@ export const summariseKind: StepKind<SummariseStep, CheckedSummary> = {
       values: own.values.map((each) => ({ ...each, id: idOf(each.id) })),
     };
   },
-  withoutValues: (step) => ({ ...withTexts(step, (text) => (plainField(text) === undefined ? { text: '', refs: [] } : text)), name: '' }),
+  withoutValues: (step) => ({ ...withTexts(step, (text) => (fieldOfText(text) === undefined ? { text: '', refs: [] } : text)), name: '' }),
 };
 
 /** A summary that groups by nothing yet. */
@@ -177,8 +170,7 @@ function* followed({ checked, inputs, relation, known, binding }: Through<Summar
         ? isNull(valueOf(each))
         : compare('=', valueOf(each), { op: 'literal', type: each.type, value: value.value });
     });
-    const [only = yes] = same;
-    return same.length > 1 ? all(...same) : only;
+    return conjunction(same);
   });
   const [first = yes] = found;
   const now: Expression = found.length > 1 ? either(...found) : first;

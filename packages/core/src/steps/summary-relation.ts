@@ -12,7 +12,6 @@ import {
   smallSum,
   wholeLiteral,
   widen,
-  yes,
 } from '../expressions';
 import type { FieldType } from '../fields';
 import { whole, yesno } from '../fields';
@@ -79,12 +78,6 @@ export function summaryRelation({ checked, title }: Own, input: Relation, bindin
 
 const among = ({ value, among: condition }: Figure): Expression | undefined => (condition ? read(`${value.id} among`, yesno) : undefined);
 
-const both = (...conditions: readonly (Expression | undefined)[]): Expression => {
-  const some = conditions.flatMap((each) => each ?? []);
-  const [only = yes] = some;
-  return some.length > 1 ? all(...some) : only;
-};
-
 /** Where a row stands in its group, for figures that are told from single rows. */
 function placesOf(figure: Figure, partition: readonly Expression[]): readonly CalculatedColumn[] {
   const { value, of, order } = figure;
@@ -145,7 +138,7 @@ function partsOf(figure: Figure): GroupParts {
       return {
         counts: [
           { id: `${id} rows`, ...when },
-          { id: `${id} held`, when: both(condition, holds) },
+          { id: `${id} held`, when: condition ? all(condition, holds) : holds },
         ],
         measures: [],
       };

@@ -3,7 +3,7 @@ import { idShape } from '../ids';
 import type { Expression } from '../expressions';
 import { cast, commonType, compare, textLiteral, all, widen } from '../expressions';
 import type { Field, FieldId, FieldType } from '../fields';
-import { fieldById, isNumber, sameType, text, typeWord } from '../fields';
+import { fieldById, freeName, isNumber, sameType, text, typeWord } from '../fields';
 import { listedWords } from '../joins';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
@@ -318,18 +318,13 @@ export function linedUp(mint: () => string, arriving: readonly Arriving[]): read
       if (suits) suits.from[slot] = field.id;
       else
         made.push({
-          name: freeName(field.name, made),
+          name: freeName(field.name, new Set(made.map((each) => each.name))),
           type: field.type,
           from: arriving.map((_other, at) => (at === slot ? field.id : null)),
         });
     }
   });
   return made.map(({ name, from }) => ({ id: mint(), name, from, as: null }));
-}
-
-function freeName(name: string, made: readonly { readonly name: string }[]): string {
-  const known = new Set(made.map((each) => each.name));
-  for (let number = 2, candidate = name; ; candidate = `${name}_${number++}`) if (!known.has(candidate)) return candidate;
 }
 
 /** Two steps on top of one another, lined up by name. */

@@ -1,6 +1,5 @@
 import type { ExpressionText } from '../expressions';
-import { writtenName } from '../expressions';
-import type { Field } from '../fields';
+import { fieldText } from '../expressions';
 import { fieldById, isNumber } from '../fields';
 import type { JoinField, SummariseStep, SummaryKey, SummaryValue } from '../steps';
 import { checkedOf, summariseStep } from '../steps';
@@ -31,13 +30,13 @@ export function summariseFirstEdits(
   const fieldOf = (each: JoinField) => fieldById(schema, each.from);
   const keys = keyed.flatMap((each): readonly (readonly [JoinField, SummaryKey])[] => {
     const field = fieldOf(each);
-    return field ? [[each, { id: mint(), name: field.name, expression: written(field) }]] : [];
+    return field ? [[each, { id: mint(), name: field.name, expression: fieldText(field) }]] : [];
   });
   const summed = join.step.fields.filter((each) => join.step.taken.includes(each.id) && !keyed.includes(each));
   const values = summed.flatMap((each): readonly (readonly [JoinField, SummaryValue])[] => {
     const field = fieldOf(each);
     if (!field || field.role !== 'measure' || !isNumber(field.type)) return [];
-    return [[each, { id: mint(), name: field.name, aggregate: 'sum', expression: written(field), among: NOTHING, order: NOTHING }]];
+    return [[each, { id: mint(), name: field.name, aggregate: 'sum', expression: fieldText(field), among: NOTHING, order: NOTHING }]];
   });
   const summary: SummariseStep = {
     ...summariseStep(mint, partner),
@@ -59,8 +58,3 @@ export function summariseFirstEdits(
 }
 
 const NOTHING: ExpressionText = { text: '', refs: [] };
-
-function written({ id, name }: Field): ExpressionText {
-  const text = writtenName('field', name);
-  return { text, refs: [{ kind: 'field', id, from: 0, to: text.length }] };
-}

@@ -3,6 +3,7 @@ import {
   all,
   arithmetic,
   compare,
+  conjunction,
   either,
   failureOf,
   fieldsUsed,
@@ -125,7 +126,7 @@ function byEqualValues(join: JoinAt, equal: readonly { readonly left: Expression
     equal.map((each) => each.right),
     'right',
   );
-  const on = both(lefts.map((each, at) => compare('=', valueOf(each), valueOf(rights[at] ?? each))));
+  const on = conjunction(lefts.map((each, at) => compare('=', valueOf(each), valueOf(rights[at] ?? each))));
   const met: Relation = { node: 'join', left: countedBy(join.left, lefts, N), right: countedBy(join.right, rights, M), on, keeps: 'both' };
   const alone = (own: string, keys: readonly CalculatedColumn[], other: string) =>
     outcomeOf(present(countOf(own)), either(...keys.map((each) => isNull(valueOf(each)))), present(countOf(other)));
@@ -191,11 +192,6 @@ function byCondition(join: JoinAt, { binding }: QuestionContext): Asked {
   const parts = [sideOf('left', ofLeft, of), sideOf('right', ofRight, of), worstOf(ofLeft, lefts, countOf('own'), partners)];
   return { relation: stacked(parts, lefts), by: lefts.map((each) => each.name) };
 }
-
-const both = (conditions: readonly Expression[]): Expression => {
-  const [only] = conditions;
-  return conditions.length > 1 || !only ? all(...conditions) : only;
-};
 
 /** met, alone or null; null where the row is none of this side. */
 const outcomeOf = (own: Expression, nulls: Expression, met: Expression): Expression =>

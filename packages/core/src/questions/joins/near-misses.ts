@@ -1,5 +1,5 @@
 import type { Expression } from '../../expressions';
-import { all, arithmetic, compare, evaluate, isNull } from '../../expressions';
+import { all, arithmetic, compare, conjunction, evaluate, isNull } from '../../expressions';
 import type { EqualValues, MatchSwitch } from '../../joins';
 import { overlooking, SWITCHES } from '../../joins';
 import { refuse } from '../../problem';
@@ -110,11 +110,6 @@ function subsets<T>(items: readonly T[]): readonly (readonly T[])[] {
   return items.reduce<readonly (readonly T[])[]>((sets, each) => [...sets, ...sets.map((set) => [...set, each])], [[]]);
 }
 
-const on = (conditions: readonly Expression[]): Expression => {
-  const [only] = conditions;
-  return conditions.length > 1 || !only ? all(...conditions) : only;
-};
-
 /** Values without a partner beside values of the other side they would meet if all were overlooked, with the rows of each. */
 function meeting(join: JoinAt, { sides, already, others }: Asked, offered: readonly MatchSwitch[]): Relation {
   const otherLefts = keyColumns(
@@ -130,14 +125,14 @@ function meeting(join: JoinAt, { sides, already, others }: Asked, offered: reado
   const [left, right] = [valueOf({ id: LEFT, type: sides.left.type }), valueOf({ id: RIGHT, type: sides.right.type })];
   const same = otherLefts.map((each, at) => compare('=', valueOf(each), valueOf(otherRights[at] ?? each)));
   const exact = compare('=', overlooked(left, already), overlooked(right, already));
-  const met: Relation = { node: 'join', left: lefts, right: rights, on: on([exact, ...same]), keeps: 'left' };
+  const met: Relation = { node: 'join', left: lefts, right: rights, on: conjunction([exact, ...same]), keeps: 'left' };
   const missed: Relation = {
     node: 'choose',
     input: { node: 'filter', input: met, condition: all(isNull(countOf('m')), { op: 'not', type: { kind: 'yesno' }, of: isNull(left) }) },
     columns: columnsOf(lefts),
   };
   const near = compare('=', overlooking(left, offered), overlooking(right, offered));
-  return { node: 'join', left: missed, right: rights, on: on([near, ...same]), keeps: 'pairs' };
+  return { node: 'join', left: missed, right: rights, on: conjunction([near, ...same]), keeps: 'pairs' };
 }
 
 const overlooked = (of: Expression, switches: readonly MatchSwitch[]) => (switches.length > 0 ? overlooking(of, switches) : of);

@@ -1,4 +1,4 @@
-import { arithmetic, compare, wholeLiteral, writtenName } from '../../expressions';
+import { arithmetic, compare, conjunction, fieldText, wholeLiteral } from '../../expressions';
 import type { FieldId } from '../../fields';
 import { fieldById, whole } from '../../fields';
 import { comparedPair } from '../../joins';
@@ -47,11 +47,7 @@ function measured(context: QuestionContext, place: JoinPlace, fields: PairedFiel
     const [left, right] = [fieldById(lefts, each.left), fieldById(rights, each.right)];
     if (!left || !right)
       return refuse('field-gone', 'A field that is proposed is not there.', { step: place.step }, 'fields of both sides');
-    const textOf = ({ id, name }: typeof left) => {
-      const typed = writtenName('field', name);
-      return { text: typed, refs: [{ kind: 'field' as const, id, from: 0, to: typed.length }] };
-    };
-    return comparedPair({ id: `tried ${index}`, left: textOf(left), right: textOf(right) });
+    return comparedPair({ id: `tried ${index}`, left: fieldText(left), right: fieldText(right) });
   });
   const tried = joinAt(context, place, { pairs });
   const equal = equalValues(tried) ?? [];
@@ -66,13 +62,10 @@ function measured(context: QuestionContext, place: JoinPlace, fields: PairedFiel
     ),
   ];
   const conditions = a.map((each, index) => compare('=', valueOf(each), valueOf(b[index] ?? each)));
-  const [only] = conditions;
-  const on = conditions.length === 1 && only ? only : ({ op: 'and', type: { kind: 'yesno' }, items: conditions } as const);
+  const on = conjunction(conditions);
   // Null is no value that could be found on the other side.
   const some = (relation: Relation, keys: typeof a): Relation => {
-    const filled = keys.map((each) => present(valueOf(each)));
-    const [one] = filled;
-    const condition = filled.length === 1 && one ? one : ({ op: 'and', type: { kind: 'yesno' }, items: filled } as const);
+    const condition = conjunction(keys.map((each) => present(valueOf(each))));
     return { node: 'filter', input: relation, condition };
   };
   const met: Relation = {
