@@ -7,6 +7,7 @@ import { Button } from '../ui/button';
 import { RoleGlyph } from '../ui/glyphs';
 import { Tick } from '../ui/tick';
 import { RowWordsSlot } from './join/row-words-slot';
+import { PasteNames } from './paste-names';
 import { Repoint } from './repoint';
 import type { StepEditorProps } from './step-kind';
 
@@ -83,7 +84,14 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
         </Button>
       )}
       {repointing && <Repoint bench={bench} step={step} onDone={() => setRepointing(false)} />}
-      {pasting && <PasteNames step={step} onTake={take} onClose={() => setPasting(false)} />}
+      {pasting && (
+        <PasteNames
+          none={`No column of ${step.table} is called`}
+          match={(name) => step.fields.find((each) => each.column.toLowerCase() === name)?.id}
+          onTake={(ids) => take([...new Set([...step.taken, ...ids])])}
+          onClose={() => setPasting(false)}
+        />
+      )}
       <ul className="mt-2 border-t" aria-label="Fields">
         {shown.map((field) => {
           const taken = step.taken.includes(field.id);
@@ -122,53 +130,4 @@ function takeTypesOver(step: TableStep, now: KnownTableDto): readonly Edit[] {
     { kind: 'set step', step: step.id, property: 'fields', from: step.fields, to },
     { kind: 'set step', step: step.id, property: 'keys', from: step.keys, to: keys },
   ];
-}
-
-/** Takes fields by a pasted list of names; names that are no column are listed. */
-function PasteNames({
-  step,
-  onTake,
-  onClose,
-}: {
-  readonly step: TableStep;
-  readonly onTake: (ids: readonly string[]) => void;
-  readonly onClose: () => void;
-}) {
-  const [text, setText] = useState('');
-  const [missing, setMissing] = useState<readonly string[]>([]);
-  const take = () => {
-    const names = text.split(/[\s,;]+/).filter((each) => each !== '');
-    const match = (name: string) => step.fields.find((each) => each.column.toLowerCase() === name.toLowerCase().replaceAll('"', ''));
-    const unknown = names.filter((name) => !match(name));
-    onTake([...new Set([...step.taken, ...names.flatMap((name) => match(name)?.id ?? [])])]);
-    setMissing(unknown);
-    if (unknown.length === 0) onClose();
-    else setText(unknown.join('\n'));
-  };
-  return (
-    <div className="mt-2 space-y-1 border bg-panel p-2">
-      <textarea
-        autoFocus
-        aria-label="Names of fields to take"
-        rows={4}
-        placeholder="Names, separated by commas, blanks or line ends"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        className="w-full rounded border bg-paper px-2 py-1 font-mono"
-      />
-      {missing.length > 0 && (
-        <p role="alert" className="text-amber">
-          No column of {step.table} is called {missing.join(', ')}.
-        </p>
-      )}
-      <div className="flex gap-2">
-        <Button small kind="primary" onClick={take} disabled={text.trim() === ''}>
-          Take them
-        </Button>
-        <Button small onClick={onClose}>
-          Close
-        </Button>
-      </div>
-    </div>
-  );
 }

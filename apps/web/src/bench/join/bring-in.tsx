@@ -54,8 +54,11 @@ export function PartnerDialog({ bench, after, title, onlyTables = false, onChoos
   const sought = typed.trim().toLowerCase();
   // What stands on the selected step may meet it too; only the step itself is offered for meeting itself.
   const steps = trail.steps.filter((each) => !each.blocked && each.title.toLowerCase().includes(sought));
+  // What was found before is still shown until the answer to what is typed now arrives: Enter must not take any of it.
+  const words = sought.split(/\s+/);
+  const suits = ({ schema, name: table }: CatalogueTableDto) => words.every((each) => `${schema}.${table}`.toLowerCase().includes(each));
   const offers: readonly Offer[] = [
-    ...(tables.data?.tables ?? []).map((table): Offer => ({ kind: 'table', key: `${table.schema}.${table.name}`, table })),
+    ...(tables.data?.tables ?? []).filter(suits).map((table): Offer => ({ kind: 'table', key: `${table.schema}.${table.name}`, table })),
     ...(onlyTables ? [] : steps).map((checked): Offer => ({ kind: 'step', key: checked.step.id, checked })),
   ];
   const choose = async (offer: Offer | null) => {

@@ -1,24 +1,23 @@
 import { Plus, X } from 'lucide-react';
 import { Fragment, useState } from 'react';
-import type { ComparedPair, ExpressionText, Field, JoinPair, Schema } from '@cendra/core';
+import type { ComparedPair, ExpressionText, JoinPair, Schema } from '@cendra/core';
 import {
   comparedPair,
   COMPARISONS,
   comparisonWords,
-  fieldById,
   linkReferences,
   partnerFields,
   slotPair,
   SWITCHES,
   switchWords,
-  writtenName,
   writtenPair,
 } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { ProblemLine } from '../../ui/notice';
 import { Tick } from '../../ui/tick';
 import { mint } from '../mint';
-import { ChoiceSlot, FieldSlot, TextSlot } from '../slots';
+import { ExpressionSlot, plainField } from '../expression-slot';
+import { ChoiceSlot, TextSlot } from '../slots';
 import type { JoinProps } from './join-editor';
 import { RowWordsSlot } from './row-words-slot';
 
@@ -194,7 +193,7 @@ function ComparedSlots({ bench, pair, number, left, right, fresh, wrong, onChang
   const words = COMPARISONS.map((each) => comparisonWords(each, type));
   const texts = pair.comparison === '=';
   const side = (label: string, value: ExpressionText, schema: Schema, keep: (text: ExpressionText) => void, first = false) => (
-    <SideSlot
+    <ExpressionSlot
       bench={bench}
       label={`Pair ${number}, ${label}`}
       value={value}
@@ -252,58 +251,5 @@ function ComparedSlots({ bench, pair, number, left, right, fresh, wrong, onChang
         </label>
       )}
     </>
-  );
-}
-
-/** The field a text is, where it is nothing but one. */
-export function plainField({ text, refs }: ExpressionText, schema: Schema): Field | undefined {
-  const [only] = refs;
-  if (refs.length !== 1 || !only || only.kind !== 'field' || only.from !== 0 || only.to !== text.length) return undefined;
-  return fieldById(schema, only.id);
-}
-
-export function fieldText({ id, name }: Field): ExpressionText {
-  const text = writtenName('field', name);
-  return { text, refs: [{ kind: 'field', id, from: 0, to: text.length }] };
-}
-
-interface SideSlotProps {
-  readonly bench: JoinProps['bench'];
-  readonly label: string;
-  readonly value: ExpressionText;
-  readonly schema: Schema;
-  readonly wrong: boolean;
-  readonly autoFocus: boolean;
-  readonly onKeep: (text: ExpressionText) => void;
-}
-
-/** One side of a pair: a field found by its name, or an expression. */
-function SideSlot({ bench, label, value, schema, wrong, autoFocus, onKeep }: SideSlotProps) {
-  const field = plainField(value, schema);
-  const { parameters } = bench.trail.definition;
-  const write = (text: string) => onKeep(linkReferences(text, { schema, parameters }));
-  if (field || value.text === '')
-    return (
-      <FieldSlot
-        label={label}
-        schema={schema}
-        field={field}
-        missing={false}
-        disabled={bench.withoutValues}
-        autoFocus={autoFocus}
-        onField={(each) => onKeep(fieldText(each))}
-        onExpression={write}
-      />
-    );
-  return (
-    <TextSlot
-      label={label}
-      value={value.text}
-      placeholder="field, or an expression"
-      look="font-mono"
-      wrong={wrong}
-      disabled={bench.withoutValues}
-      onKeep={write}
-    />
   );
 }

@@ -7,6 +7,7 @@ import { RoleGlyph } from '../../ui/glyphs';
 import { ProblemLine } from '../../ui/notice';
 import { Tick } from '../../ui/tick';
 import { mint } from '../mint';
+import { PasteNames } from '../paste-names';
 import { TextSlot } from '../slots';
 import type { JoinProps } from './join-editor';
 
@@ -16,25 +17,13 @@ export function PartnerFields({ bench, join, problems, place, change, wide = fal
   const { edit, withoutValues } = bench;
   const [left = NOTHING_ARRIVES, right = NOTHING_ARRIVES] = arriving;
   const [sought, setSought] = useState('');
-  const [pasting, setPasting] = useState<string>();
-  const [unknown, setUnknown] = useState<readonly string[]>([]);
+  const [pasting, setPasting] = useState(false);
   const take = (to: readonly string[]) => change.set('taken', [...new Set(to)]);
   const shown = step.fields.filter(({ name }) => name.toLowerCase().includes(sought.trim().toLowerCase()));
   const repeated = new Set(join.checked.pairs.flatMap((each) => each.fields?.right ?? []));
   const fresh = newPartnerFields(mint, step, left, right, right.grain.rows.replace(/^rows of /, ''));
   const all = () =>
     take([...step.taken, ...shown.filter((each) => !repeated.has(each.id) || step.taken.includes(each.id)).map((each) => each.id)]);
-  const paste = () => {
-    const names = (pasting ?? '').split(/[\s,;]+/).filter((each) => each !== '');
-    const match = (name: string) => {
-      const wanted = name.toLowerCase().replaceAll('"', '');
-      return step.fields.find((each) => each.name.toLowerCase() === wanted || originOf(each, join)?.toLowerCase() === wanted);
-    };
-    take([...step.taken, ...names.flatMap((name) => match(name)?.id ?? [])]);
-    const missing = names.filter((name) => !match(name));
-    setUnknown(missing);
-    setPasting(missing.length === 0 ? undefined : missing.join('\n'));
-  };
   return (
     <section aria-label="Fields of the partners" className={wide ? 'mt-2' : 'w-[21rem] shrink-0 border-l px-3 py-2'}>
       <p>
@@ -56,31 +45,18 @@ export function PartnerFields({ bench, join, problems, place, change, wide = fal
           <Button small disabled={step.taken.length === 0} onClick={() => take([])}>
             Take none
           </Button>
-          <Button small aria-expanded={pasting !== undefined} onClick={() => setPasting(pasting === undefined ? '' : undefined)}>
+          <Button small aria-expanded={pasting} onClick={() => setPasting(!pasting)}>
             Paste names
           </Button>
         </div>
       )}
-      {pasting !== undefined && (
-        <div className="mt-1 space-y-1">
-          <textarea
-            autoFocus
-            aria-label="Names of fields to take"
-            rows={3}
-            placeholder="Names, separated by commas, blanks or line ends"
-            value={pasting}
-            onChange={(event) => setPasting(event.target.value)}
-            className="w-full rounded border bg-paper px-2 py-1 font-mono"
-          />
-          {unknown.length > 0 && (
-            <p role="alert" className="text-amber">
-              No field is called {unknown.join(', ')}.
-            </p>
-          )}
-          <Button small kind="primary" onClick={paste} disabled={pasting.trim() === ''}>
-            Take them
-          </Button>
-        </div>
+      {pasting && (
+        <PasteNames
+          none="No field is called"
+          match={(name) => step.fields.find((each) => [each.name, originOf(each, join)].some((known) => known?.toLowerCase() === name))?.id}
+          onTake={(ids) => take([...step.taken, ...ids])}
+          onClose={() => setPasting(false)}
+        />
       )}
       {fresh.length > 0 && !withoutValues && (
         <p className="mt-1 flex flex-wrap items-center gap-2 text-meta">

@@ -1,13 +1,12 @@
 import { useMemo, useState } from 'react';
 import type { ProposedPairs, Share } from '@cendra/core';
-import { comparedPair, fieldById, partnerFields, proposedPairs } from '@cendra/core';
+import { comparedPair, fieldById, fieldText, partnerFields, proposedPairs } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { FailureNotice } from '../../ui/notice';
 import { mint } from '../mint';
 import type { JoinProps } from './join-editor';
-import { fieldText } from './join-sentence';
 
 /** Pairs that could say which rows meet, best first, each with what it rests on. Nothing is taken by itself. */
 export function Proposals({ bench, join, place, change }: JoinProps) {

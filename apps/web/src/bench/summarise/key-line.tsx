@@ -1,0 +1,84 @@
+import type { ExpressionText, FieldType, SummaryKey } from '@cendra/core';
+import { freeName, isDay, linkReferences } from '@cendra/core';
+import { ExpressionSlot, plainField } from '../expression-slot';
+import { ChoiceSlot } from '../slots';
+import type { LineProps } from './line';
+import { LineEnd, LineProblems } from './line';
+
+const BUCKETS = ['day', 'week', 'month', 'quarter', 'year', 'season'] as const;
+type Bucket = (typeof BUCKETS)[number];
+const AS_IT_IS = 'as it is';
+
+/** `start_of_month(picked_on)` as its field and its stretch of days; `from` is where the field begins in the text. */
+function bucketOf({ text }: ExpressionText): { readonly bucket: Bucket; readonly inner: string; readonly from: number } | undefined {
+  const found = /^\s*start_of_(week|month|quarter|year|season)\((.*)\)\s*$/s.exec(text);
+  // What is grouped by stands behind the first parenthesis of either form.
+  const from = text.indexOf('(') + 1;
+  if (found) return { bucket: found[1] as Bucket, inner: found[2] ?? '', from };
+  const day = /^\s*cast\((.*) as date\)\s*$/s.exec(text);
+  return day ? { bucket: 'day', inner: day[1] ?? '', from } : undefined;
+}
+
+const bucketed = (bucket: Bucket | typeof AS_IT_IS, inner: string) =>
+  bucket === AS_IT_IS ? inner : bucket === 'day' ? `cast(${inner} as date)` : `start_of_${bucket}(${inner})`;
+
+const keyName = (bucket: Bucket | typeof AS_IT_IS, field: string) => (bucket === AS_IT_IS ? field : `${bucket}_of_${field}`);
+
+/** What rows are grouped by, days by a stretch of them. */
+export function KeyLine({
+  bench,
+  item,
+  number,
+  schema,
+  names,
+  type,
+  problems,
+  fresh,
+  onChange,
+  onRename,
+  onRemove,
+}: LineProps<SummaryKey> & { readonly type: FieldType | undefined }) {
+  const { parameters } = bench.trail.definition;
+  const found = bucketOf(item.expression);
+  const inner: ExpressionText = found
+    ? { text: found.inner, refs: item.expression.refs.map((each) => ({ ...each, from: each.from - found.from, to: each.to - found.from })) }
+    : item.expression;
+  const field = plainField(inner, schema);
+  const write = (text: string, name = item.name) => onChange({ ...item, name, expression: linkReferences(text, { schema, parameters }) });
+  /** A name nobody gave follows what rows are grouped by. */
+  const named = (bucket: Bucket | typeof AS_IT_IS, of: string) => {
+    const own = item.name === '' || (field !== undefined && item.name.startsWith(keyName(found?.bucket ?? AS_IT_IS, field.name)));
+    return own ? freeName(keyName(bucket, of), new Set([...names].filter((each) => each !== item.name))) : item.name;
+  };
+  const days = field ? isDay(field.type) : type !== undefined && isDay(type);
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-1.5">
+        <span className="figures w-6 text-right text-ink-soft">{number}</span>
+        {days && (
+          <ChoiceSlot
+            label={`Group ${number}, by which stretch of days`}
+            value={found?.bucket ?? AS_IT_IS}
+            choices={[AS_IT_IS, ...BUCKETS]}
+            disabled={bench.withoutValues}
+            onChange={(bucket) => write(bucketed(bucket, inner.text), named(bucket, field?.name ?? item.name))}
+          />
+        )}
+        {days && found && 'of'}
+        <ExpressionSlot
+          bench={bench}
+          label={`Group ${number}`}
+          value={inner}
+          schema={schema}
+          autoFocus={fresh && item.expression.text === ''}
+          onKeep={({ text }, to) => {
+            const bucket = found?.bucket ?? AS_IT_IS;
+            write(bucketed(bucket, text), to ? named(bucket, to.name) : item.name || freeName('group', names));
+          }}
+        />
+        <LineEnd bench={bench} item={item} called={`group ${number}`} problems={problems} onRename={onRename} onRemove={onRemove} />
+      </div>
+      <LineProblems problems={problems} />
+    </>
+  );
+}
