@@ -3,7 +3,7 @@ import { join, resolve } from 'node:path';
 import { DuckDBInstance } from '@duckdb/node-api';
 import fc from 'fast-check';
 import type { Client } from 'pg';
-import type { CheckedTrail, Plan, Relation, TableRows, Value } from '@cendra/core';
+import type { CheckedTrail, Plan, Relation, Value } from '@cendra/core';
 import {
   bindValues,
   checkTrail,
@@ -23,7 +23,7 @@ import {
   writeValue,
 } from '@cendra/core';
 import type { Graph } from '../../../packages/core/test/support/graphs';
-import { graph } from '../../../packages/core/test/support/graphs';
+import { graph, tablesOf } from '../../../packages/core/test/support/graphs';
 import { Engine } from '../src/engine';
 import { numberedRows } from '../src/engine/stored-rows';
 import { statementMade } from '../src/planning';
@@ -112,10 +112,6 @@ function sitesOf(open = (source: string): Promise<SourceSnapshot> => postgresqlC
 }
 
 const dialects = (site: { readonly kind: string }) => (site.kind === 'combine' ? duckdb : postgresqlConnector.dialect);
-const tablesOf =
-  ({ rows }: Graph): TableRows =>
-  (_source, _schema, table) =>
-    rows[table] ?? [];
 
 type Texts = readonly (readonly (string | null)[])[];
 const sorted = (rows: Texts) => rows.toSorted((a, b) => (JSON.stringify(a) < JSON.stringify(b) ? -1 : 1));

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Binding, CheckedTrail, Definition, Plan, Relation, Step, TableRows, Value } from '../src';
+import type { Binding, CheckedTrail, Definition, Plan, Relation, Step, Value } from '../src';
 import {
   bindValues,
   columnsOf,
@@ -30,24 +30,13 @@ import {
   writeValue,
 } from '../src';
 import type { Graph } from './support/graphs';
-import { graph } from './support/graphs';
+import { graph, leavesOf, tablesOf } from './support/graphs';
 import { answerIn, rowsIn, wantedIn } from './support/relations';
 
 /** Graphs of several inputs and sites: whatever is true of a chain on one table is true of them. A made-up kind with two inputs is among their steps. */
 
 const dialects = (site: { readonly kind: string }) => (site.kind === 'combine' ? duckdb : postgresql('numbered'));
 const binding = bindValues([], {}, 0n);
-const tablesOf =
-  ({ rows }: Graph): TableRows =>
-  (_source, _schema, table) =>
-    rows[table] ?? [];
-/** Rows of a table by field id, as relations have them. */
-const leavesOf =
-  ({ rows }: Graph) =>
-  (leaf: Relation & { node: 'table' | 'landed' }) =>
-    leaf.node === 'table'
-      ? (rows[leaf.table] ?? []).map((row) => new Map(leaf.columns.map((each) => [each.id, row.get(each.column) ?? null])))
-      : [];
 const runnable = (trail: CheckedTrail) => trail.steps.filter((each) => !each.blocked);
 
 /** A value as a text, numbers by their digits. */

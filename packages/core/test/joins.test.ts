@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { CheckedOf, CheckedTrail, ComparedPair, MatchSwitch, Relation, Row, TableRows, Value } from '../src';
+import type { CheckedOf, CheckedTrail, ComparedPair, MatchSwitch, Row, Value } from '../src';
 import {
   beginQuestion,
   bindValues,
@@ -16,24 +16,13 @@ import {
   writeValue,
 } from '../src';
 import type { Graph } from './support/graphs';
-import { graph, joinedTables } from './support/graphs';
+import { graph, joinedTables, leavesOf, tablesOf } from './support/graphs';
 import { answerIn } from './support/relations';
 
 /** What is said of a join is what is so: its ledger adds up, its near misses are those counted by hand, its grain tells rows apart. */
 
 const binding = bindValues([], {}, 0n);
 type Rows = readonly ReadonlyMap<string, Value>[];
-
-const tablesOf =
-  ({ rows }: Graph): TableRows =>
-  (_source, _schema, table) =>
-    rows[table] ?? [];
-const leavesOf =
-  ({ rows }: Graph) =>
-  (leaf: Relation & { node: 'table' | 'landed' }) =>
-    leaf.node === 'table'
-      ? (rows[leaf.table] ?? []).map((row) => new Map(leaf.columns.map((each) => [each.id, row.get(each.column) ?? null])))
-      : [];
 
 interface Sides {
   readonly join: CheckedOf<'join'>;

@@ -212,7 +212,8 @@ function TrailLine(props: TrailLineProps) {
             <span className="block">{count ? grouped(count.rows) : ''}</span>
             <span className="block text-meta text-ink-soft">
               {change}
-              {change?.startsWith('+') && step.kind === 'join' && <span className="text-amber"> multiplied</span>}
+              {/* Where the other side's rows are kept as well, more rows are no sign of it. */}
+              {change?.startsWith('+') && step.kind === 'join' && !step.keeps.right && <span className="text-amber"> multiplied</span>}
               {count && count.failed !== '0' && <span className="text-amber"> {grouped(count.failed)} failed</span>}
             </span>
           </div>

@@ -7,9 +7,11 @@ import type {
   JoinPair,
   Kept,
   MatchSwitch,
+  Relation,
   Step,
   SummaryAggregate,
   TableField,
+  TableRows,
   TableStep,
   Value,
 } from '../../src';
@@ -40,6 +42,20 @@ export interface Graph {
   /** Rows of each table by its name, one value per column. */
   readonly rows: Readonly<Record<string, readonly ReadonlyMap<string, Value>[]>>;
 }
+
+/** Rows of the graph's tables, by column, as the naive evaluator takes them. */
+export const tablesOf =
+  ({ rows }: Graph): TableRows =>
+  (_source, _schema, table) =>
+    rows[table] ?? [];
+
+/** Rows of a table by field id, as relations have them. */
+export const leavesOf =
+  ({ rows }: Graph) =>
+  (leaf: Relation & { node: 'table' | 'landed' }) =>
+    leaf.node === 'table'
+      ? (rows[leaf.table] ?? []).map((row) => new Map(leaf.columns.map((each) => [each.id, row.get(each.column) ?? null])))
+      : [];
 
 const SOURCES = ['s1', 's2', 's3'];
 
