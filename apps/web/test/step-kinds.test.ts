@@ -2,7 +2,7 @@ import { createElement } from 'react';
 import { renderToStaticMarkup } from 'react-dom/server';
 import fc from 'fast-check';
 import type { Definition, Step } from '@cendra/core';
-import { applyEdits, emptyDefinition, KINDS, lanesOf } from '@cendra/core';
+import { applyEdits, checkTrail, emptyDefinition, KINDS, lanesOf } from '@cendra/core';
 import { graph } from '../../../packages/core/test/support/graphs';
 import { table } from '../../../packages/core/test/support/harvests';
 import { meetStep } from '../../../packages/core/test/support/made-up-kind';
@@ -18,8 +18,8 @@ const meet: BenchKind = {
     word: 'Meet',
     says: 'bring partners to the rows',
     begin: (mint, definition, after) => {
-      const step = meetStep({ id: mint(), inputs: [after.id], by: ['f', 'f'], brought: [] });
-      return { edits: [{ kind: 'add step', step, at: { after: after.id, before: null }, heirs: [] }], step: step.id };
+      const step = meetStep({ id: mint(), inputs: [after.step.id], by: ['f', 'f'], brought: [] });
+      return { edits: [{ kind: 'add step', step, at: { after: after.step.id, before: null }, heirs: [] }], step: step.id };
     },
   },
 };
@@ -35,7 +35,9 @@ test('choosing a kind puts its step behind the selected one, with slots of its o
   const before: Definition = { ...emptyDefinition('A'), steps: [table], result: 't' };
   const adding = kind?.adding;
   if (!adding || !('begin' in adding)) throw new Error('the kind is added at once');
-  const { edits, step } = adding.begin(() => 'minted', before, before.steps[0] as Step);
+  const [first] = checkTrail(before).steps;
+  if (!first) throw new Error('the table is checked');
+  const { edits, step } = adding.begin(() => 'minted', before, first);
   const after = applyEdits(before, edits);
   expect([step, after.steps.map((each) => each.id), after.steps[1]?.inputs]).toEqual(['minted', ['t', 'minted'], ['t']]);
 });

@@ -17,6 +17,7 @@ import { Keeping1700000003000 } from './migrations/1700000003000-keeping';
 import { Criteria1700000002000 } from './migrations/1700000002000-criteria';
 import { Ground1700000004000 } from './migrations/1700000004000-ground';
 import { SealsOfRevisions1700000005000 } from './migrations/1700000005000-seals-of-revisions';
+import { LanguageOfResults1700000006000 } from './migrations/1700000006000-language-of-results';
 
 /** Cendra's own database: entities by hand, schema by migrations only. */
 export function databaseOptions(url: string): DataSourceOptions {
@@ -31,6 +32,7 @@ export function databaseOptions(url: string): DataSourceOptions {
       Keeping1700000003000,
       Ground1700000004000,
       SealsOfRevisions1700000005000,
+      LanguageOfResults1700000006000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -1,7 +1,7 @@
 import type { FieldType } from '@cendra/core';
 
 /** Both sides say this; a child of another build is not used. */
-export const ENGINE_VERSION = 5;
+export const ENGINE_VERSION = 6;
 
 /** A column as it lies in a stored result: named by field id. */
 export interface StoredColumn {
@@ -15,6 +15,8 @@ export interface StoredColumn {
 export interface SortBy {
   readonly field: string;
   readonly descending: boolean;
+  /** Nulls stand last where it is left out. */
+  readonly nullsFirst?: boolean;
 }
 
 /** Rows that were landed, under the handle statements read them by. */
@@ -103,6 +105,19 @@ export type EngineWork =
       readonly file: string;
       readonly columns: readonly StoredColumn[];
       readonly sort: readonly SortBy[];
+      /** Whose order texts have: a language by its BCP 47 name. */
+      readonly language: string;
+      readonly out: string;
+    }
+  /** Puts a run's rows into their order, numbered anew, without the columns that were there for the order only. */
+  | {
+      readonly work: 'order';
+      readonly run: string;
+      readonly file: string;
+      readonly columns: readonly StoredColumn[];
+      readonly sort: readonly SortBy[];
+      readonly language: string;
+      readonly leaves: readonly string[];
       readonly out: string;
     }
   | {
@@ -192,6 +207,7 @@ export interface EngineAnswers {
   rows: readonly (readonly (string | null)[])[];
   close: null;
   sort: null;
+  order: null;
   page: Uint8Array;
   memory: number;
   cell: CellText;

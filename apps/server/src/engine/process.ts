@@ -9,7 +9,7 @@ import { ENGINE_VERSION } from './messages';
 import { combine, smallRows } from './combining';
 import { land } from './landing';
 import { extent, find, profile } from './find-and-profile';
-import { cell, page, sort } from './result-pages';
+import { cell, order, page, sort } from './result-pages';
 import { literal } from './stored-text';
 import { write } from './export-files';
 
@@ -119,12 +119,13 @@ async function perform(id: number, task: EngineWork): Promise<unknown> {
   if (task.work === 'memory') return process.memoryUsage.rss();
   if (task.work === 'open') return open(task.run, task.folder);
   if (task.work === 'close') return close(task.run);
-  if (task.work === 'land' || task.work === 'combine' || task.work === 'rows') {
+  if (task.work === 'land' || task.work === 'order' || task.work === 'combine' || task.work === 'rows') {
     const working = runs.get(task.run);
     // Opened in a process that died since; this one never knew the run.
     if (!working) throw new UnknownRun();
     // Segments stand each for itself, so that several are landed at once.
     if (task.work === 'land') return connected(id, working.instance, (connection) => land(connection, task));
+    if (task.work === 'order') return connected(id, working.instance, (connection) => order(connection, task));
     working.locked ??= lock(working.instance);
     const mine = Promise.all([working.turn, working.locked]).then(() => {
       if (cancelled.has(id)) throw new Error('stopped before its turn');

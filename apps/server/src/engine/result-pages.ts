@@ -3,7 +3,7 @@ import { isLong, lengthOf } from '@cendra/core';
 import type { CellText, EngineWork, StoredColumn } from './messages';
 import { rowsOf } from './landing';
 import { numberedRows, rowsIn, STORED_AS } from './stored-rows';
-import { literal, MARKS, quoted, ROW, sortKey, storedText } from './stored-text';
+import { literal, MARKS, quoted, ROW, sortKeys, storedText } from './stored-text';
 
 /** A stored result or a sorted view of it, with its row numbers and marks under the same names. */
 export function source(file: string, sorted: boolean): string {
@@ -78,16 +78,24 @@ export async function cell(connection: DuckDBConnection, task: EngineWork & { wo
   return { text: row?.[0] ?? null, length: Number(row?.[1] ?? 0) };
 }
 
-/** A view of the result in another order, made once; nulls last, equal rows in their own order. */
+/** A view of the result in another order, made once; equal rows stay in their own order. */
 export async function sort(connection: DuckDBConnection, task: EngineWork & { work: 'sort' }): Promise<null> {
-  const from = source(task.file, false);
-  const order = task.sort.flatMap(({ field, descending }) => {
-    const column = task.columns.find((each) => each.id === field);
-    if (!column) throw new RangeError('the field sorted by was checked before');
-    return sortKey(column)
-      .split(/, (?=try_cast)/)
-      .map((key) => `${key} ${descending ? 'desc' : 'asc'} nulls last`);
-  });
-  await connection.run(`copy (select * from ${from} order by ${[...order, ROW].join(', ')}) to ${literal(task.out)} (${STORED_AS})`);
+  await connection.run(`copy (select * from ${inOrder(task)}) to ${literal(task.out)} (${STORED_AS})`);
   return null;
+}
+
+/** Rows of a run in the order they are shown in. */
+export async function order(connection: DuckDBConnection, task: EngineWork & { work: 'order' }): Promise<null> {
+  const left = [ROW, ...task.leaves].map(quoted).join(', ');
+  await connection.run(`copy (select * exclude (${left}) from ${inOrder(task)}) to ${literal(task.out)} (${STORED_AS})`);
+  return null;
+}
+
+function inOrder({ file, columns, sort: by, language }: EngineWork & { work: 'sort' | 'order' }): string {
+  const keys = by.flatMap(({ field, descending, nullsFirst }) => {
+    const column = columns.find((each) => each.id === field);
+    if (!column) throw new RangeError('the field sorted by was checked before');
+    return sortKeys(column, language).map((key) => `${key} ${descending ? 'desc' : 'asc'} nulls ${nullsFirst === true ? 'first' : 'last'}`);
+  });
+  return `${source(file, false)} order by ${[...keys, ROW].join(', ')}`;
 }

@@ -24,10 +24,11 @@ function floatText(name: string): string {
   return `case when isnan(${name}) then 'NaN' when isinf(${name}) then case when ${name} > 0 then 'Infinity' else '-Infinity' end when abs(${name}) >= 1e15 and abs(${name}) < 1e16 then ${exponent} else regexp_replace(${plain}, '\\.0$', '') end`;
 }
 
-/** SQL to order by: exact numbers where a number is kept as text, binary text otherwise. */
-export function sortKey(column: StoredColumn): string {
+/** SQL to order by: exact numbers where a number is kept as text, texts as a language has them, and by code point where it calls them equal. */
+export function sortKeys(column: StoredColumn, language: string): readonly string[] {
   const name = quoted(column.id);
-  if (column.type.kind !== 'decimal' || !column.type.open) return name;
+  if (column.type.kind === 'text') return [`icu_sort_key(${name}, ${literal(language)})`, name];
+  if (column.type.kind !== 'decimal' || !column.type.open) return [name];
   const scale = Math.min(column.measuredScale ?? 0, 38);
-  return `try_cast(${name} as double), try_cast(${name} as decimal(38,${scale}))`;
+  return [`try_cast(${name} as double)`, `try_cast(${name} as decimal(38,${scale}))`];
 }

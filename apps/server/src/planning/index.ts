@@ -4,4 +4,4 @@ export { statementMade } from './statements';
 export type { WriteStatement } from './statements';
 export { subjectOf } from './subject';
 export type { Subject } from './subject';
-export type { Answerable, Given } from './work';
+export type { Answerable, Given, ShownRows } from './work';

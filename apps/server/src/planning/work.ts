@@ -4,11 +4,13 @@ import type {
   Column,
   Definition,
   Inspection,
+  Language,
   Plan,
   Question,
   QuestionContext,
   ReadDefinition,
   Relation,
+  ShownBy,
   Site,
   StepCount,
   TrailOutline,
@@ -22,7 +24,9 @@ import {
   clauseCounts,
   countsFrom,
   duckdb,
+  columnsOf,
   inspectedRows,
+  languageOf,
   outlineOf,
   outputColumns,
   planCounts,
@@ -32,7 +36,9 @@ import {
   refuse,
   relationAfter,
   shortened,
+  shownOrder,
   stageGroup,
+  valueOf,
 } from '@cendra/core';
 import { connectorOf } from '../sources/connectors/registry';
 import type { Edited } from './editing';
@@ -78,6 +84,15 @@ export interface RowsPlan {
   readonly plan: Plan;
   /** What the rows have; of a text that is shortened the plan has the beginning and the length in their stead. */
   readonly columns: readonly Column[];
+  /** The order they are shown in, where the trail says one. */
+  readonly shown?: ShownRows;
+}
+
+/** Rows in the order of the dataset: by columns of the plan, of which some are there for the order only. */
+export interface ShownRows {
+  readonly by: readonly ShownBy[];
+  readonly language: Language;
+  readonly hidden: readonly Column[];
 }
 
 /** A statement of one of a subject's plans. */
@@ -118,7 +133,12 @@ export const WORK = {
     }
     const columns = outputColumns(trail, step);
     if (columns.length === 0) refuse('nothing-taken', 'No field is chosen yet.', { step }, 'at least one field taken in the table step');
-    return rowsPlan(relationAfter(trail, step, binding), columns, most, characters, kinds);
+    const relation = relationAfter(trail, step, binding);
+    const by = shownOrder(trail, step);
+    if (by.length === 0) return rowsPlan(relation, columns, most, characters, kinds);
+    const hidden = columnsOf(relation).filter(({ id }) => by.some(({ field }) => field === id) && !columns.some((each) => each.id === id));
+    const shown = { by, hidden, language: languageOf(trail.definition) };
+    return { ...rowsPlan(relation, [...columns, ...hidden], most, characters, kinds, by), columns, shown };
   }),
 
   read: atOnce(({ document }: { readonly document: unknown; readonly heavy: boolean }): ReadDefinition => readDefinition(document)),
@@ -164,9 +184,17 @@ function rowsPlan(
   most: number | undefined,
   characters: number | undefined,
   kinds: Given['kinds'],
+  by: readonly ShownBy[] = [],
 ): RowsPlan {
-  const cut = characters === undefined ? { relation, columns } : shortened(relation, columns, characters);
-  return { plan: planRows(cut.relation, cut.columns, most, dialectsOf(kinds)), columns };
+  // The first rows are the first by the order, told by whole texts.
+  const arrived = new Map(columnsOf(relation).map((each) => [each.id, each]));
+  const order = by.flatMap(({ field, ...how }) => {
+    const column = arrived.get(field);
+    return column ? [{ of: valueOf(column), ...how }] : [];
+  });
+  const first: Relation = most === undefined || order.length === 0 ? relation : { node: 'limit', input: relation, count: most, order };
+  const cut = characters === undefined ? { relation: first, columns } : shortened(first, columns, characters);
+  return { plan: planRows(cut.relation, cut.columns, first === relation ? most : undefined, dialectsOf(kinds)), columns };
 }
 
 /** A question's rows as plans. */

@@ -1,6 +1,6 @@
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import type { Inspection, Problem } from '@cendra/core';
-import { problem } from '@cendra/core';
+import { languageOf, problem } from '@cendra/core';
 import { Engine, ResultStore } from '../engine';
 import { Planner } from '../planning';
 import { isAway, isNoRoom, noRoom, ownDatabaseAway, ProblemException, refused } from '../problems';
@@ -134,6 +134,7 @@ export class CarryingOutService {
       cut: rows.cut ?? null,
       misfits: rows.misfits,
       seal,
+      language: languageOf(prepared.definition),
       madeBy,
       bytes: String(rows.bytes),
       asOf: new Date(earliest),

@@ -65,7 +65,7 @@ async function stored(sites: RunSites, execution: Execution, planner: Planner, s
   const { given, step, size, inspection, signal } = execution;
   const most = size === 'head' ? LIMITS.headRows.value : undefined;
   const characters = size === 'head' ? LIMITS.headCharacters.value : undefined;
-  const { plan, columns } = await planner.do('rows', { ...given, step, inspection, most, characters }, signal);
+  const { plan, columns, shown: order } = await planner.do('rows', { ...given, step, inspection, most, characters }, signal);
   const onFirst = async (first: FirstExtracted) => {
     const result = randomUUID();
     await store.keepPart(result, first.file);
@@ -77,7 +77,7 @@ async function stored(sites: RunSites, execution: Execution, planner: Planner, s
       stages: [],
     });
   };
-  const made = await sites.rows(plan, size === 'full' && !inspection ? onFirst : undefined);
+  const made = await sites.rows(plan, { onFirst: size === 'full' && !inspection ? onFirst : undefined, shown: order });
   const { parts, rows, cut, stages } = made;
   const result = randomUUID();
   await store.keep(result, parts);

@@ -34,6 +34,8 @@ export class Result {
   @Column('jsonb') seal!: Seal;
   /** Whose run made it. */
   @Column('uuid', { name: 'made_by', nullable: true }) madeBy!: string | null;
+  /** In whose order its texts are sorted. */
+  @Column('text') language!: string;
   @Column('bigint') bytes!: string;
   /** The earliest of the sources' moments: nothing in it is older. */
   @Column('timestamptz', { name: 'as_of' }) asOf!: Date;

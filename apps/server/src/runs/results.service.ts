@@ -186,7 +186,8 @@ export class ResultsService {
   private async sort(result: Result, sort: readonly SortBy[], place: string): Promise<void> {
     const out = this.store.making(result.id);
     try {
-      await this.engine.do({ work: 'sort', file: this.store.rows(result.id), columns: result.columns, sort, out });
+      const { columns, language } = result;
+      await this.engine.do({ work: 'sort', file: this.store.rows(result.id), columns, sort, language, out });
       await this.store.replace(out, place);
       await this.store.prune(result.id, 'sorted-', LIMITS.sortsKept.value);
     } catch (error) {

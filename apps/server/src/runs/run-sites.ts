@@ -1,14 +1,14 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Binding, Column, FieldId, Keys, Plan, Relation, Stage, Statement } from '@cendra/core';
-import { columnsOf, COMBINE, fieldOfBeginning, isNull, nodesOfRelation, not, readValue, valueOf } from '@cendra/core';
+import { columnsOf, COMBINE, fieldOfBeginning, isNull, lengthOf, nodesOfRelation, not, readValue, valueOf } from '@cendra/core';
 import type { Engine, EngineWork, Landed } from '../engine';
 import { partName } from '../engine';
 import { LIMITS } from '../limits';
 import { refused } from '../problems';
 import type { FirstPart } from './landing';
 import { Landing } from './landing';
-import type { WriteStatement } from '../planning';
+import type { ShownRows, WriteStatement } from '../planning';
 import type { CopyProgress, SourceSnapshot } from '../sources';
 
 export interface RunSitesOf {
@@ -80,11 +80,30 @@ export class RunSites {
 
   /**
    * Carries a plan out and leaves its rows in a folder of the run's. Where the last stage is a source's, its first rows
-   * are told of while the rest arrives.
+   * are told of while the rest arrives, unless all of them decide which are the first.
    */
-  async rows(plan: Plan, onFirst?: OnFirst): Promise<Extracted & { readonly stages: readonly StageRecord[] }> {
-    const extracted = await this.perform(plan, lastOf(plan), LIMITS.resultRows.value, { onFirst });
-    return { ...extracted, stages: [...this.records] };
+  async rows(plan: Plan, { onFirst, shown }: Showing = {}): Promise<Extracted & { readonly stages: readonly StageRecord[] }> {
+    const extracted = await this.perform(plan, lastOf(plan), LIMITS.resultRows.value, { onFirst: shown ? undefined : onFirst });
+    const parts = shown ? await this.ordered(plan, extracted, shown) : extracted.parts;
+    return { ...extracted, parts, stages: [...this.records] };
+  }
+
+  /** The rows in their order, in a folder of their own. */
+  private async ordered(plan: Plan, { parts, misfits, measured }: Extracted, { by, language, hidden }: ShownRows): Promise<string> {
+    const folder = await this.folder('in order');
+    const out = join(folder, partName(0, Object.keys(misfits).length > 0));
+    const columns = plan.columns.map((each) => {
+      const stored = storedAs(each);
+      const measuredScale = measured[stored.id];
+      return measuredScale === undefined ? stored : { ...stored, measuredScale };
+    });
+    await this.open();
+    const { run, signal } = this.of;
+    const leaves = hidden
+      .flatMap(({ id }) => plan.columns.filter((each) => storedAs(each).id === id || each.id === lengthOf(id).id))
+      .map((each) => storedAs(each).id);
+    await this.engine.do({ work: 'order', run, file: parts, columns, sort: by, language, leaves, out }, signal);
+    return folder;
   }
 
   /** The few rows of a plan, such as counts, as texts. Lists that are no parameter's can be bound besides. */
@@ -270,6 +289,12 @@ export class RunSites {
     await mkdir(folder, { mode: 0o700 });
     return folder;
   }
+}
+
+/** How rows are told of while they come, and the order they are shown in. */
+interface Showing {
+  readonly onFirst?: OnFirst | undefined;
+  readonly shown?: ShownRows | undefined;
 }
 
 interface Performing {

@@ -1,5 +1,5 @@
 import type { ComponentType } from 'react';
-import type { CheckedStep, ClauseCounts, Edit, JoinOutcome, Mint, Step } from '@cendra/core';
+import type { CheckedStep, ClauseCounts, Edit, JoinOutcome, Mint } from '@cendra/core';
 import type { StepCountDto } from '../api';
 import type { Bench } from './use-bench';
 
@@ -35,7 +35,11 @@ export interface ChoosingProps {
 
 export interface Beginning {
   /** The edits that add it, and the step to select then. */
-  begin(mint: Mint, definition: Bench['trail']['definition'], after: Step): { readonly edits: readonly Edit[]; readonly step: string };
+  begin(
+    mint: Mint,
+    definition: Bench['trail']['definition'],
+    after: CheckedStep,
+  ): { readonly edits: readonly Edit[]; readonly step: string };
 }
 
 /** A kind of step on the bench. */
@@ -43,6 +47,8 @@ export interface BenchKind {
   readonly Editor: ComponentType<StepEditorProps>;
   /** Left out where a step of the kind does not stand behind another one. */
   readonly adding?: Adding;
+  /** What its trail line says beneath its kind, told with how many rows a step gives; left out where it is nothing. */
+  note?(checked: CheckedStep, rowsOf: (step: string) => string | undefined): string | undefined;
   /** The editor shows what is wrong at its place, so that it is not told above it too. */
   readonly showsProblems?: boolean;
 }

@@ -1,16 +1,17 @@
 import { lazy } from 'react';
-import type { KindName, Mint, Step } from '@cendra/core';
-import { addStepAfter, calculateStep, criteriaStep, lookupStep, summariseStep } from '@cendra/core';
+import type { Arriving, KindName, Mint, Step } from '@cendra/core';
+import { addStepAfter, arrangeStep, calculateStep, criteriaStep, lookupStep, summariseStep, unpivotStep } from '@cendra/core';
 import { BringIn } from './join/bring-in';
 import type { BenchKind, Beginning } from './step-kind';
 import { TableEditor } from './table-editor';
+import { unionNote, unpivotNote } from './trail-notes';
 import { Stack } from './union/stack';
 
 /** The step is put behind the selected one and takes its place where that was used. */
 const behind =
-  (make: (mint: Mint, input: string) => Step): Beginning['begin'] =>
-  (mint, definition, after) => {
-    const step = make(mint, after.id);
+  (make: (mint: Mint, input: string, arriving: Arriving) => Step): Beginning['begin'] =>
+  (mint, definition, { step: after, ...arriving }) => {
+    const step = make(mint, after.id, arriving);
     return { edits: [addStepAfter(definition, after.id, step)], step: step.id };
   };
 
@@ -33,7 +34,19 @@ export const BENCH_KINDS: Readonly<Record<KindName, BenchKind>> = {
   },
   union: {
     Editor: lazy(() => import('./union/union-editor')),
+    note: unionNote,
     adding: { word: 'Union', says: 'rows of a table, or of another step, below these', Choose: Stack },
+    showsProblems: true,
+  },
+  unpivot: {
+    Editor: lazy(() => import('./unpivot/unpivot-editor')),
+    adding: { word: 'Unpivot', says: 'fields become rows: what it is, and its value', begin: behind(unpivotStep) },
+    note: unpivotNote,
+    showsProblems: true,
+  },
+  arrange: {
+    Editor: lazy(() => import('./arrange/arrange-editor')),
+    adding: { word: 'Arrange', says: 'sort, keep the first or different rows, choose fields', begin: behind(arrangeStep) },
     showsProblems: true,
   },
   summarise: {

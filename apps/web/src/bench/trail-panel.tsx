@@ -45,7 +45,7 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
       setChoosing(chosen);
       return;
     }
-    const { edits, step } = chosen.begin(mint, open.definition, selected.step);
+    const { edits, step } = chosen.begin(mint, open.definition, selected);
     edit(...edits);
     select(step);
   };
@@ -123,6 +123,7 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
                 count={counts[line.step]}
                 before={(inputs.length === 1 || checked.step.kind === 'join') && typeof only === 'string' ? counts[only] : undefined}
                 countsCurrent={countsCurrent(line.step)}
+                rowsOf={(step) => counts[step]?.rows}
                 followed={following.followed?.steps.find((each) => each.step === line.step)}
                 renaming={renaming === line.step}
                 onRename={setRenaming}
@@ -157,6 +158,7 @@ interface TrailLineProps {
   /** Of the step whose rows arrive first. */
   readonly before: StepCountDto | undefined;
   readonly countsCurrent: boolean;
+  readonly rowsOf: (step: string) => string | undefined;
   /** What became of the followed row at this step. */
   readonly followed: FollowedStep | undefined;
   readonly renaming: boolean;
@@ -164,12 +166,13 @@ interface TrailLineProps {
 }
 
 function TrailLine(props: TrailLineProps) {
-  const { bench, checked, line, lanes, sources, count, before, countsCurrent, followed, renaming, onRename } = props;
+  const { bench, checked, line, lanes, sources, count, before, countsCurrent, rowsOf, followed, renaming, onRename } = props;
   const { select, selected, withoutValues } = bench;
   const { step, title, problems, blocked } = checked;
   const wrong = problems.some((each) => each.severity === 'error');
   const change = count && changeAgainst(count.rows, before?.rows);
   const on = selected?.step.id === step.id;
+  const note = step.off || wrong ? undefined : BENCH_KINDS[step.kind].note?.(checked, rowsOf);
   return (
     <li className={`flex items-stretch border-b border-l-2 ${on ? 'border-l-ember bg-paper' : 'border-l-transparent'}`}>
       <LaneStrip line={line} lanes={lanes} sources={sources} off={step.off} />
@@ -198,6 +201,7 @@ function TrailLine(props: TrailLineProps) {
                   {step.off && ', disabled'}
                   {!wrong && blocked && ', waits for the step before'}
                 </span>
+                {note !== undefined && <span className="block text-meta text-ink-soft">{note}</span>}
                 {followed && (
                   <span
                     className={`block text-meta ${followed.present > 0 ? 'text-moss' : followed.dropped.length > 0 ? 'text-rust' : 'text-ink-faint'}`}

@@ -16,7 +16,9 @@ export interface Field {
   /** It can be used by later steps (criteria, sorting) and is not handed over. */
   readonly forUseOnly: boolean;
   /** Over what it adds up, where its making says so. */
-  readonly addsUp?: 'over nothing';
+  readonly addsUp?: 'over nothing' | 'within one grouping';
+  /** The field that says which grouping a row belongs to, where it adds up within one. */
+  readonly within?: FieldId;
 }
 
 export interface Schema {

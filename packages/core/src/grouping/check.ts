@@ -10,9 +10,20 @@ import type { Layout, Mark, Total } from './layout';
 /** The totals a layout asks for: those it names, or the sum of each measure that may be added. */
 export function totalsOf(layout: Layout, fields: readonly SheetField[]): readonly Total[] {
   if (layout.totals) return layout.totals;
-  return fields.flatMap(({ id, aggregates, forUseOnly }) =>
-    !forUseOnly && aggregates.includes('sum') ? [{ field: id, aggregate: 'sum' as const }] : [],
-  );
+  return fields.flatMap((each) => {
+    const total: Total = { field: each.id, aggregate: 'sum' };
+    return !each.forUseOnly && each.aggregates.includes('sum') && levelOfTotal(layout, total, each) !== undefined ? [total] : [];
+  });
+}
+
+/**
+ * From which level of groups on a total is shown; 0 from the grand total on. A sum that adds up within one grouping is
+ * shown in groups of one only, unless it is asked for over all; undefined where the proof has no such groups.
+ */
+export function levelOfTotal({ levels }: Layout, { aggregate, overAll }: Total, field: SheetField | undefined): number | undefined {
+  if (aggregate !== 'sum' || overAll || field?.addsUp !== 'within one grouping') return 0;
+  const at = levels.findIndex((each) => each.field === field.within);
+  return at < 0 ? undefined : at + 1;
 }
 
 /** What a layout asks for that the fields do not give. The proof leaves it out and says so. */
@@ -22,10 +33,11 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[]): r
     warning('proof-field-gone', `The proof ${what} a field that is not handed over.`, { field: id }, 'a field that is handed over');
   return [
     ...layout.levels.flatMap(({ field }) => (handed(field) ? [] : [gone(field, 'groups by')])),
-    ...(layout.totals ?? []).flatMap(({ field, aggregate }) => {
+    ...(layout.totals ?? []).flatMap((total) => {
+      const { field, aggregate } = total;
       const found = handed(field);
       if (!found) return [gone(field, 'totals')];
-      if (found.aggregates.includes(aggregate)) return [];
+      if (found.aggregates.includes(aggregate)) return groupingProblems(layout, total, found, fields);
       const allowed = found.aggregates.join(', ') || 'no total at all';
       return [
         warning(
@@ -43,6 +55,26 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[]): r
         : [gone(mark.field, 'marks')];
     }),
   ];
+}
+
+/** A sum over several rows of one, or one that no group of the proof can show. */
+function groupingProblems(layout: Layout, total: Total, field: SheetField, fields: readonly SheetField[]): readonly Problem[] {
+  const within = fields.find((each) => each.id === field.within)?.name ?? 'what made several rows of one';
+  const place = { field: field.id };
+  if (total.overAll && field.addsUp === 'within one grouping')
+    return [
+      warning('total-counts-twice', `The sum of ${field.name} over all rows counts each once per ${within}.`, place, `groups by ${within}`),
+    ];
+  return levelOfTotal(layout, total, field) === undefined
+    ? [
+        warning(
+          'total-without-grouping',
+          `${field.name} adds up within one ${within} only, and the proof has no groups of it.`,
+          place,
+          `groups by ${within}`,
+        ),
+      ]
+    : [];
 }
 
 /** When a mark shows, as a condition on its field; none while it is unfinished or wrong. */
@@ -68,7 +100,10 @@ export function fittingLayout(layout: Layout, fields: readonly SheetField[]): La
   const levels = layout.levels.filter(
     (each, index) => handed(each.field) && layout.levels.findIndex(({ field }) => field === each.field) === index,
   );
-  const totals = totalsOf(layout, fields).filter((each) => handed(each.field)?.aggregates.includes(each.aggregate));
+  const totals = totalsOf(layout, fields).filter((each) => {
+    const found = handed(each.field);
+    return found?.aggregates.includes(each.aggregate) && levelOfTotal({ ...layout, levels }, each, found) !== undefined;
+  });
   const marks = layout.marks.filter((mark) => {
     const found = handed(mark.field);
     return found && markCondition(mark, found).expression !== undefined;

@@ -15,6 +15,8 @@ export interface Level {
 export interface Total {
   readonly field: FieldId;
   readonly aggregate: Aggregate;
+  /** Also over several groupings, for a measure that adds up within one: asked for on purpose. */
+  readonly overAll?: true;
 }
 
 export const MARK_LOOKS = ['strong', 'faint', 'boxed', 'lettered'] as const;

@@ -6,7 +6,7 @@ import type { Column, MeasureColumn, Relation } from '../sql';
 import type { Aggregate, SheetField } from '../sheet';
 import { aggregateType, AGGREGATES } from '../sheet';
 import { ofWhole } from '../values';
-import { markCondition } from './check';
+import { levelOfTotal, markCondition } from './check';
 import type { Layout, Total } from './layout';
 
 /** What a line of the proof is: it opens a group, is a row, or closes a group (or everything) with totals. */
@@ -152,8 +152,28 @@ function measuresOf(layout: Layout, total: Total, index: number, fields: readonl
   return [{ ...column(partColumn(index, 'all'), aggregateType(total.aggregate, type)), aggregate: total.aggregate, of }];
 }
 
-/** A total out of its parts: an average is the sum divided by the count, rounded once. */
-function totalOf(layout: Layout, total: Total, index: number, fields: readonly SheetField[], type: FieldType): Expression {
+/** A total, as far as it is shown: what adds up within one grouping is told in groups of one only. */
+function totalOf(
+  layout: Layout & { readonly totals: readonly Total[] },
+  total: Total,
+  index: number,
+  fields: readonly SheetField[],
+  type: FieldType,
+): Expression {
+  const told = partsTogether(layout, total, index, fields, type);
+  const from =
+    levelOfTotal(
+      layout,
+      total,
+      fields.find((each) => each.id === total.field),
+    ) ?? 0;
+  if (from === 0) return told;
+  const shown = compare('>=', field(LINE.level, whole), number(from));
+  return { op: 'case', type, branches: [{ when: shown, then: told }], otherwise: nothing(type) };
+}
+
+/** Out of its parts: an average is the sum divided by the count, rounded once. */
+function partsTogether(layout: Layout, total: Total, index: number, fields: readonly SheetField[], type: FieldType): Expression {
   const part = (name: string | number, of: FieldType) => field(partColumn(index, name), of);
   if (lastField(total, fields)) {
     const branches = layout.levels.map((_level, at) => ({

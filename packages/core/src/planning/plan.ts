@@ -2,7 +2,18 @@ import type { Expression } from '../expressions';
 import type { FieldId } from '../fields';
 import { yesno } from '../fields';
 import type { Column, Dialect, Relation, Site } from '../sql';
-import { columnsOf, equalPairs, expressionsOf, inputsOf, lacking, needOfNode, prune, withInputs } from '../sql';
+import {
+  columnsOf,
+  equalPairs,
+  expressionsOf,
+  inputsOf,
+  isPlaceless,
+  lacking,
+  needOfNode,
+  nodesOfRelation,
+  prune,
+  withInputs,
+} from '../sql';
 import { refuse } from '../problem';
 import { limited } from './limit';
 import { pushCriteria } from './push';
@@ -86,13 +97,23 @@ class Planning {
   private coloured(node: Relation): Coloured {
     if (node.node === 'table') return { site: node.site, relation: node, reads: [] };
     if (node.node === 'landed') return { site: COMBINE, relation: node, reads: [node.handle] };
+    if (isPlaceless(node)) return this.placeless(node);
     const inputs = inputsOf(node).map((each) => this.cut(each));
-    const site = commonSite(inputs.map((each) => each.site));
-    if (site && lackingFor(node, this.dialects(site)) === undefined) return together(site, node, inputs);
+    const placed = inputsOf(node).flatMap((each, at) => (isPlaceless(each) ? [] : (inputs[at]?.site ?? [])));
+    const site = commonSite(placed);
+    const needed = [node, ...inputsOf(node).filter(isPlaceless).flatMap(nodesOfRelation)];
+    if (site && needed.every((each) => lackingFor(each, this.dialects(site)) === undefined)) return together(site, node, inputs);
     const missing = lackingFor(node, this.dialects(COMBINE));
     if (missing) refuse('cannot-run', `No place can compute this exactly yet: ${missing}.`, {}, 'an expression without it');
     const met = (node.node === 'join' && this.byKeys(node, inputs)) || inputs.map((each) => this.land(each));
     return together(COMBINE, node, met);
+  }
+
+  /** Rows of no place can be made anywhere; by themselves they are made in the combine engine. */
+  private placeless(node: Relation): Coloured {
+    const missing = nodesOfRelation(node).flatMap((each) => lackingFor(each, this.dialects(COMBINE)) ?? [])[0];
+    if (missing) refuse('cannot-run', `No place can compute this exactly yet: ${missing}.`, {}, 'an expression without it');
+    return { site: COMBINE, relation: node, reads: [] };
   }
 
   /** Rows brought to the combine engine; those already there stay where they are. */

@@ -7,7 +7,7 @@ export const AGGREGATES = ['sum', 'average', 'least', 'greatest', 'count', 'dist
 export type Aggregate = (typeof AGGREGATES)[number];
 
 /** Over what a measure may be added. */
-export const ADDS_UP = ['over everything', 'over everything but dates, then last', 'over nothing'] as const;
+export const ADDS_UP = ['over everything', 'over everything but dates, then last', 'within one grouping', 'over nothing'] as const;
 export type AddsUp = (typeof ADDS_UP)[number];
 
 /**

@@ -14,6 +14,8 @@ export interface SheetField {
   readonly role: Role;
   readonly addsUp: AddsUp;
   readonly lastBy: FieldId | undefined;
+  /** The field that says the grouping, for a measure that adds up within one. */
+  readonly within: FieldId | undefined;
   /** What it may be totalled by. */
   readonly aggregates: readonly Aggregate[];
   readonly format: Format | undefined;
@@ -42,6 +44,7 @@ function sheetField(field: Field, entry: SheetEntry | undefined): SheetField {
     role,
     addsUp,
     lastBy: entry?.lastBy,
+    within: addsUp === 'within one grouping' ? field.within : undefined,
     aggregates: entry?.aggregates ? allowed.filter((each) => entry.aggregates?.includes(each)) : allowed,
     format: entry?.format,
     forUseOnly: field.forUseOnly || entry?.forUseOnly === true,

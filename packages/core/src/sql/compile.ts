@@ -70,6 +70,10 @@ class Compiler {
         const from = this.dialect.landed(relation.handle);
         return `select ${this.listOf(relation.columns, own, ({ id }) => `${from}.${this.dialect.identifier(id)}`)} from ${from}`;
       }
+      case 'numbers': {
+        const number = `cast(numbers.number as ${this.dialect.typeName(relation.column.type)})`;
+        return `select ${this.as(number, own, relation.column.id)} from generate_series(1, ${relation.count}) as numbers(number)`;
+      }
       case 'filter': {
         const input = this.input(relation.input);
         return `select ${this.chosen(relation, input, own)} from ${input.from} where ${this.expression(relation.condition, input)}`;

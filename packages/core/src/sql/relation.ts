@@ -37,6 +37,8 @@ export type Relation = { readonly name?: string } & (
       readonly table: string;
       readonly columns: readonly TableColumn[];
     }
+  /** The whole numbers from 1 on, so many of them. They are everywhere, so it runs where what it meets does. */
+  | { readonly node: 'numbers'; readonly count: number; readonly column: Column }
   /** Rows that were brought to the combine engine, under a handle of the run. */
   | { readonly node: 'landed'; readonly handle: string; readonly columns: readonly Column[] }
   | { readonly node: 'filter'; readonly input: Relation; readonly condition: Expression }
@@ -121,6 +123,8 @@ function columnsOfNode(relation: Relation): readonly Column[] {
     case 'choose':
     case 'union':
       return relation.columns;
+    case 'numbers':
+      return [relation.column];
     case 'filter':
     case 'limit':
     case 'sort':
@@ -149,6 +153,7 @@ export function inputsOf(relation: Relation): readonly Relation[] {
   switch (relation.node) {
     case 'table':
     case 'landed':
+    case 'numbers':
       return [];
     case 'union':
       return relation.inputs;
@@ -159,12 +164,17 @@ export function inputsOf(relation: Relation): readonly Relation[] {
   }
 }
 
+/** Whether it stands on no rows of any place. */
+export const isPlaceless = (relation: Relation): boolean =>
+  nodesOfRelation(relation).every(({ node }) => node !== 'table' && node !== 'landed');
+
 /** The relation over other inputs, given in the order of `inputsOf`; itself where they are the same. */
 export function withInputs(relation: Relation, inputs: readonly Relation[]): Relation {
   if (inputsOf(relation).every((each, at) => each === inputs[at])) return relation;
   switch (relation.node) {
     case 'table':
     case 'landed':
+    case 'numbers':
       return relation;
     case 'union':
       return { ...relation, inputs };

@@ -117,6 +117,7 @@ export const calculateKind: StepKind<CalculateStep, CheckedCalculation> = {
       ),
     ),
   decidesUnasked: () => false,
+  order: () => 'as it comes',
   relation: (checked, [input], binding) => {
     if (!input) throw new RangeError('a calculate step has one input');
     return calculateRelation(checked, input, binding, false);

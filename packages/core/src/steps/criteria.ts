@@ -82,6 +82,7 @@ export const criteriaKind: StepKind<CriteriaStep, CheckedCriteria> = {
   mentions: (checked, parameters) => clauseMentions(checked.step.clauses, checked.checked, firstArriving(checked).schema, parameters),
   decidesUnasked: (step, parameters) =>
     step.clauses.some((each) => !each.off && clauseUses([each], parameters).every(({ kind }) => kind !== 'parameter')),
+  order: () => 'as it comes',
   relation: (checked, [input], binding) => {
     if (!input) throw new RangeError('criteria have one input');
     const condition = criteriaCondition(checked, binding);

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { arrangeKind } from './arrange';
 import { calculateKind } from './calculate';
 import { criteriaKind } from './criteria';
 import { joinKind } from './join';
@@ -8,6 +9,7 @@ import type { Checked, StepBase } from './step';
 import { summariseKind } from './summarise';
 import { tableKind } from './table';
 import { unionKind } from './union';
+import { unpivotKind } from './unpivot';
 
 /** The kinds of step there are. A new one adds its line here; everything else follows from it. */
 export const KINDS = {
@@ -18,6 +20,8 @@ export const KINDS = {
   lookup: lookupKind,
   summarise: summariseKind,
   union: unionKind,
+  unpivot: unpivotKind,
+  arrange: arrangeKind,
 };
 
 type Kinds = typeof KINDS;
@@ -54,6 +58,8 @@ export const stepShape: z.ZodType<Step> = z.lazy(() =>
 );
 
 export type { StepBase };
+export * from './arrange';
+export * from './arrangement';
 export * from './calculate';
 export { checkCalculated } from './calculated-fields';
 export type { CheckedField, CheckedFields, FieldScope } from './calculated-fields';
@@ -75,4 +81,5 @@ export type { CheckedSummary, SummaryAggregate, SummaryKey, SummaryValue } from 
 export { SUMMARY_AGGREGATES } from './summary';
 export * from './table';
 export * from './union';
+export * from './unpivot';
 export * from './wanted-rows';

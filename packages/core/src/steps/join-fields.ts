@@ -17,7 +17,10 @@ export function partnerFields(step: JoinStep, right: Schema): readonly Field[] {
   const arrived = new Map(right.fields.map((each) => [each.id, each]));
   return step.fields.flatMap(({ id, from, name }) => {
     const field = arrived.get(from);
-    return field ? [{ ...field, id, name, origin: { step: step.id, column: field.origin.column }, forUseOnly: !taken.has(id) }] : [];
+    if (!field) return [];
+    const within = field.within === undefined ? undefined : carries(step, 1, field.within);
+    const own = { ...field, id, name, origin: { step: step.id, column: field.origin.column }, forUseOnly: !taken.has(id) };
+    return [within === undefined ? own : { ...own, within }];
   });
 }
 

@@ -45,6 +45,8 @@ export interface StepKind<S extends StepBase, C> {
   rows(checked: Checked<S, C>, inputs: readonly Rows[], binding: Binding, tables: TableRows): Rows;
   /** What tells how many rows it gives. */
   readonly counted: Counted<S, C>;
+  /** The order its rows are shown in; left out where it makes rows anew, which then have none. */
+  readonly order?: (step: S) => 'as it comes' | readonly ShownBy[];
   /** What became of followed rows that arrive in one of its slots. */
   followed(through: Through<S, C>): Questioning<FollowedThrough>;
 
@@ -62,6 +64,13 @@ export interface StepKind<S extends StepBase, C> {
   withIds(step: S, idOf: (id: string) => string): S;
   /** The step without the values typed into it, for those who may not see them. */
   withoutValues(step: S): S;
+}
+
+/** A field rows are shown in the order of. */
+export interface ShownBy {
+  readonly field: FieldId;
+  readonly descending: boolean;
+  readonly nullsFirst: boolean;
 }
 
 /** A property set as a whole. */
@@ -170,7 +179,7 @@ export interface NamedValue {
 
 export interface DroppedRow {
   /** Why, where no clause dropped it. */
-  readonly because?: 'no partner' | 'has a partner';
+  readonly because?: 'no partner' | 'has a partner' | 'no value' | 'alike to an earlier one' | 'not among the first';
   /** The clauses that dropped it, by number and in words. */
   readonly clauses: readonly { readonly id: string; readonly number: string; readonly words: string }[];
   /** The row's values that decided. */

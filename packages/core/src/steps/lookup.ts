@@ -101,6 +101,7 @@ export const lookupKind: StepKind<LookupStep, CheckedLookup> = {
   },
   mentions: ({ checked }, parameters) => checked.joins.flatMap((each) => joinKind.mentions(each, parameters)),
   decidesUnasked: () => false,
+  order: () => 'as it comes',
   relation: ({ checked, title }, [rows, ...others], binding) => {
     if (!rows) throw new RangeError('a lookup has rows');
     const made = checked.joins.reduce((done: Relation, join, at) => joinRelation(join, [done, others[at] ?? done], binding), rows);

@@ -1,18 +1,18 @@
 import { z } from 'zod';
 import { idShape } from '../ids';
-import type { Expression } from '../expressions';
-import { cast, commonType, compare, textLiteral, all, widen } from '../expressions';
+import { compare, textLiteral, all } from '../expressions';
 import type { Field, FieldId, FieldType } from '../fields';
-import { fieldById, freeName, isNumber, sameType, text, typeWord } from '../fields';
+import { fieldById, freeName, text, typeWord } from '../fields';
 import { listedWords } from '../joins';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { CalculatedColumn, Column, Relation } from '../sql';
 import { columnsOf, valueOf } from '../sql';
 import type { Value } from '../values';
-import { castValue, rescale, writeValue } from '../values';
+import { rescale, writeValue } from '../values';
 import type { FollowedThrough, ItemChange, ItemList, StepKind, Through } from './kind';
 import { ROWS_FOLLOWED } from './kind';
+import { commonFor, converted, valueIn } from './common-type';
 import { stillKnown } from './passing-through';
 import type { Arriving, Checked, Rows, StepBase } from './step';
 import { stepBase } from './step';
@@ -181,7 +181,8 @@ function check(step: UnionStep, arriving: readonly Arriving[]) {
     );
   const made = columns.map(({ field, type, inputs }): Field => {
     const role = inputs.find((each) => each !== undefined)?.role ?? 'attribute';
-    return { id: field.id, name: field.name, type, role, origin: { step: step.id, column: field.name }, forUseOnly: false };
+    const origin = { step: step.id, column: field.name };
+    return { id: field.id, name: field.name, type, role, origin, forUseOnly: false, ...addsUpOf(step, inputs) };
   });
   const tag: readonly Field[] = step.source
     ? [
@@ -199,21 +200,13 @@ function check(step: UnionStep, arriving: readonly Arriving[]) {
   return { schema, grain: grainOf(step, arriving, schema.fields), problems, checked: { columns } };
 }
 
-/** Numbers have a wider one in common; days of different kinds do not, for they say different things. */
-const commonFor = (a: FieldType, b: FieldType): FieldType | undefined => {
-  if (sameType(a, b)) return a;
-  return isNumber(a) && isNumber(b) ? wider(a, b) : a.kind === b.kind ? commonType(a, b) : undefined;
-};
-
-/** Digits before and behind the point of both. */
-function wider(a: FieldType, b: FieldType): FieldType | undefined {
-  if (a.kind !== 'decimal' && b.kind !== 'decimal') return commonType(a, b);
-  if (a.kind === 'float' || b.kind === 'float') return { kind: 'float' };
-  const digits = (type: FieldType) =>
-    type.kind === 'decimal' ? { whole: type.precision - type.scale, scale: type.scale } : { whole: 19, scale: 0 };
-  const [x, y] = [digits(a), digits(b)];
-  const [whole, scale] = [Math.max(x.whole, y.whole), Math.max(x.scale, y.scale)];
-  return whole + scale <= 38 ? { kind: 'decimal', precision: whole + scale, scale } : undefined;
+/** Over what a stacked field adds up: over no more than it did in any input. */
+function addsUpOf(step: UnionStep, inputs: readonly (Field | undefined)[]): Pick<Field, 'addsUp' | 'within'> {
+  if (inputs.some((each) => each?.addsUp === 'over nothing')) return { addsUp: 'over nothing' };
+  const slot = inputs.findIndex((each) => each?.addsUp === 'within one grouping');
+  if (slot < 0) return {};
+  const within = carries(step, slot, inputs[slot]?.within ?? '');
+  return { addsUp: 'within one grouping', ...(within === undefined ? {} : { within }) };
 }
 
 function grainOf(step: UnionStep, arriving: readonly Arriving[], made: readonly Field[]) {
@@ -232,13 +225,6 @@ function grainOf(step: UnionStep, arriving: readonly Arriving[], made: readonly 
   );
   const shared = (keys[0] ?? []).filter((key) => keys.every((each) => each.includes(key)));
   return { ...called, keys: shared.map((key) => [source.id, ...key.split(' ')]) };
-}
-
-/** A field of an input in the type of the union. */
-function converted(field: Field | undefined, type: FieldType): Expression {
-  if (!field) return { op: 'literal', type, value: null };
-  const of: Expression = { op: 'field', type: field.type, id: field.id };
-  return isNumber(field.type) && isNumber(type) ? widen(of, type) : cast(of, type);
 }
 
 const wordAt = ({ words }: UnionSource, slot: number) => words[slot] ?? '';
@@ -282,11 +268,6 @@ function rows({ step, checked }: Own, inputs: readonly Rows[]): Rows {
       ),
     );
   return [...new Map(stacked.map((row) => [keyOf(row), row])).values()];
-}
-
-function valueIn(row: ReadonlyMap<string, Value>, field: Field | undefined, type: FieldType): Value {
-  const value = field ? (row.get(field.id) ?? null) : null;
-  return value === null || !field || sameType(field.type, type) ? value : (castValue(value, field.type, type) ?? null);
 }
 
 function* followed(through: Through<UnionStep, CheckedUnion>): Questioning<FollowedThrough> {

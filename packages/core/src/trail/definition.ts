@@ -42,7 +42,40 @@ export interface Definition {
   readonly proof: Layout;
   /** Figures told at every step; left out where none is. */
   readonly watched?: readonly WatchedFigure[];
+  /** The language whose order people read texts in; English where it is left out. */
+  readonly language?: Language;
 }
+
+/** Languages, as BCP 47 names them, in whose order texts can be shown (collation of CLDR). */
+export const LANGUAGES = [
+  'en',
+  'cs',
+  'da',
+  'de',
+  'es',
+  'et',
+  'fi',
+  'fr',
+  'hr',
+  'hu',
+  'it',
+  'lt',
+  'lv',
+  'nb',
+  'nl',
+  'pl',
+  'pt',
+  'ro',
+  'sk',
+  'sl',
+  'sv',
+  'tr',
+] as const;
+export type Language = (typeof LANGUAGES)[number];
+
+export const languageOf = ({ language }: Pick<Definition, 'language'>): Language => language ?? 'en';
+
+export const languageShape = z.enum(LANGUAGES);
 
 export const calendarShape: z.ZodType<Calendar> = z.strictObject({
   firstDayOfWeek: z.int().min(1).max(7),
@@ -67,6 +100,7 @@ const shape: z.ZodType<Definition> = z.strictObject({
   brief: briefShape,
   proof: layoutShape,
   watched: watchedShape.optional(),
+  language: languageShape.optional(),
 }) as unknown as z.ZodType<Definition>;
 
 export type ReadDefinition = { readonly definition: Definition } | { readonly problems: readonly Problem[] };

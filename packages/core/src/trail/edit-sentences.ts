@@ -70,6 +70,7 @@ function datasetChange({ property, from, to }: Edit & { kind: 'set dataset' }): 
   if (property === 'order') return 'changed the order of the fields that are handed over';
   if (property === 'watched')
     return ((to as readonly unknown[] | undefined) ?? []).length === 0 ? 'watches no figure any more' : 'changed which figures are watched';
+  if (property === 'language') return `shows texts in the order of ${String(to ?? 'en')}`;
   if (property === 'description') return to === '' ? 'emptied the description' : `described the dataset: ${shortened(String(to))}`;
   const [before, after] = [from as readonly string[], to as readonly string[]];
   const added = after.filter((each) => !before.includes(each));

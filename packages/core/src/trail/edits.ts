@@ -27,7 +27,7 @@ export const PARAMETER_PROPERTIES = [
 ] as const;
 export type ParameterProperty = (typeof PARAMETER_PROPERTIES)[number];
 
-export const DATASET_PROPERTIES = ['description', 'tags', 'order', 'watched'] as const;
+export const DATASET_PROPERTIES = ['description', 'tags', 'order', 'watched', 'language'] as const;
 export type DatasetProperty = (typeof DATASET_PROPERTIES)[number];
 
 /**

@@ -1,4 +1,5 @@
 export * from './apply-edits';
+export * from './arrange-view';
 export * from './bind';
 export * from './brief';
 export * from './build';
@@ -19,6 +20,7 @@ export * from './places';
 export * from './rebind';
 export * from './report-fields';
 export * from './sentence';
+export * from './shown-order';
 export * from './sub-trail';
 export * from './watched';
 export * from './repoint';

@@ -20,9 +20,13 @@ export const watchedShape: z.ZodType<readonly WatchedFigure[]> = z
   .array(z.strictObject({ field: idShape, aggregate: z.enum(WATCHED_AGGREGATES) }))
   .max(MOST_WATCHED);
 
-/** Under which id a watched field stands at each step that has it. A step that takes it from several inputs has the first one's. */
-export function watchedAt(trail: Pick<TrailOutline, 'steps'>, { field }: WatchedFigure): ReadonlyMap<string, FieldId> {
+/**
+ * Under which id a watched field stands at each step that has it and where it can be told. A step that takes it from
+ * several inputs has the first one's.
+ */
+export function watchedAt(trail: Pick<TrailOutline, 'steps'>, { field, aggregate }: WatchedFigure): ReadonlyMap<string, FieldId> {
   const ids = new Map<string, FieldId>();
+  const untold = new Set<string>();
   for (const { step, schema } of trail.steps) {
     const own = kindOf(step).mints(step).includes(field) ? field : undefined;
     const came = step.inputs.flatMap((input, slot) => {
@@ -31,9 +35,12 @@ export function watchedAt(trail: Pick<TrailOutline, 'steps'>, { field }: Watched
       return now === undefined ? [] : [now];
     });
     const id = own ?? came[0];
-    if (id !== undefined && fieldById(schema, id)) ids.set(step.id, id);
+    const found = id === undefined ? undefined : fieldById(schema, id);
+    if (!found) continue;
+    ids.set(step.id, found.id);
+    if (aggregate === 'sum' && found.addsUp !== undefined) untold.add(step.id);
   }
-  return ids;
+  return new Map([...ids].filter(([step]) => !untold.has(step)));
 }
 
 /** Whether a figure can be told of a field at a step: sums of numbers, and any values counted. */
@@ -41,5 +48,5 @@ export function canWatch(trail: Pick<TrailOutline, 'steps'>, step: string, { fie
   const schema = checkedStep(trail, step)?.schema;
   const found = schema && fieldById(schema, field);
   if (!found || found.type.kind === 'json') return false;
-  return aggregate === 'distinct count' || isNumber(found.type);
+  return aggregate === 'distinct count' || (isNumber(found.type) && found.addsUp === undefined);
 }

@@ -20,6 +20,7 @@ import {
   checkTrail,
   comparedPair,
   emptyDefinition,
+  isKept,
   isNumber,
   joinStep,
   NOTHING_ARRIVES,
@@ -34,6 +35,8 @@ import {
   writtenName,
 } from '../../src';
 import { meetStep } from './made-up-kind';
+import type { MadeTurned } from './turned';
+import { madeTurned, turnedStep } from './turned';
 
 /** Generated graphs of steps over up to three sources: chains, trees, diamonds, empty slots, steps that are off, several lanes. */
 
@@ -60,6 +63,7 @@ export const leavesOf =
 const SOURCES = ['s1', 's2', 's3'];
 
 type Made =
+  | MadeTurned
   | {
       readonly kind: 'union';
       readonly on: number;
@@ -113,6 +117,7 @@ const pair: fc.Arbitrary<MadePair> = fc.record({
 });
 
 const made: fc.Arbitrary<Made> = fc.oneof(
+  madeTurned,
   fc.record({ kind: fc.constant('criteria' as const), on: fc.nat(20), least: fc.integer({ min: 0, max: 4 }), off: rarely(4) }),
   fc.record({ kind: fc.constant('calculate' as const), on: fc.nat(20), plus: fc.integer({ min: 0, max: 3 }), off: rarely(4) }),
   fc.record({
@@ -234,6 +239,11 @@ function numbersOf(step: Step, all: readonly Step[]): readonly string[] {
   const passed = arriving ? numbersOf(arriving, all) : [];
   if (step.kind === 'calculate') return [...passed, ...step.fields.map((each) => each.id)];
   if (step.kind === 'criteria') return passed;
+  if (step.kind === 'arrange') return passed.filter((each) => isKept(step, each));
+  if (step.kind === 'unpivot') {
+    const away = new Set(step.lines.flatMap(({ from }) => from));
+    return [...passed.filter((each) => !away.has(each)), ...step.values.map((each) => each.id)];
+  }
   if (step.kind === 'union') {
     const theirs = step.inputs.map((input) => numbersOf(all.find((each) => each.id === input) as Step, all));
     return step.fields.flatMap(({ id, from }) => (from.some((each, slot) => each !== null && theirs[slot]?.includes(each)) ? [id] : []));
@@ -266,6 +276,8 @@ function namedFields(step: Step): readonly { readonly id: string; readonly name:
       return step.partners.flatMap(({ fields }) => fields);
     case 'summarise':
       return [...step.keys, ...step.values];
+    case 'unpivot':
+      return step.values;
     case 'calculate':
     case 'join':
     case 'union':
@@ -290,6 +302,10 @@ function stepOf(made: Made, all: readonly Step[], id: string): Step {
     const name = writtenName('field', named.find((each) => each.id === field)?.name ?? 'x');
     const expression = { text: `${name} + ${made.plus}`, refs: [{ kind: 'field' as const, id: field, from: 0, to: name.length }] };
     return { ...base, kind: 'calculate', inputs: [on.id], fields: [{ id: `${id}-f`, name: `f_${id}`, expression }] };
+  }
+  if (made.kind === 'unpivot' || made.kind === 'arrange') {
+    const trail = checkTrail({ ...emptyDefinition(''), steps: all, result: on.id });
+    return turnedStep(made, on, (checkedStep(trail, on.id) ?? NOTHING_ARRIVES).schema, id);
   }
   if (made.kind === 'union') return stackOf(made, on, all, id);
   if (made.kind === 'summarise') return summaryOf(made, on, all, id);

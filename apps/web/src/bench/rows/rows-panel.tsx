@@ -3,7 +3,7 @@ import type { RunState } from '../../runs/use-run';
 import { RunProgress } from '../../runs/progress';
 import { isOpen } from '../../runs/runs-slice';
 import { Sample } from '../../sources/table-view';
-import { ofKind, subTrail } from '@cendra/core';
+import { arrangeViewEdits, ofKind, subTrail } from '@cendra/core';
 import type { ResultDto, SourceDto } from '../../api';
 import { api } from '../../api';
 import { Button } from '../../ui/button';
@@ -14,6 +14,8 @@ import { ExcludingNotice } from '../criteria/excluding-notice';
 import { RowsGrid } from './rows-grid';
 import { useRowsView } from './use-rows-view';
 import type { RowsView } from './view';
+import { shownColumns } from './view';
+import { mint } from '../mint';
 import type { Bench } from '../use-bench';
 import type { HeadRun } from '../use-head-run';
 
@@ -44,7 +46,7 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
         )}
         <div className="ml-auto flex items-center gap-2">
           {head.waits && <span className="text-amber">the last run took its time, so this waits for Ctrl+Enter</span>}
-          {shown && <ViewNote view={view} complete={shown.result?.complete ?? true} onView={setView} />}
+          {shown && <ViewNote bench={bench} view={view} result={shown.inspection === null ? shown.result : undefined} onView={setView} />}
           {run.run && isOpen(run.run) && <RunProgress run={run.run} onStop={run.stop} />}
           {shown?.result &&
             shown.inspection === null &&
@@ -108,23 +110,37 @@ function useNeedAll(run: RunState, head: HeadRun): () => void {
   return () => setWanted(result?.id);
 }
 
-/** What of the view hides or orders rows, said where it could be taken for the rows themselves. */
-function ViewNote({
-  view,
-  complete,
-  onView,
-}: {
+interface ViewNoteProps {
+  readonly bench: Bench;
   readonly view: RowsView;
-  readonly complete: boolean;
+  /** What is looked at, where it is the step's own rows. */
+  readonly result: ResultDto | null | undefined;
   readonly onView: (view: RowsView) => void;
-}) {
-  const { hidden, sort } = view;
+}
+
+/** What of the view hides or orders rows, said where it could be taken for the rows themselves; and made a step, it stays. */
+function ViewNote({ bench, view, result, onView }: ViewNoteProps) {
+  const { hidden, sort, order } = view;
+  const { selected, trail, withoutValues } = bench;
+  const keep = () => {
+    if (!selected || !result) return;
+    const shown = shownColumns(result.columns, view).map((each) => each.id);
+    const { edits, step } = arrangeViewEdits(mint, trail, selected.step.id, { sort, shown });
+    bench.edit(...edits);
+    onView({ ...view, sort: [], order: [], hidden: [] });
+    bench.select(step);
+  };
   return (
     <>
-      {sort.length > 0 && !complete && <span className="text-amber">sorted among the first rows only</span>}
+      {sort.length > 0 && result?.complete === false && <span className="text-amber">sorted among the first rows only</span>}
       {hidden.length > 0 && (
         <Button small kind="quiet" onClick={() => onView({ ...view, hidden: [] })}>
           {`Show ${hidden.length} hidden field${hidden.length === 1 ? '' : 's'}`}
+        </Button>
+      )}
+      {(sort.length > 0 || hidden.length > 0 || order.length > 0) && result && !withoutValues && (
+        <Button small kind="quiet" onClick={keep}>
+          Make it a step
         </Button>
       )}
     </>
