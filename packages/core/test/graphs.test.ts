@@ -284,6 +284,7 @@ describe('an empty slot', () => {
         expect(found.blocked).toBe(true);
         expect(found.problems[0]).toMatchObject({ message: 'Nothing comes in as the partners of this step.', place: { input: 1 } });
       }),
+      { numRuns: 200 },
     );
     expect(told).toBeGreaterThan(3);
   });

@@ -23,12 +23,38 @@ export type OtherOf = (title: string) => { readonly id: string; readonly field: 
 export type DemoStep =
   | { readonly kind: 'criteria'; readonly clauses: readonly Clause[] }
   | DemoJoin
+  | DemoUnion
   | {
       readonly kind: 'summarise';
       readonly keys: readonly (readonly [name: string, expression: string])[];
       readonly values: readonly (readonly [name: string, aggregate: SummaryAggregate, expression: string])[];
+      /** Groups also without rows: of this key, for every day within this parameter. */
+      readonly everyDay?: { readonly key: string; readonly parameter: string };
+    }
+  | {
+      readonly kind: 'unpivot';
+      readonly label: string;
+      readonly value: string;
+      readonly lines: readonly (readonly [word: string, field: string])[];
+    }
+  | {
+      readonly kind: 'arrange';
+      readonly sort: readonly (readonly [field: string, direction: 'ascending' | 'descending'])[];
+      readonly first?: { readonly count: string; readonly per: readonly string[] };
     }
   | { readonly kind: 'calculate'; readonly name?: string; readonly fields: readonly (readonly [name: string, expression: string])[] };
+
+/** Rows of another table below these. */
+export interface DemoUnion {
+  readonly kind: 'union';
+  readonly table: string;
+  readonly called?: RowWords;
+  readonly taken: readonly string[];
+  /** What stands together, by the names of both sides; one alone where the other side has none. */
+  readonly fields: readonly (readonly [name: string, first: string | null, second: string | null])[];
+  /** The field that says where a row came from, with the words for both. */
+  readonly source: readonly [name: string, first: string, second: string];
+}
 
 /** Rows of another table brought in. */
 export interface DemoJoin {
@@ -61,3 +87,6 @@ export const asks = (field: string, operator: string, operands: Condition['opera
 export const values = (...texts: string[]): Condition['operands'] => texts.map((text) => ({ kind: 'value', text }));
 export const parameter = (id: string): Condition['operands'] => [{ kind: 'parameter', id }];
 export const written = (text: string): Clause => ({ id: mintId(), kind: 'expression', off: false, expression: { text, refs: [] } });
+
+/** A parameter that may stay empty and says nothing of itself. */
+export const PLAIN = { leftBlank: 'condition is off', startsAs: [], hint: '' } as const;

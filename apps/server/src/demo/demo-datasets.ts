@@ -1,8 +1,9 @@
 import type { Parameter } from '@cendra/core';
 import { mintId } from '../datasets';
 import type { DemoDataset } from './demo-dataset';
-import { asks, parameter, values, written } from './demo-dataset';
+import { asks, parameter, PLAIN, values, written } from './demo-dataset';
 import { JOINED_DATASETS } from './joined-datasets';
+import { SUMMED_DATASETS } from './summed-datasets';
 
 const MIN_KILOS: Parameter = {
   id: 'min-kilos',
@@ -13,8 +14,6 @@ const MIN_KILOS: Parameter = {
   startsAs: ['5'],
   hint: 'Harvests below this are kept by the member.',
 };
-
-const PLAIN = { leftBlank: 'condition is off', startsAs: [], hint: '' } as const;
 
 export const DEMO_DATASETS: readonly DemoDataset[] = [
   {
@@ -299,4 +298,5 @@ export const DEMO_DATASETS: readonly DemoDataset[] = [
     ],
   },
   ...JOINED_DATASETS,
+  ...SUMMED_DATASETS,
 ];

@@ -1,4 +1,4 @@
-import type { Clause, Definition, JoinPair, ReadTable, Step } from '@cendra/core';
+import type { Arriving, Clause, Definition, JoinPair, Parameter, ReadTable, Step, SummariseStep, UnionStep } from '@cendra/core';
 import {
   applyEdits,
   arrivingAt,
@@ -14,9 +14,10 @@ import {
   ofKind,
   partnerFields,
   tableStep,
+  unionStep,
 } from '@cendra/core';
 import { mintId } from '../datasets';
-import type { DemoDataset, DemoJoin, DemoStep, FieldOf, OtherOf } from './demo-dataset';
+import type { DemoDataset, DemoJoin, DemoStep, DemoUnion, FieldOf, OtherOf } from './demo-dataset';
 
 /** The tables a demo dataset reads, as the source describes them. */
 export type Described = ReadonlyMap<string, ReadTable>;
@@ -24,7 +25,7 @@ export type Described = ReadonlyMap<string, ReadTable>;
 /** The tables of a demo dataset. */
 export const tablesOf = ({ table, steps }: DemoDataset): readonly string[] => [
   table,
-  ...steps(() => '').flatMap((each) => (each.kind === 'join' ? [each.table] : [])),
+  ...steps(() => '').flatMap((each) => (each.kind === 'join' || each.kind === 'union' ? [each.table] : [])),
 ];
 
 /** The dataset as a definition over tables of a source. */
@@ -40,7 +41,10 @@ export function definitionOf(dataset: DemoDataset, source: string, described: De
     ...dataset.says?.(field),
   };
   return linked(
-    dataset.steps(field).reduce((done, step) => (step.kind === 'join' ? joined(done, step, source, described) : behind(done, step)), begun),
+    dataset.steps(field).reduce((done, step) => {
+      if (step.kind === 'join') return joined(done, step, source, described);
+      return step.kind === 'union' ? stacked(done, step, source, described) : behind(done, step);
+    }, begun),
   );
 }
 
@@ -50,8 +54,9 @@ function tableOf(source: string, described: Described, name: string) {
   return tableStep(mintId, source, found);
 }
 
-function behind(definition: Definition, step: Exclude<DemoStep, DemoJoin>): Definition {
-  const next = made(step, definition.result ?? '');
+function behind(given: Definition, step: Exclude<DemoStep, DemoJoin | DemoUnion>): Definition {
+  const definition = linked(given);
+  const next = made(step, definition.result ?? '', arriving(definition), definition.parameters);
   return { ...definition, steps: [...definition.steps, next], result: next.id };
 }
 
@@ -84,6 +89,28 @@ function joined(given: Definition, join: DemoJoin, source: string, described: De
   return { ...brought, steps: brought.steps.map((each) => (each.id === id ? step : each)) };
 }
 
+/** What the step that is handed over gives. */
+const arriving = (definition: Definition): Arriving => checkedStep(checkTrail(definition), definition.result ?? '') ?? NOTHING_ARRIVES;
+
+function stacked(given: Definition, union: DemoUnion, source: string, described: Described): Definition {
+  const definition = linked(given);
+  const read = tableOf(source, described, union.table);
+  const table = { ...read, taken: union.taken.map(fieldsOf(read)), ...(union.called ? { called: union.called } : {}) };
+  const own = arriving(definition).schema.fields;
+  const find = (name: string | null) => own.find((each) => each.name === name)?.id ?? null;
+  const step: UnionStep = {
+    ...unionStep(mintId, [definition.result ?? '', table.id], []),
+    fields: union.fields.map(([name, first, second]) => ({
+      id: mintId(),
+      name,
+      from: [find(first), second === null ? null : fieldsOf(read)(second)],
+      as: null,
+    })),
+    source: { id: mintId(), name: union.source[0], words: [union.source[1], union.source[2]] },
+  };
+  return { ...definition, steps: [...definition.steps, table, step], result: step.id };
+}
+
 /** The fields of a table step by their columns. */
 export function fieldsOf(step: Step | undefined): FieldOf {
   const table = ofKind('table', step);
@@ -91,19 +118,54 @@ export function fieldsOf(step: Step | undefined): FieldOf {
   return (column) => table.fields.find((each) => each.column === column)?.id ?? '';
 }
 
-function made(step: Exclude<DemoStep, DemoJoin>, input: string): Step {
-  const base = { id: mintId(), off: false, inputs: [input] };
-  if (step.kind === 'criteria') return { ...base, kind: 'criteria', name: '', head: 'every one', clauses: step.clauses };
+function made(step: Exclude<DemoStep, DemoJoin | DemoUnion>, input: string, { schema }: Arriving, parameters: readonly Parameter[]): Step {
+  const base = { id: mintId(), name: '', off: false, inputs: [input] };
   const text = (written: string) => ({ text: written, refs: [] });
-  if (step.kind === 'summarise') {
-    const keys = step.keys.map(([name, expression]) => ({ id: mintId(), name, expression: text(expression) }));
-    const values = step.values.map(([name, aggregate, expression]) => {
-      return { id: mintId(), name, aggregate, expression: text(expression), among: text(''), order: text('') };
-    });
-    return { ...base, kind: 'summarise', name: '', keys, values };
+  const named = (name: string) => schema.fields.find((each) => each.name === name)?.id ?? '';
+  switch (step.kind) {
+    case 'criteria':
+      return { ...base, kind: 'criteria', head: 'every one', clauses: step.clauses };
+    case 'summarise': {
+      const keys = step.keys.map(([name, expression]) => ({ id: mintId(), name, expression: text(expression) }));
+      const values = step.values.map(([name, aggregate, expression]) => {
+        return { id: mintId(), name, aggregate, expression: text(expression), among: text(''), order: text('') };
+      });
+      const summary: SummariseStep = { ...base, kind: 'summarise', keys, values };
+      const key = keys.find((each) => each.name === step.everyDay?.key);
+      const parameter = parameters.find((each) => each.name === step.everyDay?.parameter);
+      if (!key || !parameter) return summary;
+      return { ...summary, every: { parts: [{ from: 'range', key: key.id, parameter: parameter.id }], filledWith: '0' } };
+    }
+    case 'unpivot':
+      return {
+        ...base,
+        kind: 'unpivot',
+        label: { id: mintId(), name: step.label },
+        values: [{ id: mintId(), name: step.value, as: null }],
+        lines: step.lines.map(([word, field]) => ({ id: mintId(), word, from: [named(field)] })),
+        nulls: true,
+      };
+    case 'arrange': {
+      const count = linkReferences(step.first?.count ?? '', { schema: { fields: [] }, parameters });
+      return {
+        ...base,
+        kind: 'arrange',
+        sort: step.sort.map(([field, direction]) => ({
+          id: mintId(),
+          field: named(field),
+          descending: direction === 'descending',
+          nullsFirst: false,
+        })),
+        first: step.first ? { count, ties: false, per: step.first.per.map(named) } : null,
+        distinct: null,
+        fields: null,
+      };
+    }
+    case 'calculate': {
+      const fields = step.fields.map(([name, expression]) => ({ id: mintId(), name, expression: text(expression) }));
+      return { ...base, kind: 'calculate', name: step.name ?? '', fields };
+    }
   }
-  const fields = step.fields.map(([name, text]) => ({ id: mintId(), name, expression: { text, refs: [] } }));
-  return { ...base, kind: 'calculate', name: step.name ?? '', fields };
 }
 
 /** Names in expressions get the ids of what they mean, so that they follow when something is renamed. */

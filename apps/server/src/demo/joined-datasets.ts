@@ -73,35 +73,6 @@ export const JOINED_DATASETS: readonly DemoDataset[] = [
     says: () => ({ description: 'Members come in twice: as the keeper of the apiary, and as whoever lives in the same district.' }),
   },
   {
-    title: 'Yield per apiary and month',
-    table: 'harvests',
-    called: HARVEST,
-    taken: ['apiary_code', 'picked_on', 'kilos', 'moisture'],
-    steps: () => [
-      {
-        kind: 'join',
-        table: 'apiaries',
-        called: APIARY,
-        pairs: [{ left: 'apiary_code', right: 'code', overlooks: ['blanks', 'case'] }],
-        keeps: { met: true, left: false, right: false },
-        taken: ['code', 'name'],
-      },
-      {
-        kind: 'summarise',
-        keys: [
-          ['apiary', 'name'],
-          ['month', 'start_of_month(picked_on)'],
-        ],
-        values: [
-          ['kilos', 'sum', 'kilos'],
-          ['average_moisture', 'average', 'moisture'],
-          ['harvests', 'rows', ''],
-        ],
-      },
-    ],
-    says: () => ({ description: 'One row per apiary and month, with what was picked; codes that are written differently are matched.' }),
-  },
-  {
     title: 'Harvests in the region of their day',
     table: 'harvests',
     called: HARVEST,

@@ -161,10 +161,12 @@ export const WORK = {
     }
     const distinct = [];
     for (const { relation } of counting.distinct) distinct.push((yield { plan: planRelation(relation, dialects) })[0] ?? []);
+    const failed = [];
+    for (const { relation } of counting.failed) failed.push((yield { plan: planRelation(relation, dialects) })[0] ?? []);
     const criteria = checkedOf('criteria', checkedStep(trail, step));
     const asks = criteria && !criteria.step.off;
     const clauses = asks ? yield* planned(clauseCounts({ trail, binding, others: new Map() }, step), kinds) : undefined;
-    return { counts: countsFrom(counting, groups, distinct), clauses };
+    return { counts: countsFrom(counting, groups, distinct, failed), clauses };
   },
 
   *answer({ subject, binding, kinds, others, question }: Answerable): Planning<object> {

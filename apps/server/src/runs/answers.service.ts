@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import type { Question } from '@cendra/core';
-import { checkedStep, isAboutJoin, questionShape, stepOfQuestion } from '@cendra/core';
+import { checkedStep, needsEveryInput, questionShape, stepOfQuestion } from '@cendra/core';
 import type { HeldDatasetOf } from '../datasets';
 import type { Person } from '../people';
 import { ProblemException, refused } from '../problems';
@@ -39,7 +39,7 @@ function requireAnswerable({ trail, binding }: Prepared, question: Question): vo
   if (!checked) throw refused(404, 'step-gone', 'This step is not in the dataset.', { step });
   const inputs = checked.step.inputs.flatMap((each) => each ?? []);
   const ofItself = question.kind === 'clauses' || question.kind === 'follow';
-  const first = inputs.slice(0, isAboutJoin(question) ? undefined : 1).flatMap((each) => checkedStep(trail, each) ?? []);
+  const first = inputs.slice(0, needsEveryInput(question) ? undefined : 1).flatMap((each) => checkedStep(trail, each) ?? []);
   const before = ofItself || first.length === 0 ? [checked] : first;
   if (before.some((each) => each.blocked))
     throw new ProblemException(

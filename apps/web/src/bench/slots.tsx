@@ -61,13 +61,25 @@ interface FieldSlotProps {
   readonly missing: boolean;
   readonly disabled: boolean;
   readonly autoFocus?: boolean;
+  /** What stands in it while it is empty. */
+  readonly placeholder?: string;
   readonly onField: (field: Field) => void;
   /** A typed text that is no field's name, kept with Enter: an expression. */
   readonly onExpression?: (text: string) => void;
 }
 
 /** A slot for a field, found by typing part of its name. Fields not taken are offered for use only. */
-export function FieldSlot({ label = 'Field', schema, field, missing, disabled, autoFocus = false, onField, onExpression }: FieldSlotProps) {
+export function FieldSlot({
+  label = 'Field',
+  schema,
+  field,
+  missing,
+  disabled,
+  autoFocus = false,
+  placeholder,
+  onField,
+  onExpression,
+}: FieldSlotProps) {
   const [typed, setTyped] = useState('');
   const found = schema.fields.filter((each) => each.name.toLowerCase().includes(typed.trim().toLowerCase())).slice(0, 100);
   const written = onExpression !== undefined && typed.trim() !== '' && found.length === 0 ? typed : undefined;
@@ -87,7 +99,7 @@ export function FieldSlot({ label = 'Field', schema, field, missing, disabled, a
           aria-label={label}
           autoFocus={autoFocus}
           displayValue={(each: Field | null) => each?.name ?? ''}
-          placeholder={onExpression ? 'field, or an expression' : 'field'}
+          placeholder={placeholder ?? (onExpression ? 'field, or an expression' : 'field')}
           onChange={(event) => setTyped(event.target.value)}
           onFocus={(event) => event.target.select()}
           style={{ width: `${Math.max(written?.length ?? 0, field?.name.length ?? 20, 6) + 2}ch` }}

@@ -26,7 +26,9 @@ export interface HeadRun {
   run(size: 'head' | 'full'): void;
   /** Shows the rows of one line of a join's ledger in the place of its rows; `words` say which. */
   showOutcome(outcome: JoinOutcome, words: string): void;
-  /** Which rows of a join are shown, in words. */
+  /** Shows the rows a group of a summary was made of, known by the values of its keys in wire form. */
+  showGroup(keys: readonly (string | null)[], words: string): void;
+  /** Which rows of a join, or of a group, are shown, in words. */
   readonly outcome: string;
   /** Shows the rows in which the step, or one of its fields, failed, in the place of its rows. */
   showFailed(field?: string): void;
@@ -114,8 +116,29 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
     },
     [start, wanted],
   );
+  const showGroup = useCallback(
+    (keys: readonly (string | null)[], words: string) => {
+      of.current = wanted;
+      setOutcome(words);
+      void start({ ...wanted, size: 'head', inspection: { kind: 'group', keys } });
+    },
+    [start, wanted],
+  );
   const waits = obstacle === undefined && !starting && settled && !quick && !current && !state.open;
-  return { current, counts: counted.counts, countCurrent, clauses, clausesCurrent, waits, obstacle, run, showFailed, showOutcome, outcome };
+  return {
+    current,
+    counts: counted.counts,
+    countCurrent,
+    clauses,
+    clausesCurrent,
+    waits,
+    obstacle,
+    run,
+    showFailed,
+    showOutcome,
+    showGroup,
+    outcome,
+  };
 }
 
 /** Counts by step, and the run each was told by. */

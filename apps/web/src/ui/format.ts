@@ -7,7 +7,9 @@ export function grouped(count: string | number | bigint): string {
 export function changeAgainst(count: string, before: string | undefined): string {
   if (before === undefined || before === '0' || before === count) return '';
   const percent = (Number(count) / Number(before) - 1) * 100;
-  const rounded = Math.abs(percent) < 1 ? percent.toFixed(1) : Math.round(percent).toString();
+  // Some rows are left: then not all of them went.
+  const near = Math.abs(percent) < 1 || (percent <= -99.5 && count !== '0');
+  const rounded = near ? Math.max(percent, -99.9).toFixed(1) : Math.round(percent).toString();
   return `${rounded.replace('-', '−')} %`.replace(/^(?=\d)/, '+');
 }
 

@@ -1,12 +1,12 @@
 import type { Expression } from '../expressions';
-import { fieldsUsed, isTrue, not, wholeLiteral } from '../expressions';
+import { either, fieldsUsed, isTrue, not, wholeLiteral } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import { whole } from '../fields';
 import type { Binding } from '../parameters';
 import { aggregateType } from '../sheet';
 import type { MeasureColumn, Relation } from '../sql';
 import { columnsOf, prune, shared, valueOf } from '../sql';
-import type { CheckedStep, Passing } from '../steps';
+import type { CheckedStep, FailureAt, Passing } from '../steps';
 import { kindOf } from '../steps';
 import type { CheckedTrail } from '../trail';
 import { checkedStep, relationWhenOff, subTrail, watchedAt } from '../trail';
@@ -21,6 +21,8 @@ export interface CountPlan {
   readonly sums: readonly { readonly step: string; readonly of: readonly string[] }[];
   /** Figures that have to be asked for at their step: how many different values there are cannot be added up. */
   readonly distinct: readonly { readonly step: string; readonly figures: readonly number[]; readonly relation: Relation }[];
+  /** Rows that arrive in a slot of a step which makes rows anew, and in which something could not be computed: all of them, then by field. */
+  readonly failed: readonly { readonly step: string; readonly fields: readonly FieldId[]; readonly relation: Relation }[];
 }
 
 export interface CountSegment {
@@ -79,6 +81,7 @@ export function planCounts(trail: CheckedTrail, stepId: string, binding: Binding
     summed(step).every((each) => summed(other).some(({ figure }) => figure === each.figure));
   const segments: Segment[] = [];
   const sums: CountPlan['sums'][number][] = [];
+  const failed: CountPlan['failed'][number][] = [];
   for (const { id } of subTrail(trail.definition, stepId)) {
     const checked = checkedStep(trail, id);
     if (!checked) continue;
@@ -96,7 +99,15 @@ export function planCounts(trail: CheckedTrail, stepId: string, binding: Binding
       segments.push(next);
     } else if (counted.by === 'rows of all inputs') sums.push({ step: id, of: inputs });
     else if (counted.by === 'as many rows as its first input' && sameFigures(id, first)) sums.push({ step: id, of: inputs.slice(0, 1) });
-    else segments.push(new Segment(relationAfter(trail, id, binding), id));
+    else {
+      segments.push(new Segment(relationAfter(trail, id, binding), id));
+      const failures = counted.by === 'a statement of its own' && !step.off ? (counted.failures?.(checked, binding) ?? []) : [];
+      for (const slot of new Set(failures.map((each) => each.slot))) {
+        const input = step.inputs[slot];
+        const own = failures.filter((each) => each.slot === slot);
+        if (typeof input === 'string') failed.push(failedOf(id, relationAfter(trail, input, binding), own));
+      }
+    }
   }
   const distinct = subTrail(trail.definition, stepId).flatMap(({ id }) => {
     const own = figureIds(id).filter((each) => each.aggregate === 'distinct count');
@@ -104,7 +115,18 @@ export function planCounts(trail: CheckedTrail, stepId: string, binding: Binding
       ? []
       : [{ step: id, figures: own.map((each) => each.figure), relation: distinctOf(relationAfter(trail, id, binding), own) }];
   });
-  return { segments: segments.map((each) => each.finished(summed)), sums, distinct };
+  return { segments: segments.map((each) => each.finished(summed)), sums, distinct, failed };
+}
+
+/** In how many of the rows something fails, and in how many each thing does. */
+function failedOf(step: string, input: Relation, failures: readonly FailureAt[]): CountPlan['failed'][number] {
+  const conditions = failures.map((each) => each.when);
+  const { relation, expressions } = shared(input, conditions);
+  const [first] = expressions;
+  const any = expressions.length > 1 || !first ? either(...expressions) : first;
+  const counts = [any, ...expressions].map((when, index) => ({ id: `failed ${index}`, when }));
+  const group: Relation = { node: 'group', input: relation, keys: [], counts };
+  return { step, fields: failures.map((each) => each.field), relation: prune(group, new Set(counts.map((each) => each.id))) };
 }
 
 /** How many different values some fields have. */
@@ -226,6 +248,7 @@ export function countsFrom(
   plan: CountPlan,
   groups: readonly (readonly StageGroup[])[],
   distinct: readonly (readonly (string | null)[])[] = [],
+  failed: readonly (readonly (string | null)[])[] = [],
 ): readonly StepCount[] {
   const counts = new Map(
     plan.segments.flatMap((segment, index) => segmentCounts(segment, groups[index] ?? []).map((each) => [each.step, each] as const)),
@@ -239,6 +262,18 @@ export function countsFrom(
     const known = counts.get(step);
     const own = figures.map((figure, index) => ({ figure, value: distinct[at]?.[index] ?? '0' }));
     if (known) counts.set(step, { ...known, figures: [...known.figures, ...own] });
+  });
+  plan.failed.forEach(({ step, fields }, at) => {
+    const known = counts.get(step);
+    const [all, ...each] = (failed[at] ?? []).map((count) => BigInt(count ?? '0'));
+    if (!known) return;
+    const own = fields.map((field, index) => ({ field, failed: each[index] ?? 0n }));
+    const others = known.fields.filter(({ field }) => !fields.includes(field));
+    const together = own.map(({ field, failed: count }) => ({
+      field,
+      failed: count + (known.fields.find((before) => before.field === field)?.failed ?? 0n),
+    }));
+    counts.set(step, { ...known, failed: known.failed + (all ?? 0n), fields: [...others, ...together] });
   });
   return [...counts.values()];
 }

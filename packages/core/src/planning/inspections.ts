@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { idShape as id } from '../ids';
 import { expressionTextShape } from '../criteria';
 import type { Expression, ExpressionText, OrderBy, Window } from '../expressions';
-import { all, checkExpression, compare, either, fieldsUsed, isNull, wholeLiteral, windowsOf } from '../expressions';
+import { all, blanksAsNull, checkExpression, compare, either, fieldsUsed, isNull, wholeLiteral, windowsOf } from '../expressions';
 import type { FieldId, Schema } from '../fields';
 import { fieldById, whole, yesno } from '../fields';
 import type { Binding } from '../parameters';
@@ -24,6 +24,8 @@ export type Inspection =
   | { readonly kind: 'failed'; readonly field?: FieldId }
   /** Rows of one line of a join's ledger. */
   | { readonly kind: 'outcome'; readonly outcome: JoinOutcome }
+  /** Rows of one group of a summary, as they arrive: by the values of its keys, in wire form. */
+  | { readonly kind: 'group'; readonly keys: readonly (string | null)[] }
   /** A handful of rows that arrive, for a calculated field as it is being written. */
   | { readonly kind: 'live'; readonly field: FieldId; readonly expression: ExpressionText }
   /** The rows a value over other rows was made from: its partition, and places in the order from and until, from 1. */
@@ -43,6 +45,7 @@ const place = z.int().min(1).max(1_000_000_000);
 export const inspectionShape: z.ZodType<Inspection> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('failed'), field: id.optional() }),
   z.strictObject({ kind: z.literal('outcome'), outcome: z.enum(JOIN_OUTCOMES) }),
+  z.strictObject({ kind: z.literal('group'), keys: z.array(z.string().max(10_000).nullable()).max(100) }),
   z.strictObject({ kind: z.literal('live'), field: id, expression: expressionTextShape }),
   z.strictObject({
     kind: z.literal('frame'),
@@ -75,6 +78,7 @@ export function inspectedRows(trail: CheckedTrail, stepId: string, inspection: I
     if (checked.blocked) return refuse('step-blocked', 'This step cannot run before its errors are mended.', { step: stepId });
     return outcomeRows(join, inspection.outcome, [input, relationArriving(trail, stepId, binding, 1)], binding);
   }
+  if (inspection.kind === 'group') return groupRows(trail, stepId, inspection.keys, input, binding);
   if (inspection.kind === 'failed') return failedRows(trail, stepId, inspection.field, input, binding);
   const calculation = checkedOf('calculate', checked);
   if (!calculation) return refuse('inspection-unsuited', `A ${checked.step.kind} step has no calculated fields.`, { step: stepId });
@@ -85,10 +89,38 @@ export function inspectedRows(trail: CheckedTrail, stepId: string, inspection: I
     : frame(below, scope, firstArriving(calculation).grain, expression, inspection);
 }
 
+/** The rows a group of a summary was made of. */
+function groupRows(
+  trail: CheckedTrail,
+  stepId: string,
+  given: readonly (string | null)[],
+  input: Relation,
+  { blanks }: Binding,
+): ChosenRows {
+  const summary = checkedOf('summarise', checkedStep(trail, stepId));
+  if (!summary) return refuse('inspection-unsuited', 'Only a summary has groups.', { step: stepId });
+  if (summary.blocked) return refuse('step-blocked', 'This step cannot run before its errors are mended.', { step: stepId });
+  const keys = summary.checked.keys.flatMap(({ expression }) => (expression ? [blanksAsNull(expression, blanks)] : []));
+  if (keys.length !== given.length) return refuse('inspection-unsuited', 'The summary groups by something else now.', { step: stepId });
+  const same = keys.map((each, at) => equalTo(each, given[at] ?? null));
+  const columns = firstArriving(summary).schema.fields.filter((each) => !each.forUseOnly);
+  return { relation: same.length === 0 ? input : where(input, same.length > 1 ? all(...same) : same[0]), columns };
+}
+
 /** The rows that arrive and in which computing something failed, with what the step puts out of them. */
 function failedRows(trail: CheckedTrail, stepId: string, field: FieldId | undefined, input: Relation, binding: Binding): ChosenRows {
   const checked = checkedStep(trail, stepId);
   const counted = checked && kindOf(checked.step).counted;
+  if (checked && counted?.by === 'a statement of its own' && counted.failures) {
+    // Rows are made anew, so those that fail are shown as they arrive.
+    const own = counted.failures(checked, binding).filter((each) => field === undefined || each.field === field);
+    const slot = own[0]?.slot ?? 0;
+    const conditions = own.flatMap((each) => (each.slot === slot ? [each.when] : []));
+    const [only] = conditions;
+    const columns = (checked.arriving[slot]?.schema.fields ?? []).filter((each) => !each.forUseOnly);
+    const arriving = relationArriving(trail, stepId, binding, slot);
+    return { relation: where(arriving, conditions.length > 1 ? either(...conditions) : only), columns };
+  }
   if (!checked || counted?.by !== 'rows of its first input')
     return refuse('inspection-unsuited', `A ${checked?.step.kind ?? ''} step computes nothing for single rows.`, { step: stepId });
   const { relation, failures } = counted.passing(checked, input, binding);

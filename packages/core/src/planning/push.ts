@@ -38,8 +38,14 @@ function filtered(input: Relation, condition: Expression, name: string | undefin
           return filtered(each, withFields(condition, ids), name, shared);
         }),
       );
-    case 'calculate':
-      return passes(condition, input.fields) ? withInputs(input, [filtered(input.input, condition, name, shared)]) : here();
+    case 'calculate': {
+      const below = belowNames(condition, input.fields);
+      return below ? withInputs(input, [filtered(input.input, below, name, shared)]) : here();
+    }
+    case 'group': {
+      const below = input.levels === undefined ? belowKeys(condition, input.keys) : undefined;
+      return below ? withInputs(input, [filtered(input.input, below, name, shared)]) : here();
+    }
     case 'choose': {
       const reaches = fieldsUsed(condition).every((id) => columnsOf(input.input).some((each) => each.id === id));
       return reaches ? withInputs(input, [filtered(input.input, condition, name, shared)]) : here();
@@ -51,10 +57,28 @@ function filtered(input: Relation, condition: Expression, name: string | undefin
   }
 }
 
-/** Values over other rows would change if rows were taken away before them. */
-function passes(condition: Expression, fields: readonly CalculatedColumn[]): boolean {
+/**
+ * The condition as it is asked below calculated fields: of those it asks about, each has to be a field under another
+ * name. Undefined where it cannot be; values over other rows would change if rows were taken away before them.
+ */
+function belowNames(condition: Expression, fields: readonly CalculatedColumn[]): Expression | undefined {
+  if (fields.some((each) => windowsOf(each.expression).length > 0)) return undefined;
+  return renamed(
+    condition,
+    fields.filter((each) => fieldsUsed(condition).includes(each.id)),
+  );
+}
+
+/** The condition as it is asked of the rows of groups: of keys alone, for a group is there or not with all its rows. */
+function belowKeys(condition: Expression, keys: readonly CalculatedColumn[]): Expression | undefined {
   const used = fieldsUsed(condition);
-  return fields.every((each) => !used.includes(each.id) && windowsOf(each.expression).length === 0);
+  const asked = keys.filter((each) => used.includes(each.id));
+  return used.length > 0 && asked.length === used.length ? renamed(condition, asked) : undefined;
+}
+
+function renamed(condition: Expression, columns: readonly CalculatedColumn[]): Expression | undefined {
+  const ids = columns.flatMap(({ id, expression }) => (expression.op === 'field' ? [[id, expression.id] as const] : []));
+  return ids.length === columns.length ? withFields(condition, new Map(ids)) : undefined;
 }
 
 /**

@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { idShape as id } from '../ids';
+import { expressionTextShape } from '../criteria';
+import type { ExpressionText } from '../expressions';
 import { fieldById } from '../fields';
 import { relationArriving } from '../planning';
 import { refuse } from '../problem';
@@ -8,12 +10,16 @@ import { arrivingAt } from '../trail';
 import { choices, knownChoices } from './choices';
 import type { ClauseCounts } from './clause-counts';
 import { clauseCounts } from './clause-counts';
+import type { Conversion } from './conversions';
+import { conversions } from './conversions';
 import type { Followed, Identity } from './follow';
 import { followRow } from './follow';
 import { pairShape } from '../joins';
 import type { JoinEvidence, JoinPlace, JoinTried, NearMisses, PairedFields, Share } from './joins';
 import { joinEvidence, nearMisses, shares } from './joins';
 import type { QuestionContext } from './question';
+import type { Counted, Nested } from './summaries';
+import { countThree, nestedKeys } from './summaries';
 import type { FoundValues, KnownValues, ValueOrigin } from './values';
 import { knownValues, listValues } from './values';
 
@@ -28,13 +34,19 @@ export type Question =
   /** The choices of a parameter as they are narrowed now. */
   | { readonly kind: 'choices'; readonly parameter: string; readonly search: string }
   | { readonly kind: 'known choices'; readonly parameter: string; readonly values: readonly string[] }
-  /** What became of a row, from its table to a step. */
+  /** The three ways to count an expression in the rows that arrive at a summary. */
+  | { readonly kind: 'counting'; readonly step: string; readonly of: ExpressionText; readonly among: ExpressionText }
+  /** Which keys of a summary lie within which others. */
+  | { readonly kind: 'nesting'; readonly step: string }
+  /** What would make fields of different types that stand in one place one, and what it would lose. */
+  | { readonly kind: 'conversions'; readonly step: string; readonly field: string }
   /** What becomes of the rows of both sides of a join; parts of it can be tried before they are kept. */
   | ({ readonly kind: 'evidence' } & JoinPlace & TriedParts)
   /** Values that would meet if differences of writing were overlooked. */
   | ({ readonly kind: 'near misses'; readonly pair: string } & JoinPlace)
   /** How many values of fields stand on both sides of a join, for each of some proposals. */
   | ({ readonly kind: 'shares'; readonly proposals: readonly PairedFields[] } & JoinPlace)
+  /** What became of a row, from its table to a step. */
   | { readonly kind: 'follow'; readonly step: string; readonly identity: Identity };
 
 interface TriedParts {
@@ -50,6 +62,9 @@ export interface Answers {
   readonly evidence: JoinEvidence;
   readonly 'near misses': NearMisses;
   readonly shares: readonly Share[];
+  readonly counting: Counted;
+  readonly nesting: readonly Nested[];
+  readonly conversions: readonly Conversion[];
   readonly follow: Followed;
 }
 
@@ -83,6 +98,9 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
       )
       .max(20),
   }),
+  z.strictObject({ kind: z.literal('counting'), step: id, of: expressionTextShape, among: expressionTextShape }),
+  z.strictObject({ kind: z.literal('nesting'), step: id }),
+  z.strictObject({ kind: z.literal('conversions'), step: id, field: id }),
   z.strictObject({
     kind: z.literal('follow'),
     step: id,
@@ -113,6 +131,12 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
       return nearMisses(context, question, question.pair);
     case 'shares':
       return shares(context, question, question.proposals);
+    case 'counting':
+      return countThree(context, question.step, question.of, question.among);
+    case 'nesting':
+      return nestedKeys(context, question.step);
+    case 'conversions':
+      return conversions(context, question.step, question.field);
     case 'follow':
       return followRow(context, question.step, question.identity);
   }
@@ -120,6 +144,9 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
 
 /** Whether a question is about both inputs of a join, whose own rows need not be there. */
 export const isAboutJoin = ({ kind }: Question): boolean => kind === 'evidence' || kind === 'near misses' || kind === 'shares';
+
+/** Whether a question needs the rows of every input of its step, not of the first one only. */
+export const needsEveryInput = (question: Question): boolean => isAboutJoin(question) || question.kind === 'conversions';
 
 /** The steps whose rows a question is about, for rights and for what has to be known of sources. */
 export function stepOfQuestion(question: Question): string | undefined {

@@ -1,5 +1,5 @@
 import type { Expression } from '../expressions';
-import { cast, fieldsUsed, widen } from '../expressions';
+import { cast, fieldsUsed, textLiteral, widen } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import { isNumber } from '../fields';
 import type { Binding } from '../parameters';
@@ -171,12 +171,16 @@ class Compiler {
     return `select ${[...keys, ...counts, ...measures, level].join(', ')} from ${input.from}${by}`;
   }
 
-  private measure({ aggregate, of, type, when }: MeasureColumn, input: Compiled): string {
+  private measure({ aggregate, of, type, when, order = [], separator = '' }: MeasureColumn, input: Compiled): string {
     const value = this.expression(of, input);
     const among = when ? ` filter (where (${this.expression(when, input)}) is true)` : '';
     if (aggregate === 'count') return `count(${value})${among}`;
     if (aggregate === 'distinct count') return `count(distinct ${value})${among}`;
     if (aggregate === 'sum') return this.dialect.sum(type, of.type, value, among);
+    if (aggregate === 'joined') {
+      const between = this.expression(textLiteral(separator), input);
+      return `string_agg(${value}, ${between} order by ${this.expressions.ordered(order, (each) => this.expression(each, input))})${among}`;
+    }
     const key = of.type.kind === 'text' ? this.dialect.binary(value) : value;
     return `${aggregate === 'least' ? 'min' : 'max'}(${key})${among}`;
   }

@@ -81,8 +81,11 @@ export type Relation = { readonly name?: string } & (
 
 /** One value made of many. Sums and counts leave nulls out; of nothing but nulls it is null, or 0 counted. */
 export interface MeasureColumn extends Column {
-  readonly aggregate: 'sum' | 'least' | 'greatest' | 'count' | 'distinct count';
+  readonly aggregate: 'sum' | 'least' | 'greatest' | 'count' | 'distinct count' | 'joined';
   readonly of: Expression;
+  /** What joined texts stand in the order of, and what stands between them. */
+  readonly order?: readonly OrderBy[];
+  readonly separator?: string;
   /** Among the rows where this holds. */
   readonly when?: Expression;
 }
@@ -230,7 +233,7 @@ export function expressionsOf(relation: Relation): readonly Expression[] {
     return [
       ...relation.keys.map((each) => each.expression),
       ...relation.counts.flatMap((each) => each.when ?? []),
-      ...(relation.measures ?? []).flatMap((each) => (each.when ? [each.of, each.when] : [each.of])),
+      ...(relation.measures ?? []).flatMap(({ of, when, order = [] }) => [of, ...(when ? [when] : []), ...order.map((each) => each.of)]),
     ];
   return [];
 }

@@ -93,7 +93,7 @@ export const arrangeKind: StepKind<ArrangeStep, CheckedArrange> = {
       step.first ? countRefs(step.first.count, parameters).flatMap(({ kind, id }) => (kind === 'parameter' ? [id] : [])) : [],
     );
     return parameters.flatMap(({ id }) =>
-      asked.has(id) ? [{ parameter: id, words: 'first', ...(checked.count ? { meets: checked.count.type } : {}) }] : [],
+      asked.has(id) ? [{ parameter: id, words: 'place at most', ...(checked.count ? { meets: checked.count.type } : {}) }] : [],
     );
   },
   decidesUnasked: (step) => step.first !== null && !step.first.count.text.includes(':'),

@@ -125,8 +125,15 @@ export type Counted<S extends StepBase, C> =
   | { readonly by: 'as many rows as its first input' }
   /** All rows of all inputs. */
   | { readonly by: 'rows of all inputs' }
-  /** Only a statement of its own. */
-  | { readonly by: 'a statement of its own' };
+  /** Only a statement of its own. Of rows that arrive in a slot, `failures` tells in which something could not be computed. */
+  | { readonly by: 'a statement of its own'; failures?(checked: Checked<S, C>, binding: Binding): readonly FailureAt[] };
+
+/** Where computing something fails in rows that arrive. */
+export interface FailureAt {
+  readonly slot: number;
+  readonly field: FieldId;
+  readonly when: Expression;
+}
 
 /** The rows of an input as a step looks at them. */
 export interface Passing {

@@ -4,6 +4,7 @@ import type { Budget } from '../expressions';
 import type { Schema } from '../fields';
 import type { Parameter } from '../parameters';
 import type { Problem } from '../problem';
+import type { SheetEntry } from '../sheet';
 import type { Calendar, Value } from '../values';
 import type { Catalogue } from './catalogue';
 import type { Grain } from './grain';
@@ -55,6 +56,8 @@ export interface StepContext {
 export interface CheckContext extends StepContext {
   /** What the expressions of all steps may still come to; checks count it down. */
   readonly budget: Budget;
+  /** What the field sheet says of fields, wherever in the trail they are. */
+  readonly sheet?: readonly SheetEntry[];
 }
 
 /** A step understood: what it gives, what is wrong with it, and its parts as typed ones, so that nobody parses them again. */

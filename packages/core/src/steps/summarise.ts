@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { mentionsIn } from '../criteria';
-import type { Expression, ExpressionText } from '../expressions';
+import type { Expression, ExpressionText, Reference } from '../expressions';
 import { compare, conjunction, either, expressionIds, fieldOfText, isNull, linkReferences, renameReference, yes } from '../expressions';
+import { date } from '../fields';
 import { listedWords } from '../joins';
 import type { Parameter } from '../parameters';
 import type { Relation } from '../sql';
@@ -9,11 +10,14 @@ import { columnsOf, valueOf } from '../sql';
 import { readValue } from '../values';
 import type { FollowedThrough, ItemChange, ItemList, StepKind, Through } from './kind';
 import { ROWS_FOLLOWED } from './kind';
-import { NOTHING_ARRIVES, ONE_INPUT, stepBase } from './step';
+import { NOTHING_ARRIVES, stepBase } from './step';
 import type { StepBase } from './step';
-import type { CheckedSummary, SummaryKey, SummaryValue } from './summary';
+import type { SummaryKey, SummaryValue } from './summary';
 import { checkSummary, summaryKeyShape, summaryValueShape } from './summary';
-import { summaryRelation, summaryRows } from './summary-relation';
+import type { EveryGroup, GroupPart } from './every-group';
+import { checkEvery, everyGroupShape } from './every-group';
+import type { CheckedSummary } from './summary-relation';
+import { summaryFailures, summaryRelation, summaryRows } from './summary-relation';
 import type { Questioning } from './wanted-rows';
 
 /** One row per combination of keys, with figures of the rows in it. Null is a group like others. */
@@ -21,6 +25,8 @@ export interface SummariseStep extends StepBase {
   readonly kind: 'summarise';
   readonly keys: readonly SummaryKey[];
   readonly values: readonly SummaryValue[];
+  /** Groups that stand also without rows; left out where only rows make groups. */
+  readonly every?: EveryGroup;
 }
 
 const shape: z.ZodType<SummariseStep> = z.strictObject({
@@ -28,7 +34,8 @@ const shape: z.ZodType<SummariseStep> = z.strictObject({
   kind: z.literal('summarise'),
   keys: z.array(summaryKeyShape).max(100),
   values: z.array(summaryValueShape).max(300),
-});
+  every: everyGroupShape.optional(),
+}) as z.ZodType<SummariseStep>;
 
 const keys: ItemList<SummaryKey> = {
   shape: summaryKeyShape,
@@ -55,13 +62,22 @@ export function valueWords({ aggregate, expression, among }: SummaryValue): stri
   return aggregate === 'share' ? `share of rows with ${of}${where}` : `${aggregate} of ${of}${where}`;
 }
 
+const endsOf = ({ every }: SummariseStep): readonly ExpressionText[] =>
+  (every?.parts ?? []).flatMap((each) => (each.from === 'days' ? [each.since, each.until] : []));
+
 const textsOf = (step: SummariseStep): readonly ExpressionText[] =>
-  [...step.keys.map((each) => each.expression), ...step.values.flatMap((each) => [each.expression, each.among, each.order])].filter(
-    ({ text }) => text !== '',
-  );
+  [
+    ...step.keys.map((each) => each.expression),
+    ...step.values.flatMap((each) => [each.expression, each.among, each.order]),
+    ...endsOf(step),
+  ].filter(({ text }) => text !== '');
+
+/** The step with the parts of its groups without rows changed. */
+const withParts = (step: SummariseStep, change: (part: GroupPart) => GroupPart): SummariseStep =>
+  step.every ? { ...step, every: { ...step.every, parts: step.every.parts.map(change) } } : step;
 
 const withTexts = (step: SummariseStep, change: (text: ExpressionText) => ExpressionText): SummariseStep => ({
-  ...step,
+  ...withParts(step, (part) => (part.from === 'days' ? { ...part, since: change(part.since), until: change(part.until) } : part)),
   keys: step.keys.map((each) => ({ ...each, expression: change(each.expression) })),
   values: step.values.map((each) => ({
     ...each,
@@ -78,9 +94,10 @@ const usesOf = (text: ExpressionText, parameters: readonly Parameter[]) => [
 
 export const summariseKind: StepKind<SummariseStep, CheckedSummary> = {
   kind: 'summarise',
-  inputs: ONE_INPUT,
+  inputs: { least: 1, most: 10, role: (slot) => (slot === 0 ? 'rows' : 'values of groups') },
   shape,
   properties: {
+    every: ({ to, title }) => (to === undefined ? `${title} has no groups without rows any more` : `${title} has groups also without rows`),
     keys: ({ title }) => `changed the order of what ${title} groups by`,
     values: ({ title }) => `changed the order of the figures of ${title}`,
   },
@@ -99,7 +116,13 @@ export const summariseKind: StepKind<SummariseStep, CheckedSummary> = {
       }
     );
   },
-  check: (step, [input = NOTHING_ARRIVES], context) => checkSummary(step, input, context),
+  check: (step, arriving, context) => {
+    const found = checkSummary(step, arriving[0] ?? NOTHING_ARRIVES, context);
+    if (!step.every) return found;
+    const { parts, problems } = checkEvery(step, found.checked.keys, arriving, context);
+    const every = { parts, filledWith: step.every.filledWith };
+    return { ...found, problems: [...found.problems, ...problems], checked: { ...found.checked, every } };
+  },
   sentence: (step) => {
     const by = step.keys.map((each) => each.name || '…');
     const told = step.values.map(valueWords);
@@ -111,18 +134,28 @@ export const summariseKind: StepKind<SummariseStep, CheckedSummary> = {
     const found = [...checked.keys.map((each) => each.expression), ...checked.values.flatMap((each) => [each.of, each.among, each.order])];
     const expressions = found.flatMap((each) => each ?? []);
     const uses = textsOf(step).flatMap((each) => usesOf(each, parameters));
-    return mentionsIn(uses, expressions.length > 0 ? either(...expressions) : undefined, parameters);
+    const ranges = (step.every?.parts ?? []).flatMap((each) => (each.from === 'range' ? [each.parameter] : []));
+    return [
+      ...mentionsIn(uses, expressions.length > 0 ? either(...expressions) : undefined, parameters),
+      ...ranges.map((parameter) => ({ parameter, words: 'groups within', meets: date })),
+    ];
   },
   decidesUnasked: () => false,
-  relation: (own, [input], binding) => {
-    if (!input) throw new RangeError('a summary has one input');
-    return summaryRelation(own, input, binding);
-  },
-  rows: (own, [rows = []], binding) => summaryRows(own, rows, binding),
-  counted: { by: 'a statement of its own' },
+  relation: summaryRelation,
+  rows: summaryRows,
+  counted: { by: 'a statement of its own', failures: summaryFailures },
   followed,
   written: textsOf,
-  uses: (step, parameters) => textsOf(step).flatMap((each) => usesOf(each, parameters)),
+  uses: (step, parameters) => [
+    ...textsOf(step).flatMap((each) => usesOf(each, parameters)),
+    ...(step.every?.parts ?? []).flatMap((each): readonly Pick<Reference, 'kind' | 'id'>[] =>
+      each.from === 'range'
+        ? [{ kind: 'parameter', id: each.parameter }]
+        : each.from === 'step' && each.field !== ''
+          ? [{ kind: 'field', id: each.field }]
+          : [],
+    ),
+  ],
   renamed: (step, kind, id, name) => withTexts(step, (text) => renameReference(text, kind, id, name)),
   fieldName: (step, id) => [...step.keys, ...step.values].find((each) => each.id === id)?.name,
   withFieldNamed: (step, id, name) => ({
@@ -131,7 +164,13 @@ export const summariseKind: StepKind<SummariseStep, CheckedSummary> = {
     values: step.values.map((each) => (each.id === id ? { ...each, name } : each)),
   }),
   withIds: (step, idOf) => {
-    const own = withTexts(step, (text) => expressionIds(text, idOf));
+    const texts = withTexts(step, (text) => expressionIds(text, idOf));
+    const own = withParts(texts, (part) => {
+      if (part.from === 'rows') return { ...part, keys: part.keys.map(idOf) };
+      const key = idOf(part.key);
+      if (part.from === 'range') return { ...part, key, parameter: idOf(part.parameter) };
+      return part.from === 'step' ? { ...part, key, field: part.field === '' ? '' : idOf(part.field) } : { ...part, key };
+    });
     return {
       ...own,
       id: idOf(step.id),
@@ -155,12 +194,15 @@ export const summariseStep = (mint: () => string, input: string): SummariseStep 
 });
 
 /** Which groups followed rows were counted into. */
-function* followed({ checked, inputs, relation, known, binding }: Through<SummariseStep, CheckedSummary>): Questioning<FollowedThrough> {
+function* followed(through: Through<SummariseStep, CheckedSummary>): Questioning<FollowedThrough> {
+  const { checked, inputs, relation, known, binding, slot, arrived } = through;
   const { keys: own } = checked.checked;
   const [input] = inputs;
   if (!input) throw new RangeError('a summary has one input');
+  // Values that groups are made of are no rows of it.
+  if (slot > 0) return { present: arrived, dropped: [], values: [] };
   const without = { ...checked, checked: { keys: own, values: [] } };
-  const groups = summaryRelation(without, { node: 'filter', input, condition: known }, binding);
+  const groups = summaryRelation(without, [{ node: 'filter', input, condition: known }], binding);
   const columns = columnsOf(groups);
   const rows = columns.length === 0 ? [[]] : yield { relation: groups, columns, limit: ROWS_FOLLOWED };
   const found = rows.map((row) => {

@@ -1,11 +1,13 @@
-import type { Expression, Window } from '../expressions';
+import type { Expression, OrderBy, Window } from '../expressions';
 import {
   all,
   arithmetic,
   blanksAsNull,
+  cast,
   compare,
   either,
   evaluate,
+  failureOf,
   isNull,
   isTrue,
   not,
@@ -14,38 +16,52 @@ import {
   widen,
 } from '../expressions';
 import type { FieldType } from '../fields';
-import { whole, yesno } from '../fields';
+import { text, whole, yesno } from '../fields';
 import type { Binding } from '../parameters';
 import type { CalculatedColumn, Column, CountColumn, MeasureColumn, Relation } from '../sql';
-import { calculated, calculatedColumn, valueOf } from '../sql';
+import { calculated, calculatedColumn, columnsOf, valueOf } from '../sql';
 import type { Decimal, Value } from '../values';
 import { addDecimals, compareValues, ofWhole, rescale, writeValue } from '../values';
+import type { FailureAt } from './kind';
 import { rowOf } from './rows';
 import type { Rows } from './step';
-import type { CheckedSummary, CheckedValue } from './summary';
+import type { CheckedValue, SummaryAggregate, SummaryParts } from './summary';
+import { addsUpAgain, separatorOf } from './summary';
+import type { CheckedPart, EveryGroup } from './every-group';
+import { everyGroup, everyGroupRows, filledFigure } from './every-group';
 
 /** A figure that can be computed. */
 type Figure = CheckedValue & { readonly type: FieldType };
 
+/** A summary understood. */
+export interface CheckedSummary extends SummaryParts {
+  /** Groups there are also without rows. */
+  readonly every?: { readonly parts: readonly CheckedPart[]; readonly filledWith: EveryGroup['filledWith'] };
+}
+
 interface Own {
+  readonly step: { readonly id: string };
   readonly checked: CheckedSummary;
   readonly title: string;
 }
 
-const figuresOf = ({ values }: CheckedSummary) =>
+const figuresOf = ({ values }: SummaryParts) =>
   values.flatMap((each): readonly Figure[] => (each.type ? [{ ...each, type: each.type }] : []));
 const column = (id: string, type: FieldType): Column => ({ id, name: id, type });
 const read = (id: string, type: FieldType) => valueOf({ id, type });
 
 /** What the step stands for: what is grouped by and told of is computed once a row, then rows are grouped. */
-export function summaryRelation({ checked, title }: Own, input: Relation, binding: Pick<Binding, 'blanks'>): Relation {
+export function summaryRelation(own: Own, inputs: readonly Relation[], binding: Binding): Relation {
+  const { checked, title } = own;
+  const [input] = inputs;
+  if (!input) throw new RangeError('a summary has one input at least');
   const plain = (of: Expression) => blanksAsNull(of, binding.blanks);
   const figures = figuresOf(checked);
   const keys = checked.keys.flatMap(({ key, expression }) =>
     expression ? [{ id: key.id, name: key.name, type: expression.type, expression: plain(expression) }] : [],
   );
   const operands = figures.flatMap(({ value, of, among, order }): CalculatedColumn[] => [
-    ...(of ? [calculatedColumn(`${value.id} of`, plain(of))] : []),
+    ...(of ? [calculatedColumn(`${value.id} of`, told(value.aggregate, plain(of)))] : []),
     ...(among ? [calculatedColumn(`${value.id} among`, isTrue(plain(among)))] : []),
     ...(order ? [calculatedColumn(`${value.id} order`, plain(order))] : []),
   ]);
@@ -67,14 +83,70 @@ export function summaryRelation({ checked, title }: Own, input: Relation, bindin
     name: each.value.name,
     expression: resultOf(each),
   }));
-  return {
-    node: 'calculate',
-    name: title,
-    input: grouped,
-    kept: keys.map((each) => each.id),
-    fields: results,
-  };
+  const groups: Relation = { node: 'calculate', input: grouped, kept: keys.map((each) => each.id), fields: results };
+  return { ...(checked.every ? withEvery(own, checked.every, groups, placed, inputs, binding) : groups), name: title };
 }
+
+/** The groups, and those without rows that are wanted besides: laid together by their keys, each figure is its only value. */
+function withEvery(
+  { step, checked }: Own,
+  { parts, filledWith }: NonNullable<CheckedSummary['every']>,
+  groups: Relation,
+  placed: Relation,
+  inputs: readonly Relation[],
+  binding: Binding,
+): Relation {
+  const every = everyGroup(step.id, parts, placed, inputs, binding);
+  if (!every) return groups;
+  const [keys, figures] = [columnsOf(groups).slice(0, checked.keys.length), columnsOf(groups).slice(checked.keys.length)];
+  const there: CalculatedColumn = { id: `${step.id} there`, name: 'there', type: whole, expression: wholeLiteral(1) };
+  const absent = [...figures, there].map((each): CalculatedColumn => ({
+    ...each,
+    expression: { op: 'literal', type: each.type, value: null },
+  }));
+  const columns = [...keys, ...figures, column(there.id, whole)];
+  const union: Relation = {
+    node: 'union',
+    inputs: [
+      { node: 'choose', input: { node: 'calculate', input: groups, fields: [there] }, columns },
+      { node: 'choose', input: { node: 'calculate', input: every, fields: absent }, columns },
+    ],
+    columns: columns.map((each) => ({ ...each, id: `${each.id} of all` })),
+  };
+  const of = (id: string, type: FieldType) => read(`${id} of all`, type);
+  const together: Relation = {
+    node: 'group',
+    input: union,
+    keys: keys.map((each) => ({ ...each, expression: of(each.id, each.type) })),
+    counts: [],
+    measures: [...figures, column(there.id, whole)].map((each) => ({
+      ...each,
+      id: `${each.id} told`,
+      aggregate: 'least',
+      of: of(each.id, each.type),
+    })),
+  };
+  const adds = new Map(checked.values.map(({ value }) => [value.id, addsUpAgain(value.aggregate)]));
+  const results = figures.map((each): CalculatedColumn => {
+    const figure = read(`${each.id} told`, each.type);
+    const filled = filledFigure(filledWith, adds.get(each.id) === true);
+    if (filled === null) return { ...each, expression: figure };
+    const made = isNull(read(`${there.id} told`, whole));
+    return {
+      ...each,
+      expression: {
+        op: 'case',
+        type: each.type,
+        branches: [{ when: made, then: widen({ op: 'literal', type: whole, value: filled }, each.type) }],
+        otherwise: figure,
+      },
+    };
+  });
+  return { node: 'calculate', input: together, kept: keys.map((each) => each.id), fields: results };
+}
+
+/** What is joined is joined as text. */
+const told = (aggregate: SummaryAggregate, of: Expression) => (aggregate === 'joined' && of.type.kind !== 'text' ? cast(of, text) : of);
 
 const among = ({ value, among: condition }: Figure): Expression | undefined => (condition ? read(`${value.id} among`, yesno) : undefined);
 
@@ -94,7 +166,7 @@ function placesOf(figure: Figure, partition: readonly Expression[]): readonly Ca
       calculatedColumn(`${value.id} all`, { ...over, name: 'countRows', of: [], order: [] }),
     ];
   }
-  if (!order) return [];
+  if (!order || value.aggregate === 'joined') return [];
   const by = { of: read(`${value.id} order`, order.type), descending: value.aggregate === 'last', nullsFirst: false };
   return [calculatedColumn(`${value.id} place`, { op: 'window', type: whole, name: 'rowNumber', of: [], partition: within, order: [by] })];
 }
@@ -111,7 +183,7 @@ function partsOf(figure: Figure): GroupParts {
   const when = condition ? { when: condition } : {};
   const id = value.id;
   if (value.aggregate === 'rows' || !of) return { counts: [{ id: `${id} rows`, ...when }], measures: [] };
-  const own = read(`${id} of`, of.type);
+  const own = read(`${id} of`, value.aggregate === 'joined' ? text : of.type);
   const measure = (part: string, aggregate: MeasureColumn['aggregate'], made: FieldType, only?: Expression): MeasureColumn => {
     const holds = condition && only ? all(condition, only) : (only ?? condition);
     return { ...column(`${id} ${part}`, made), aggregate, of: own, ...(holds ? { when: holds } : {}) };
@@ -130,6 +202,11 @@ function partsOf(figure: Figure): GroupParts {
       const middle = isMiddle(id, own);
       return { counts: [], measures: [measure('sum', 'sum', sumOf(of.type), middle), measure('count', 'count', whole, middle)] };
     }
+    case 'joined':
+      return {
+        counts: [],
+        measures: [{ ...measure('told', 'joined', type), order: joinedOrder(figure), separator: separatorOf(value) }],
+      };
     case 'first':
     case 'last':
       return { counts: [], measures: [measure('told', 'least', type, compare('=', read(`${id} place`, whole), wholeLiteral(1)))] };
@@ -144,6 +221,12 @@ function partsOf(figure: Figure): GroupParts {
       };
     }
   }
+}
+
+/** Texts that are equal in the order stand in their own, so that none changes places. */
+function joinedOrder({ value, order }: Figure): readonly OrderBy[] {
+  const by = (of: Expression): OrderBy => ({ of, descending: false, nullsFirst: false });
+  return [...(order ? [by(read(`${value.id} order`, order.type))] : []), by(read(`${value.id} of`, text))];
 }
 
 /** The one row in the middle of an odd number, the two of an even one; rows without a value are none of them. */
@@ -166,8 +249,21 @@ function resultOf({ value, of, type }: Figure): Expression {
   return read(`${id} told`, type);
 }
 
+/** Where what is grouped by or told of cannot be computed in a row that arrives, by key or figure. */
+export function summaryFailures({ checked }: Pick<Own, 'checked'>, binding: Pick<Binding, 'blanks'>): readonly FailureAt[] {
+  const parts = [
+    ...checked.keys.map(({ key, expression }) => ({ id: key.id, of: [expression] })),
+    ...checked.values.map(({ value, of, among, order }) => ({ id: value.id, of: [of, among, order] })),
+  ];
+  return parts.flatMap(({ id, of }) => {
+    const failures = of.flatMap((each) => (each && failureOf(blanksAsNull(each, binding.blanks))) ?? []);
+    return failures.length === 0 ? [] : [{ slot: 0, field: id, when: either(...failures) }];
+  });
+}
+
 /** The rows in core: groups in the order they come, each figure told the slow way. */
-export function summaryRows({ checked }: Own, rows: Rows, binding: Binding): Rows {
+export function summaryRows({ step, checked }: Own, inputs: readonly Rows[], binding: Binding): Rows {
+  const [rows = []] = inputs;
   const figures = figuresOf(checked);
   const keys = checked.keys.flatMap(({ key, expression }) =>
     expression ? [{ id: key.id, expression: blanksAsNull(expression, binding.blanks) }] : [],
@@ -181,20 +277,30 @@ export function summaryRows({ checked }: Own, rows: Rows, binding: Binding): Row
     groups.set(key, group);
   }
   if (keys.length === 0 && groups.size === 0) groups.set('', { values: [], rows: [] });
-  return [...groups.values()].map(
+  const told = [...groups.values()].map(
     (group) =>
       new Map<string, Value>([
         ...keys.map(({ id }, at) => [id, group.values[at] ?? null] as const),
-        ...figures.map((each) => [each.value.id, told(each, group.rows, binding)] as const),
+        ...figures.map((each) => [each.value.id, figureOf(each, group.rows, binding)] as const),
       ]),
   );
+  if (!checked.every) return told;
+  const { parts, filledWith } = checked.every;
+  const keyOf = (row: ReadonlyMap<string, Value>) =>
+    JSON.stringify(keys.map(({ id, expression }) => keyText(expression.type, row.get(id) ?? null)));
+  const all = new Map(told.map((row) => [keyOf(row), row]));
+  for (const row of everyGroupRows(step.id, parts, told, inputs, binding)) {
+    const filled = figures.map(({ value }) => [value.id, filledFigure(filledWith, addsUpAgain(value.aggregate))] as const);
+    if (!all.has(keyOf(row))) all.set(keyOf(row), new Map([...row, ...filled]));
+  }
+  return [...all.values()];
 }
 
 /** Numbers of different scales are one value. */
 const keyText = (type: FieldType, value: Value) =>
   value === null ? null : typeof value === 'object' ? writeValue(type, rescale(value, 30)) : writeValue(type, value);
 
-function told(figure: Figure, rows: Rows, binding: Binding): Value {
+function figureOf(figure: Figure, rows: Rows, binding: Binding): Value {
   const { value, of, type, among: condition, order } = figure;
   const given = (expression: Expression, row: Rows[number]) => evaluate(blanksAsNull(expression, binding.blanks), rowOf(row, binding));
   const some = condition ? rows.filter((row) => given(condition, row) === true) : rows;
@@ -228,6 +334,13 @@ function told(figure: Figure, rows: Rows, binding: Binding): Value {
     case 'median': {
       const inOrder = sorted();
       return average(inOrder.slice(Math.ceil(inOrder.length / 2) - 1, Math.floor(inOrder.length / 2) + 1));
+    }
+    case 'joined': {
+      const by = some
+        .map((row) => ({ text: given(told(value.aggregate, of), row), at: order ? given(order, row) : null }))
+        .filter((each) => each.text !== null)
+        .toSorted((a, b) => compareOrder(order?.type ?? text, a.at, b.at, false) || compareOrder(text, a.text, b.text, false));
+      return by.length === 0 ? null : by.map((each) => String(each.text)).join(separatorOf(value));
     }
     default: {
       const by = some

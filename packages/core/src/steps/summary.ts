@@ -2,11 +2,11 @@ import { z } from 'zod';
 import { idShape } from '../ids';
 import { expressionTextShape } from '../criteria';
 import type { Expression, ExpressionText } from '../expressions';
-import { arithmeticType, checkCondition, checkExpression } from '../expressions';
-import type { Field, FieldType } from '../fields';
-import { decimal, fieldById, float, isDay, isNumber, MAX_DIGITS, recogniseRole, typeWord, whole } from '../fields';
+import { arithmeticType, checkCondition, checkExpression, fieldsUsed } from '../expressions';
+import type { Field, FieldType, Schema } from '../fields';
+import { decimal, fieldById, float, isDay, isNumber, MAX_DIGITS, recogniseRole, text, typeWord, whole } from '../fields';
 import type { Problem } from '../problem';
-import { problem } from '../problem';
+import { problem, warning } from '../problem';
 import type { Arriving, CheckContext } from './step';
 
 /** What many values are told by. `rows` counts rows, `count` rows with a value, `distinct count` different values. */
@@ -21,6 +21,7 @@ export const SUMMARY_AGGREGATES = [
   'median',
   'first',
   'last',
+  'joined',
   'share',
 ] as const;
 export type SummaryAggregate = (typeof SUMMARY_AGGREGATES)[number];
@@ -41,9 +42,13 @@ export interface SummaryValue {
   readonly expression: ExpressionText;
   /** Only among the rows where this holds; empty for all. */
   readonly among: ExpressionText;
-  /** By what `first` and `last` are told; else empty. */
+  /** By what `first`, `last` and `joined` are told; else empty. Texts are joined in their own order where it is empty. */
   readonly order: ExpressionText;
+  /** What stands between joined texts; a comma and a blank where it is left out. */
+  readonly separator?: string;
 }
+
+export const separatorOf = ({ separator }: Pick<SummaryValue, 'separator'>): string => separator ?? ', ';
 
 export const summaryKeyShape: z.ZodType<SummaryKey> = z.strictObject({
   id: idShape,
@@ -57,7 +62,8 @@ export const summaryValueShape: z.ZodType<SummaryValue> = z.strictObject({
   expression: expressionTextShape,
   among: expressionTextShape,
   order: expressionTextShape,
-});
+  separator: z.string().max(20).optional(),
+}) as z.ZodType<SummaryValue>;
 
 export interface CheckedKey {
   readonly key: SummaryKey;
@@ -72,7 +78,8 @@ export interface CheckedValue {
   readonly order?: Expression;
 }
 
-export interface CheckedSummary {
+/** Keys and figures as typed ones. */
+export interface SummaryParts {
   readonly keys: readonly CheckedKey[];
   readonly values: readonly CheckedValue[];
 }
@@ -83,7 +90,7 @@ interface Parts {
   readonly values: readonly SummaryValue[];
 }
 
-type Context = Pick<CheckContext, 'parameters' | 'calendar' | 'budget'>;
+type Context = Pick<CheckContext, 'parameters' | 'calendar' | 'budget' | 'sheet'>;
 
 /** Keys and figures as typed expressions over what arrives, the fields they give, and what is wrong with them. */
 export function checkSummary(step: Parts, { schema, grain }: Arriving, context: Context) {
@@ -124,8 +131,9 @@ export function checkSummary(step: Parts, { schema, grain }: Arriving, context: 
       return { value };
     }
     const of = read(value.id, value.expression, value.aggregate === 'share');
-    const ordered = value.aggregate === 'first' || value.aggregate === 'last';
-    if (ordered && value.order.text.trim() === '')
+    const placed = value.aggregate === 'first' || value.aggregate === 'last';
+    const ordered = placed || value.aggregate === 'joined';
+    if (placed && value.order.text.trim() === '')
       at(value.id, [problem('order-missing', `Nothing says by what the ${value.aggregate} is told.`, {}, 'a field to order by')]);
     const order = ordered && value.order.text.trim() !== '' ? read(value.id, value.order, false) : undefined;
     if (!of) return { value };
@@ -149,8 +157,9 @@ export function checkSummary(step: Parts, { schema, grain }: Arriving, context: 
     );
   const fields = [
     ...keys.flatMap(({ key, expression }) => (expression ? [keyField(key, expression, schema.fields, step.id)] : [])),
-    ...values.flatMap(({ value, type }) => (type ? [valueField(value, type, step.id)] : [])),
+    ...values.flatMap((each) => (each.type ? [valueField(each, each.type, schema.fields, keys, step.id)] : [])),
   ];
+  problems.push(...values.flatMap((each) => sumProblems(step, each, keys, schema, context)));
   for (const { key, expression } of keys) if (expression) context.budget.makes(key.id, expression);
   for (const { value, of } of values) if (of) context.budget.makes(value.id, of);
   const called = step.keys.length === 0 ? { row: `all ${grain.rows}`, rows: `all ${grain.rows}` } : wordsOf(step.keys);
@@ -175,12 +184,76 @@ function keyField({ id, name }: SummaryKey, { type, ...of }: Expression, arrivin
 }
 
 /** Sums and counts add up again; averages, medians, different values, extremes and shares do not. */
-const ADDS_UP: readonly SummaryAggregate[] = ['rows', 'count', 'sum'];
+export const addsUpAgain = (aggregate: SummaryAggregate): boolean => ['rows', 'count', 'sum'].includes(aggregate);
 
-function valueField({ id, name, aggregate }: SummaryValue, type: FieldType, step: string): Field {
+function valueField(
+  { value: { id, name, aggregate }, of }: CheckedValue,
+  type: FieldType,
+  arriving: readonly Field[],
+  keys: readonly CheckedKey[],
+  step: string,
+): Field {
   const base = { id, name, type, origin: { step, column: name }, forUseOnly: false };
   if (!isNumber(type)) return { ...base, role: isDay(type) ? 'date' : 'attribute' };
-  return ADDS_UP.includes(aggregate) ? { ...base, role: 'measure' } : { ...base, role: 'measure', addsUp: 'over nothing' };
+  if (!addsUpAgain(aggregate)) return { ...base, role: 'measure', addsUp: 'over nothing' };
+  const grouping = aggregate === 'sum' ? plainField(of, arriving)?.within : undefined;
+  const key = grouping === undefined ? undefined : keyOf(grouping, keys);
+  return key === undefined ? { ...base, role: 'measure' } : { ...base, role: 'measure', addsUp: 'within one grouping', within: key };
+}
+
+const plainField = (of: Expression | undefined, fields: readonly Field[]): Field | undefined =>
+  of?.op === 'field' ? fields.find((each) => each.id === of.id) : undefined;
+
+/** The key that groups by a field as it is. */
+const keyOf = (field: string, keys: readonly CheckedKey[]): string | undefined =>
+  keys.find(({ expression }) => expression?.op === 'field' && expression.id === field)?.key.id;
+
+/** A sum over what does not add up: over nothing, over several groupings, or over dates. */
+function sumProblems(
+  step: Parts,
+  { value, of, among }: CheckedValue,
+  keys: readonly CheckedKey[],
+  schema: Schema,
+  { sheet = [] }: Pick<CheckContext, 'sheet'>,
+): readonly Problem[] {
+  const field = value.aggregate === 'sum' ? plainField(of, schema.fields) : undefined;
+  if (!field) return [];
+  const place = { step: step.id, field: value.id };
+  const said = sheet.find((each) => each.field === field.id);
+  const addsUp = said?.addsUp ?? field.addsUp;
+  if (addsUp === 'over nothing')
+    return [
+      warning(
+        'sum-over-nothing',
+        `${field.name} adds up over nothing, so its sum says nothing.`,
+        place,
+        'an average, the least or the greatest',
+      ),
+    ];
+  const asks = (id: string) => keyOf(id, keys) !== undefined || (among !== undefined && fieldsUsed(among).includes(id));
+  if (addsUp === 'within one grouping' && field.within !== undefined && !asks(field.within)) {
+    const name = fieldById(schema, field.within)?.name ?? 'what made several rows of one';
+    return [
+      warning(
+        'sum-over-groupings',
+        `${field.name} stands once per ${name}, so this sum counts it several times.`,
+        place,
+        `groups by ${name}`,
+      ),
+    ];
+  }
+  const last = said?.lastBy;
+  const dated = last !== undefined && keys.some(({ expression }) => expression !== undefined && fieldsUsed(expression).includes(last));
+  if (addsUp === 'over everything but dates, then last' && !dated)
+    return [
+      warning(
+        'sum-over-dates',
+        `${field.name} adds up over everything but dates, and this sum is over dates.`,
+        place,
+        'the last by its date, or groups by it',
+      ),
+    ];
+  return [];
 }
 
 /** The type of a figure; undefined where there is none of this type. */
@@ -192,6 +265,8 @@ function aggregated(aggregate: SummaryAggregate, type: FieldType): FieldType | u
       return whole;
     case 'distinct count':
       return type.kind === 'json' ? undefined : whole;
+    case 'joined':
+      return type.kind === 'json' ? undefined : text;
     case 'share':
       return arithmeticType('/', whole, whole);
     case 'sum':

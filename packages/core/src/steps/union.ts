@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { idShape } from '../ids';
-import { compare, textLiteral, all } from '../expressions';
+import type { Expression } from '../expressions';
+import { all, compare, failureOf, textLiteral } from '../expressions';
 import type { Field, FieldId, FieldType } from '../fields';
 import { fieldById, freeName, text, typeWord } from '../fields';
 import { listedWords } from '../joins';
@@ -9,8 +10,8 @@ import { problem } from '../problem';
 import type { CalculatedColumn, Column, Relation } from '../sql';
 import { columnsOf, valueOf } from '../sql';
 import type { Value } from '../values';
-import { rescale, writeValue } from '../values';
-import type { FollowedThrough, ItemChange, ItemList, StepKind, Through } from './kind';
+import { beginning, readValue, rescale, writeValue } from '../values';
+import type { FailureAt, FollowedThrough, ItemChange, ItemList, StepKind, Through } from './kind';
 import { ROWS_FOLLOWED } from './kind';
 import { commonFor, converted, valueIn } from './common-type';
 import { stillKnown } from './passing-through';
@@ -19,7 +20,7 @@ import { stepBase } from './step';
 import { typeShape } from './table';
 import type { Questioning } from './wanted-rows';
 
-/** A field of a union: which field of each input it is; null where an input has none, and so nulls. */
+/** A field of a union: which field of each input it is; null where an input has none, and so nulls or a typed value. */
 export interface UnionField {
   readonly id: string;
   readonly name: string;
@@ -27,6 +28,8 @@ export interface UnionField {
   readonly from: readonly (FieldId | null)[];
   /** The type all are converted to, where they differ and it was taken on purpose. */
   readonly as: FieldType | null;
+  /** By slot, the value written where an input has no such field; nulls where it is left out. */
+  readonly fill?: readonly (string | null)[];
 }
 
 /** A field that says which input a row came from. */
@@ -48,7 +51,13 @@ export interface UnionStep extends StepBase {
 
 /** Its fields with the type they have in common, as far as they have one. */
 export interface CheckedUnion {
-  readonly columns: readonly { readonly field: UnionField; readonly type: FieldType; readonly inputs: readonly (Field | undefined)[] }[];
+  readonly columns: readonly {
+    readonly field: UnionField;
+    readonly type: FieldType;
+    readonly inputs: readonly (Field | undefined)[];
+    /** By slot, what stands where an input has no such field. */
+    readonly fills: readonly Value[];
+  }[];
 }
 
 const unionFieldShape: z.ZodType<UnionField> = z.strictObject({
@@ -56,7 +65,8 @@ const unionFieldShape: z.ZodType<UnionField> = z.strictObject({
   name: z.string().max(200),
   from: z.array(idShape.nullable()).max(50),
   as: typeShape.nullable(),
-});
+  fill: z.array(z.string().max(1_000).nullable()).max(50).optional(),
+}) as z.ZodType<UnionField>;
 
 const shape: z.ZodType<UnionStep> = z.strictObject({
   ...stepBase,
@@ -107,7 +117,7 @@ export const unionKind: StepKind<UnionStep, CheckedUnion> = {
   decidesUnasked: () => false,
   relation,
   rows,
-  counted: { by: 'a statement of its own' },
+  counted: { by: 'a statement of its own', failures },
   followed,
   written: () => [],
   uses: (step) => step.fields.flatMap((each) => each.from.flatMap((id) => (id === null ? [] : [{ kind: 'field' as const, id }]))),
@@ -125,7 +135,12 @@ export const unionKind: StepKind<UnionStep, CheckedUnion> = {
     fields: step.fields.map((each) => ({ ...each, id: idOf(each.id), from: each.from.map((id) => id && idOf(id)) })),
     source: step.source && { ...step.source, id: idOf(step.source.id) },
   }),
-  withoutValues: (step) => ({ ...step, name: '', source: step.source && { ...step.source, words: step.source.words.map(() => '') } }),
+  withoutValues: (step) => ({
+    ...step,
+    name: '',
+    fields: step.fields.map(({ fill: _fill, ...each }) => each),
+    source: step.source && { ...step.source, words: step.source.words.map(() => '') },
+  }),
 };
 
 function check(step: UnionStep, arriving: readonly Arriving[]) {
@@ -166,7 +181,8 @@ function check(step: UnionStep, arriving: readonly Arriving[]) {
       );
       return [];
     }
-    return [{ field, type: common, inputs }];
+    const fills = arriving.map((_each, slot) => filled(field, slot, common, place, problems));
+    return [{ field, type: common, inputs, fills }];
   });
   if (step.fields.length === 0)
     problems.push(problem('union-empty', 'No field is stacked yet.', { step: step.id }, 'a field, with what it is in each input'));
@@ -198,6 +214,15 @@ function check(step: UnionStep, arriving: readonly Arriving[]) {
     : [];
   const schema = { fields: [...made, ...tag] };
   return { schema, grain: grainOf(step, arriving, schema.fields), problems, checked: { columns } };
+}
+
+function filled({ from, fill, name }: UnionField, slot: number, type: FieldType, place: Problem['place'], problems: Problem[]): Value {
+  const typed = from[slot] === undefined || from[slot] === null ? (fill?.[slot] ?? null) : null;
+  if (typed === null) return null;
+  const read = readValue(type, typed);
+  if (read.ok) return read.value;
+  problems.push(problem('value-wrong-type', `“${beginning(typed, 60)}” is no value for ${name}.`, place, read.expected));
+  return null;
 }
 
 /** Over what a stacked field adds up: over no more than it did in any input. */
@@ -235,9 +260,11 @@ function relation({ step, checked, title }: Own, inputs: readonly Relation[]): R
     ...(step.source ? [{ id: step.source.id, name: step.source.name, type: text }] : []),
   ];
   const lined = inputs.map((input, slot): Relation => {
-    const made = checked.columns.map(({ field, type, inputs: from }): CalculatedColumn => {
+    const made = checked.columns.map(({ field, type, inputs: from, fills }): CalculatedColumn => {
       const id = `${field.id} ${slot + 1}`;
-      return { id, name: id, type, expression: converted(from[slot], type) };
+      const given = from[slot];
+      const expression: Expression = given ? converted(given, type) : { op: 'literal', type, value: fills[slot] ?? null };
+      return { id, name: id, type, expression };
     });
     const tag: readonly CalculatedColumn[] = step.source
       ? [{ id: `${step.source.id} ${slot + 1}`, name: step.source.name, type: text, expression: textLiteral(wordAt(step.source, slot)) }]
@@ -249,12 +276,25 @@ function relation({ step, checked, title }: Own, inputs: readonly Relation[]): R
   return { node: 'group', name: title, input: stacked, keys: columns.map((each) => ({ ...each, expression: valueOf(each) })), counts: [] };
 }
 
+/** Values of an input that could not be converted. */
+function failures({ checked }: Own): readonly FailureAt[] {
+  return checked.columns.flatMap(({ field, type, inputs }) =>
+    inputs.flatMap((from, slot) => {
+      const when = from && failureOf(converted(from, type));
+      return when ? [{ slot, field: field.id, when }] : [];
+    }),
+  );
+}
+
 function rows({ step, checked }: Own, inputs: readonly Rows[]): Rows {
   const stacked = inputs.flatMap((input, slot) =>
     input.map(
       (row) =>
         new Map<string, Value>([
-          ...checked.columns.map(({ field, type, inputs: from }) => [field.id, valueIn(row, from[slot], type)] as const),
+          ...checked.columns.map(
+            ({ field, type, inputs: from, fills }) =>
+              [field.id, from[slot] ? valueIn(row, from[slot], type) : (fills[slot] ?? null)] as const,
+          ),
           ...(step.source ? [[step.source.id, wordAt(step.source, slot)] as const] : []),
         ]),
     ),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { idShape } from '../ids';
 import type { Expression } from '../expressions';
-import { compare, either, isNull, not, textLiteral, wholeLiteral, yes } from '../expressions';
+import { compare, either, failureOf, isNull, not, textLiteral, wholeLiteral, yes } from '../expressions';
 import type { Field, FieldId, FieldType } from '../fields';
 import { fieldById, freeName, isNumber, text, typeWord, whole } from '../fields';
 import { listedWords } from '../joins';
@@ -11,7 +11,7 @@ import type { CalculatedColumn, Relation } from '../sql';
 import { columnsOf, valueOf } from '../sql';
 import type { Value } from '../values';
 import { commonFor, converted, valueIn } from './common-type';
-import type { FollowedThrough, ItemChange, ItemList, StepKind, Through } from './kind';
+import type { FailureAt, FollowedThrough, ItemChange, ItemList, StepKind, Through } from './kind';
 import { ROWS_FOLLOWED } from './kind';
 import { stillKnown } from './passing-through';
 import type { Arriving, Checked, Rows, StepBase } from './step';
@@ -130,7 +130,7 @@ export const unpivotKind: StepKind<UnpivotStep, CheckedUnpivot> = {
   order: () => 'as it comes',
   relation,
   rows,
-  counted: { by: 'a statement of its own' },
+  counted: { by: 'a statement of its own', failures },
   followed,
   written: () => [],
   uses: (step) => [...turned(step)].map((id) => ({ kind: 'field', id })),
@@ -279,6 +279,14 @@ function relation({ step, checked, title }: Own, [input]: readonly Relation[]): 
   return { node: 'filter', name: title, input: turnedRows, condition: someValue(checked) };
 }
 
+/** Rows of which a value could not be converted. */
+function failures({ checked }: Own): readonly FailureAt[] {
+  return checked.values.flatMap(({ value, type, fields }) => {
+    const own = fields.flatMap((each) => (each && failureOf(converted(each, type))) ?? []);
+    return own.length > 0 ? [{ slot: 0, field: value.id, when: either(...own) }] : [];
+  });
+}
+
 /** Whether a row has any value. */
 function someValue({ values: turnedInto }: CheckedUnpivot): Expression {
   const filled = turnedInto.map(({ value, type }) => not(isNull(valueOf({ id: value.id, type }))));
@@ -325,7 +333,7 @@ export function unpivotStep(mint: () => string, input: string, { schema }: Arriv
     off: false,
     inputs: [input],
     label: named('grouping'),
-    values: [{ ...named('group'), as: null }],
+    values: [{ ...named('value'), as: null }],
     lines: [],
     nulls: true,
   };

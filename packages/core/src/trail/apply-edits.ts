@@ -54,7 +54,7 @@ export function applyEdit(definition: Definition, edit: Edit): Definition {
         if (!['name', 'off', ...Object.keys(kindOf(step).properties)].includes(edit.property))
           refuse('edit-unsuited', `A ${step.kind} step has no ${edit.property}.`, { step: step.id });
         expect(edit, step[edit.property as keyof Step], edit.from);
-        return { ...step, [edit.property]: edit.to };
+        return without({ ...step, [edit.property]: edit.to });
       });
     case 'add item':
       return changeItems(definition, edit, (items) => put(edit, items, edit.item, edit.at));

@@ -12,7 +12,13 @@ import { reportFieldProblems } from './report-fields';
 /** Every step with its output fields and its problems, without running anything. Never throws for a wrong definition. */
 export function checkTrail(definition: Definition, catalogue: Catalogue = NOTHING_KNOWN): CheckedTrail {
   const done = new Map<string, CheckedStep>();
-  const context = { parameters: definition.parameters, calendar: definition.calendar, catalogue, budget: new Budget() };
+  const context = {
+    parameters: definition.parameters,
+    calendar: definition.calendar,
+    catalogue,
+    budget: new Budget(),
+    sheet: definition.sheet,
+  };
   for (const step of definition.steps) done.set(step.id, checkStep(step, done, context));
   const trail = { definition, steps: [...done.values()], catalogue };
   return { ...trail, problems: [...trail.steps.flatMap((each) => each.problems), ...datasetProblems(trail)] };

@@ -19,6 +19,7 @@ export * from './off';
 export * from './places';
 export * from './rebind';
 export * from './report-fields';
+export * from './same-criteria';
 export * from './sentence';
 export * from './shown-order';
 export * from './sub-trail';

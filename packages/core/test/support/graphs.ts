@@ -9,6 +9,7 @@ import type {
   MatchSwitch,
   Relation,
   Step,
+  SummariseStep,
   SummaryAggregate,
   TableField,
   TableRows,
@@ -20,12 +21,14 @@ import {
   checkTrail,
   comparedPair,
   emptyDefinition,
+  fieldById,
   isKept,
   isNumber,
   joinStep,
   NOTHING_ARRIVES,
   ofWhole,
   renameReference,
+  sameType,
   SUMMARY_AGGREGATES,
   SWITCHES,
   text,
@@ -77,6 +80,8 @@ type Made =
       readonly on: number;
       readonly keys: readonly number[];
       readonly values: readonly { readonly aggregate: SummaryAggregate; readonly of: number; readonly among: boolean }[];
+      /** Groups also without rows: for every value of another step. */
+      readonly every: { readonly with: number; readonly zero: boolean } | null;
       readonly off: boolean;
     }
   | { readonly kind: 'criteria'; readonly on: number; readonly least: number; readonly off: boolean }
@@ -142,6 +147,7 @@ const made: fc.Arbitrary<Made> = fc.oneof(
     on: fc.nat(20),
     keys: fc.uniqueArray(fc.nat(20), { maxLength: 2 }),
     values: fc.array(fc.record({ aggregate: fc.constantFrom(...SUMMARY_AGGREGATES), of: fc.nat(20), among: rarely(3) }), { maxLength: 4 }),
+    every: fc.option(fc.record({ with: fc.nat(20), zero: fc.boolean() }), { freq: 2 }),
     off: rarely(8),
   }),
   fc.record({
@@ -250,7 +256,7 @@ function numbersOf(step: Step, all: readonly Step[]): readonly string[] {
   }
   if (step.kind === 'summarise') {
     const numbers = step.keys.filter((each) => each.expression.refs.some((ref) => passed.includes(ref.id)));
-    return [...numbers, ...step.values.filter((each) => each.aggregate !== 'share')].map((each) => each.id);
+    return [...numbers, ...step.values.filter(({ aggregate }) => aggregate !== 'share' && aggregate !== 'joined')].map((each) => each.id);
   }
   if (step.kind === 'lookup')
     return step.partners.reduce<readonly string[]>((ids, each, at) => {
@@ -393,10 +399,18 @@ function summaryOf(made: Made & { kind: 'summarise' }, on: Step, all: readonly S
     const own = written(field);
     const least: ExpressionText = { text: `${own.text} > 1`, refs: own.refs };
     const base = { id: `${id}-f${index}`, name: `f_${id}_${index}`, aggregate, among: among ? least : nothing };
+    if (aggregate === 'joined') return { ...base, expression: own, order: nothing, separator: index % 2 === 0 ? ' / ' : '' };
     if (aggregate === 'share') return [{ ...base, expression: least, order: nothing }];
     return [{ ...base, expression: own, order: aggregate === 'first' || aggregate === 'last' ? own : nothing }];
   });
-  return { id, kind: 'summarise', name: '', off: made.off, inputs: [on.id], keys, values };
+  const summary: SummariseStep = { id, kind: 'summarise', name: '', off: made.off, inputs: [on.id], keys, values };
+  const [first] = keys;
+  const type = first && fieldById({ fields }, first.expression.refs[0]?.id ?? '')?.type;
+  const other = made.every && (all[made.every.with % all.length] as Step);
+  const given = other && (checkedStep(trail, other.id) ?? NOTHING_ARRIVES).schema.fields.find((each) => type && sameType(each.type, type));
+  if (!made.every || !other || !first || !given) return summary;
+  const part = { from: 'step' as const, key: first.id, slot: 1, field: given.id };
+  return { ...summary, inputs: [on.id, other.id], every: { parts: [part], filledWith: made.every.zero ? '0' : 'null' } };
 }
 
 const written = ({ id, name }: Field): ExpressionText => {

@@ -106,8 +106,16 @@ function rolledUp(
   });
 }
 
-function measured({ aggregate, of, when, type }: MeasureColumn, rows: readonly Row[], value: (of: Expression, row: Row) => Value): Value {
+function measured(
+  { aggregate, of, when, type, order = [], separator = '' }: MeasureColumn,
+  rows: readonly Row[],
+  value: (of: Expression, row: Row) => Value,
+): Value {
   const among = rows.filter((row) => !when || value(when, row) === true);
+  if (aggregate === 'joined') {
+    const texts = among.toSorted((a, b) => inOrder(order, a, b, value)).flatMap((row) => value(of, row) ?? []);
+    return texts.length === 0 ? null : texts.join(separator);
+  }
   const values = among.flatMap((row) => value(of, row) ?? []);
   if (aggregate === 'count') return ofWhole(BigInt(values.length));
   if (aggregate === 'distinct count') return ofWhole(BigInt(new Set(values.map((each) => wire(of, each))).size));
@@ -120,10 +128,10 @@ function measured({ aggregate, of, when, type }: MeasureColumn, rows: readonly R
 }
 
 function inOrder(order: readonly OrderBy[], a: Row, b: Row, value: (of: Expression, row: Row) => Value): number {
-  for (const { of, descending } of order) {
+  for (const { of, descending, nullsFirst } of order) {
     const [left, right] = [value(of, a), value(of, b)];
     if (left === null && right === null) continue;
-    if (left === null || right === null) return left === null ? 1 : -1;
+    if (left === null || right === null) return (left === null) === nullsFirst ? -1 : 1;
     const compared = compareValues(of.type, left, right);
     if (compared !== 0) return descending ? -compared : compared;
   }

@@ -72,7 +72,9 @@ export function turnedStep(made: MadeTurned, on: Step, { fields }: Schema, id: s
   }
   // Sorted by everything, rows that are equal in the order are equal.
   const turned = fields.map((_each, at) => fields[(at + made.turn) % fields.length]).flatMap((each) => each ?? []);
-  const sort = turned.map(({ id: field }, at) => ({
+  // What is left out sorts nothing, for it would stay for use: rows that differ in it alone are equal afterwards.
+  const kept = made.leaves ? turned.slice(0, Math.max(1, turned.length - 1)) : turned;
+  const sort = kept.map(({ id: field }, at) => ({
     id: `${id}-s${at}`,
     field,
     descending: (made.descending >> (at % 3)) % 2 === 1,
@@ -88,7 +90,7 @@ export function turnedStep(made: MadeTurned, on: Step, { fields }: Schema, id: s
     sort: some,
     first: made.count === null ? null : { count: { text: String(made.count), refs: [] }, ties: made.ties, per },
     distinct: made.distinct && one ? [one.id] : null,
-    fields: made.leaves ? turned.slice(0, Math.max(1, turned.length - 1)).map(({ id: field }) => ({ field, forUseOnly: false })) : null,
+    fields: made.leaves ? kept.map(({ id: field }) => ({ field, forUseOnly: false })) : null,
   };
   return step;
 }

@@ -92,7 +92,7 @@ function Sorting({ bench, arrange, schema }: Part) {
                 disabled={withoutValues}
                 onChange={(to) => change({ descending: to === 'descending' })}
               />
-              , nulls
+              nulls
               <ChoiceSlot
                 label={`Nulls ${at + 1}`}
                 value={key.nullsFirst ? 'first' : 'last'}
@@ -113,6 +113,7 @@ function Sorting({ bench, arrange, schema }: Part) {
             <FieldSlot
               key={step.sort.length}
               label="Sort by"
+              placeholder="one more field"
               schema={schema}
               field={undefined}
               missing={false}
@@ -240,6 +241,7 @@ export function FieldList({ bench, label, ids, schema, empty, lead, onChange }: 
         <FieldSlot
           key={ids.length}
           label={`${label}, one more`}
+          placeholder={ids.length === 0 && empty !== undefined ? 'or of each …' : 'one more field'}
           schema={rest}
           field={undefined}
           missing={false}

@@ -8,6 +8,7 @@ import { mint } from '../mint';
 import { ChoiceSlot } from '../slots';
 import type { StepEditorProps } from '../step-kind';
 import { ClauseLines } from './clause-lines';
+import { SameCriteria } from './same-criteria';
 import { StatementShown } from './statement-shown';
 
 interface CriteriaProps extends StepEditorProps {
@@ -73,6 +74,7 @@ function Criteria({ bench, checked, criteria, clauses: counts, countsCurrent }: 
           </span>
         </div>
       )}
+      {!withoutValues && <SameCriteria bench={bench} step={step.id} />}
       {!withoutValues && <StatementShown bench={bench} checked={checked} />}
     </div>
   );

@@ -45,7 +45,9 @@ interface GridRowProps {
   readonly chosenUntil: number | undefined;
   readonly onPoint: (row: number, column: number, extending: boolean) => void;
   readonly onOpen: (row: number, column: number) => void;
-  readonly onFollow: ((row: number) => void) | undefined;
+  /** What picking the row's number does: it follows the row, or shows the rows of its group. */
+  readonly onPick: ((row: number) => void) | undefined;
+  readonly picking: 'follow' | 'group';
 }
 
 /** One row of the grid. It renders only when something of its own changes, so scrolling costs the rows that come into sight. */
@@ -61,7 +63,8 @@ export const GridRow = memo(function GridRow({
   chosenUntil,
   onPoint,
   onOpen,
-  onFollow,
+  onPick,
+  picking,
 }: GridRowProps) {
   const { columns, widths, lefts, frozen, from, lead } = across;
   return (
@@ -75,10 +78,10 @@ export const GridRow = memo(function GridRow({
         <button
           type="button"
           tabIndex={-1}
-          aria-label={`Follow row ${grouped(row + 1)}`}
-          title="Follow this row through the trail (F)"
-          disabled={!onFollow}
-          onClick={() => onFollow?.(row)}
+          aria-label={`${picking === 'group' ? 'Rows of group' : 'Follow row'} ${grouped(row + 1)}`}
+          title={picking === 'group' ? 'Show the rows of this group (G); F follows it' : 'Follow this row through the trail (F)'}
+          disabled={!onPick}
+          onClick={() => onPick?.(row)}
           className="h-full w-full pr-1.5 text-right text-ink-faint hover:text-ember"
         >
           {grouped(String(row + 1))}

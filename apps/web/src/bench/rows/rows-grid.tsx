@@ -42,13 +42,15 @@ interface RowsGridProps {
   readonly nothing?: React.ReactNode;
   /** Follows a row, given the columns and its cells; left out where rows are not those of the trail. */
   readonly onFollow?: (columns: readonly { readonly id: string }[], cells: readonly (Cell | undefined)[]) => void;
+  /** Shows the rows a group was made of, given its cells; left out where rows are no groups. */
+  readonly onGroup?: (cells: readonly Cell[]) => void;
 }
 
 /**
  * Stored rows as a virtual grid, in both directions. Only pages in sight are fetched. Arrow keys move the cell, with
- * Shift they choose several; Enter shows a cut text whole, F follows the row, Ctrl+C copies, Ctrl+F finds.
+ * Shift they choose several; Enter shows a cut text whole, F follows the row, G shows the rows of a group, Ctrl+C copies, Ctrl+F finds.
  */
-export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }: RowsGridProps) {
+export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, onGroup }: RowsGridProps) {
   const total = Number(result.rows);
   const box = useRef<HTMLDivElement>(null);
   const selection = useSelection();
@@ -128,6 +130,10 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
       result.columns,
       result.columns.map((each) => rowAt(row)?.[stored.get(each.id) ?? 0]),
     );
+  const openGroup = (row: number) => {
+    const cells = rowAt(row);
+    if (cells) onGroup?.(result.columns.map((each) => cells[stored.get(each.id) ?? 0] ?? null));
+  };
   const openWhole = (row: number, column: number) => {
     const [cell, target, id] = [cellAt(row, column), columns[column], rowAt(row)?.[0]];
     if (target && typeof id === 'string' && typeof cell === 'object' && cell !== null && 't' in cell)
@@ -171,6 +177,7 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
       Enter: () => openWhole(row, column),
       F3: find,
       f: () => follow(row),
+      g: () => openGroup(row),
     };
     const what = control || event.altKey ? undefined : actOf(event.key, view, field);
     const run = control
@@ -188,7 +195,7 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
   const { move: choose } = selection;
   const point = useCallback((row: number, column: number, extending: boolean) => choose({ row, column }, extending), [choose]);
   const openLatest = useLatest(openWhole);
-  const followLatest = useLatest(follow);
+  const followLatest = useLatest(onGroup ? openGroup : follow);
   const actLatest = useLatest(act);
   const widthLatest = useLatest((field: string, width: number) => onView(resized(view, field, width)));
   if (total === 0) return nothing ?? <p className="px-4 py-6 text-ink-soft">No row is left.</p>;
@@ -240,7 +247,8 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow }:
                   chosenUntil={chosen ? selection.columns.until : undefined}
                   onPoint={point}
                   onOpen={openLatest}
-                  onFollow={onFollow ? followLatest : undefined}
+                  onPick={(onGroup ?? onFollow) ? followLatest : undefined}
+                  picking={onGroup ? 'group' : 'follow'}
                 />
               );
             })}

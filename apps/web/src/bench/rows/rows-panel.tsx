@@ -3,10 +3,12 @@ import type { RunState } from '../../runs/use-run';
 import { RunProgress } from '../../runs/progress';
 import { isOpen } from '../../runs/runs-slice';
 import { Sample } from '../../sources/table-view';
-import { arrangeViewEdits, ofKind, subTrail } from '@cendra/core';
+import type { CheckedOf } from '@cendra/core';
+import { arrangeViewEdits, checkedOf, ofKind, subTrail } from '@cendra/core';
 import type { ResultDto, SourceDto } from '../../api';
 import { api } from '../../api';
 import { Button } from '../../ui/button';
+import type { Cell } from '../../ui/cell';
 import { clock, grouped } from '../../ui/format';
 import { EmptyState, FailureNotice } from '../../ui/notice';
 import type { Following } from '../follow/use-follow';
@@ -57,7 +59,7 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
                 Get all rows
               </Button>
             )}
-          {(shown?.inspection === 'failed' || shown?.inspection === 'outcome') && head.obstacle === undefined && (
+          {shown && WITHIN.includes(shown.inspection) && head.obstacle === undefined && (
             <Button small onClick={() => head.run('head')}>
               Back to all rows
             </Button>
@@ -83,8 +85,17 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
               view={view}
               onView={setView}
               onNeedAll={needAll}
-              nothing={<NothingLeft bench={bench} head={head} />}
+              nothing={
+                shown.inspection === 'group' ? (
+                  <EmptyState>No row: the group stands for itself.</EmptyState>
+                ) : (
+                  <NothingLeft bench={bench} head={head} />
+                )
+              }
               onFollow={onFollow}
+              {...(groupsOf(bench, shown.inspection)
+                ? { onGroup: (cells) => head.showGroup(...groupKeys(bench, shown.result, cells)) }
+                : {})}
             />
           </div>
         ) : (
@@ -93,6 +104,25 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
       </div>
     </section>
   );
+}
+
+/** What is shown instead of a step's rows, and left again by a button. */
+const WITHIN: readonly (string | null)[] = ['failed', 'outcome', 'group'];
+
+/** The summary whose groups the rows are. */
+function groupsOf({ selected }: Bench, inspection: string | null): CheckedOf<'summarise'> | undefined {
+  const summary = inspection === null ? checkedOf('summarise', selected) : undefined;
+  return summary && !summary.step.off && summary.step.keys.length > 0 ? summary : undefined;
+}
+
+/** The keys of a group from its row, and what its rows are called. */
+function groupKeys(bench: Bench, result: ResultDto | null, cells: readonly Cell[]): readonly [readonly (string | null)[], string] {
+  const keys = groupsOf(bench, null)?.step.keys ?? [];
+  const values = keys.map(({ id }) => {
+    const cell = cells[result?.columns.findIndex((each) => each.id === id) ?? -1] ?? null;
+    return cell === null || typeof cell === 'string' ? cell : 't' in cell ? cell.t : cell.m;
+  });
+  return [values, `Rows of ${keys.map(({ name }, at) => `${name} ${values[at] ?? 'null'}`).join(', ')}`];
 }
 
 /** Gives a way to ask for all rows; where a run is still going, they are got when it has ended. */
@@ -171,7 +201,11 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
   return (
     <p className="figures flex flex-wrap items-center gap-x-3">
       <span>
-        {shown.inspection === 'failed' ? 'Where calculating failed, ' : shown.inspection === 'outcome' ? `${head.outcome}, of ` : 'After '}
+        {shown.inspection === 'failed'
+          ? 'Where calculating failed, '
+          : shown.inspection === 'outcome' || shown.inspection === 'group'
+            ? `${head.outcome}, of `
+            : 'After '}
         <strong className="inline-block max-w-[48ch] truncate align-bottom font-medium" title={bench.selected.title}>
           {bench.selected.title}
         </strong>

@@ -5,9 +5,12 @@ import { addItem, checkedOf, firstArriving, freeName, removeItem, setItem } from
 import { Button } from '../../ui/button';
 import { ProblemLine } from '../../ui/notice';
 import { StatementShown } from '../criteria/statement-shown';
+import { FailedRows } from '../failed-rows';
 import { mint } from '../mint';
 import type { StepEditorProps } from '../step-kind';
+import { EveryGroupSentence } from './every-group-sentence';
 import { KeyLine } from './key-line';
+import { NestedKeys } from './nested-keys';
 import { ValueLine } from './value-line';
 
 /** “One row per region and month of picked on, with sum of kilos as kilos.” */
@@ -18,9 +21,16 @@ export default function SummariseEditor(props: StepEditorProps) {
 
 type SummaryProps = StepEditorProps & { readonly summary: CheckedOf<'summarise'> };
 
+/** Whether every row is a group of its own, as the counts say. */
+function asManyAs(counts: StepEditorProps['counts'], { id, inputs, keys }: CheckedOf<'summarise'>['step']): boolean {
+  const [input] = inputs;
+  const before = typeof input === 'string' ? counts[input]?.rows : undefined;
+  return keys.length > 0 && before !== undefined && Number(before) > 1 && counts[id]?.rows === before;
+}
+
 const NOTHING: ExpressionText = { text: '', refs: [] };
 
-function Summary({ bench, checked, summary }: SummaryProps) {
+function Summary({ bench, checked, summary, counts, onFailed }: SummaryProps) {
   const { edit, withoutValues } = bench;
   const { step, problems } = summary;
   const { schema } = firstArriving(summary);
@@ -73,12 +83,15 @@ function Summary({ bench, checked, summary }: SummaryProps) {
           Group by a field
         </Button>
       )}
+      {step.keys.length > 1 && <NestedKeys bench={bench} step={step} blocked={checked.blocked} />}
+      {step.keys.length > 0 && <EveryGroupSentence bench={bench} summary={summary} />}
       <p className="mt-3 font-medium">with</p>
       <ol aria-label="Figures" className="border-t">
         {step.values.map((value, at) => (
           <li key={value.id} className="border-b py-1">
             <ValueLine
               bench={bench}
+              step={step.id}
               item={value}
               number={at + 1}
               schema={schema}
@@ -102,6 +115,8 @@ function Summary({ bench, checked, summary }: SummaryProps) {
           <ProblemLine problem={problem} />
         </div>
       ))}
+      <FailedRows count={counts[step.id]} what="could not be computed" onShow={onFailed} />
+      {asManyAs(counts, step) && <p className="mt-2 text-amber">There are as many groups as rows: nothing is summed up by these fields.</p>}
       {!withoutValues && <StatementShown bench={bench} checked={checked} />}
     </div>
   );

@@ -1,11 +1,14 @@
 import { useState } from 'react';
 import type { Field, FieldType, SummaryAggregate, SummaryValue } from '@cendra/core';
-import { freeName, isNumber, linkReferences, SUMMARY_AGGREGATES } from '@cendra/core';
+import { freeName, isNumber, linkReferences, separatorOf, SUMMARY_AGGREGATES } from '@cendra/core';
+import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
+import { grouped } from '../../ui/format';
 import { ExpressionSlot, plainField } from '../expression-slot';
 import { ChoiceSlot, TextSlot } from '../slots';
 import type { LineProps } from './line';
 import { LineEnd, LineProblems } from './line';
+import type { Bench } from '../use-bench';
 
 const NOTHING: SummaryValue['order'] = { text: '', refs: [] };
 
@@ -16,18 +19,33 @@ function offeredFor(type: FieldType | undefined, role: Field['role'] | undefined
   return SUMMARY_AGGREGATES.filter((each) => {
     if (each === 'sum' || each === 'average' || each === 'median') return sums;
     if (each === 'share') return false;
+    if (each === 'joined') return type.kind === 'text';
     return type.kind !== 'json' || each === 'rows' || each === 'count';
   });
 }
 
 /** A figure of each group. */
-export function ValueLine({ bench, item, number, schema, names, problems, fresh, onChange, onRename, onRemove }: LineProps<SummaryValue>) {
+export function ValueLine({
+  bench,
+  step,
+  item,
+  number,
+  schema,
+  names,
+  problems,
+  fresh,
+  onChange,
+  onRename,
+  onRemove,
+}: LineProps<SummaryValue> & { readonly step: string }) {
   const { parameters } = bench.trail.definition;
   const [among, setAmong] = useState(item.among.text !== '');
   const field = plainField(item.expression, schema);
   const link = (text: string) => linkReferences(text, { schema, parameters });
   const aggregates = field ? [...offeredFor(field.type, field.role), 'share' as const] : SUMMARY_AGGREGATES;
-  const ordered = item.aggregate === 'first' || item.aggregate === 'last';
+  const placed = item.aggregate === 'first' || item.aggregate === 'last';
+  const joined = item.aggregate === 'joined';
+  const counts = COUNTING.includes(item.aggregate);
   const made = defaultName(item, field?.name);
   const change = (to: Partial<SummaryValue>) => {
     const next = { ...item, ...to };
@@ -48,7 +66,7 @@ export function ValueLine({ bench, item, number, schema, names, problems, fresh,
           value={item.aggregate}
           choices={aggregates}
           disabled={bench.withoutValues}
-          onChange={(aggregate) => change({ aggregate, ...(aggregate === 'rows' ? { expression: NOTHING, order: NOTHING } : {}) })}
+          onChange={(aggregate) => change({ aggregate, ...(aggregate === 'rows' ? { order: NOTHING } : {}) })}
         />
         {item.aggregate !== 'rows' && (item.aggregate === 'share' ? 'of rows with' : 'of')}
         {item.aggregate !== 'rows' && (
@@ -61,9 +79,22 @@ export function ValueLine({ bench, item, number, schema, names, problems, fresh,
             onKeep={(expression) => change({ expression })}
           />
         )}
-        {ordered && (
+        {joined && (
           <>
-            by
+            with
+            <TextSlot
+              label={`What stands between the texts of figure ${number}`}
+              value={separatorOf(item)}
+              placeholder="nothing"
+              disabled={bench.withoutValues}
+              onKeep={(separator) => change({ separator })}
+            />
+            between,
+          </>
+        )}
+        {(placed || joined) && (
+          <>
+            {joined ? 'in the order of' : 'by'}
             <ExpressionSlot
               bench={bench}
               label={`By what figure ${number} is told`}
@@ -98,8 +129,24 @@ export function ValueLine({ bench, item, number, schema, names, problems, fresh,
         )}
         <LineEnd bench={bench} item={item} called={`figure ${number}`} problems={problems} onRename={onRename} onRemove={onRemove} />
       </div>
+      {counts && <ThreeCounts bench={bench} step={step} item={item} />}
       <LineProblems problems={problems} />
     </>
+  );
+}
+
+const COUNTING: readonly SummaryAggregate[] = ['rows', 'count', 'distinct count'];
+
+/** Counting means one of three; where one is chosen, all of them stand with their figures. */
+function ThreeCounts({ bench, step, item }: { readonly bench: Bench; readonly step: string; readonly item: SummaryValue }) {
+  const of = item.expression.text.trim() === '' ? undefined : item.expression;
+  const question = of && !bench.withoutValues ? { kind: 'counting' as const, step, of: item.expression, among: item.among } : undefined;
+  const { answer } = useAnswer(bench, question, 300);
+  if (!answer) return null;
+  return (
+    <p className="figures pl-8 text-meta text-ink-soft">
+      {grouped(answer.rows)} rows, {grouped(answer.filled)} with a value, {grouped(answer.different)} different values
+    </p>
   );
 }
 
@@ -114,6 +161,7 @@ const WORDS: Readonly<Record<SummaryAggregate, string>> = {
   median: 'median',
   first: 'first',
   last: 'last',
+  joined: 'joined',
   share: 'share_of',
 };
 

@@ -1,6 +1,6 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import type { Arriving, CheckedOf, Edit, FieldType, Partner, UnionField, UnionStep } from '@cendra/core';
+import type { Arriving, CheckedOf, Edit, Partner, UnionField, UnionStep } from '@cendra/core';
 import {
   addItem,
   applyEdits,
@@ -18,7 +18,9 @@ import {
 import { Button } from '../../ui/button';
 import { ProblemLine } from '../../ui/notice';
 import { Tick } from '../../ui/tick';
+import { Conversions } from '../conversions';
 import { StatementShown } from '../criteria/statement-shown';
+import { FailedRows } from '../failed-rows';
 import { PartnerDialog } from '../join/bring-in';
 import { mint } from '../mint';
 import { ChoiceSlot, TextSlot } from '../slots';
@@ -33,9 +35,8 @@ export default function UnionEditor(props: StepEditorProps) {
 type UnionProps = StepEditorProps & { readonly union: CheckedOf<'union'> };
 
 const NULL = 'null';
-const AS_TEXT: FieldType = { kind: 'text' };
 
-function Union({ bench, checked, union }: UnionProps) {
+function Union({ bench, checked, union, counts, onFailed }: UnionProps) {
   const { edit, withoutValues } = bench;
   const { step, arriving, problems } = union;
   const [adding, setAdding] = useState(false);
@@ -112,6 +113,7 @@ function Union({ bench, checked, union }: UnionProps) {
         </div>
       ))}
       {adding && <OneMore bench={bench} union={union} onDone={() => setAdding(false)} />}
+      <FailedRows count={counts[step.id]} what="could not be converted" onShow={onFailed} />
       {!withoutValues && <StatementShown bench={bench} checked={checked} />}
     </div>
   );
@@ -123,7 +125,6 @@ function FieldLine({ bench, union, field }: Pick<UnionProps, 'bench' | 'union'> 
   const found = problems.filter((each) => each.place.field === field.id);
   const change = (to: UnionField) => edit(setItem(step, 'fields', field, to));
   const type = checked.columns.find((each) => each.field.id === field.id)?.type;
-  const unlike = found.some(({ code }) => code === 'union-types');
   return (
     <>
       <tr className={found.length > 0 ? '' : 'border-b'}>
@@ -154,6 +155,20 @@ function FieldLine({ bench, union, field }: Pick<UnionProps, 'bench' | 'union'> 
                 }}
               />
               {own && <span className="ml-1 text-meta text-ink-faint">{typeWord(own.type)}</span>}
+              {id === null && (
+                <TextSlot
+                  label={`What ${field.name} is in input ${slot + 1}`}
+                  value={field.fill?.[slot] ?? ''}
+                  placeholder="or a value"
+                  wrong={found.some(({ code }) => code === 'value-wrong-type')}
+                  disabled={withoutValues}
+                  onKeep={(typed) => {
+                    const fill = arriving.map((_each, at) => (at === slot ? typed || null : (field.fill?.[at] ?? null)));
+                    const { fill: _old, ...rest } = field;
+                    change(fill.some((each) => each !== null) ? { ...rest, fill } : rest);
+                  }}
+                />
+              )}
             </td>
           );
         })}
@@ -161,7 +176,7 @@ function FieldLine({ bench, union, field }: Pick<UnionProps, 'bench' | 'union'> 
           {type && typeWord(type)}
           {field.as && !withoutValues && (
             <Button small kind="quiet" onClick={() => change({ ...field, as: null })}>
-              not as text
+              {`not as ${typeWord(field.as)}`}
             </Button>
           )}
         </td>
@@ -184,10 +199,8 @@ function FieldLine({ bench, union, field }: Pick<UnionProps, 'bench' | 'union'> 
             {found.map((problem, index) => (
               <div key={index} role="alert" className="flex flex-wrap items-center gap-2">
                 <ProblemLine problem={problem} />
-                {unlike && !withoutValues && (
-                  <Button small onClick={() => change({ ...field, as: AS_TEXT })}>
-                    Take all of them as text
-                  </Button>
+                {problem.code === 'union-types' && (
+                  <Conversions bench={bench} step={step.id} field={field.id} onTake={(as) => change({ ...field, as })} />
                 )}
               </div>
             ))}

@@ -14,7 +14,9 @@ import {
 } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { ProblemLine } from '../../ui/notice';
+import { Conversions } from '../conversions';
 import { StatementShown } from '../criteria/statement-shown';
+import { FailedRows } from '../failed-rows';
 import { mint } from '../mint';
 import { ChoiceSlot, FieldSlot, TextSlot } from '../slots';
 import type { StepEditorProps } from '../step-kind';
@@ -28,11 +30,10 @@ export default function UnpivotEditor(props: StepEditorProps) {
 
 type UnpivotProps = StepEditorProps & { readonly unpivot: CheckedOf<'unpivot'> };
 
-const AS_TEXT: FieldType = { kind: 'text' };
 const KEPT = 'are kept';
 const LEFT_OUT = 'are left out';
 
-function Unpivot({ bench, checked, unpivot }: UnpivotProps) {
+function Unpivot({ bench, checked, unpivot, counts, onFailed }: UnpivotProps) {
   const { edit, withoutValues } = bench;
   const { step, problems } = unpivot;
   const { schema } = firstArriving(unpivot);
@@ -115,6 +116,7 @@ function Unpivot({ bench, checked, unpivot }: UnpivotProps) {
           <ProblemLine problem={problem} />
         </div>
       ))}
+      <FailedRows count={counts[step.id]} what="could not be converted" onShow={onFailed} />
       {!withoutValues && <StatementShown bench={bench} checked={checked} />}
     </div>
   );
@@ -151,7 +153,7 @@ function ValueHead({ bench, unpivot, value }: Pick<UnpivotProps, 'bench' | 'unpi
       {value.name || 'value'} {type && <span className="text-ink-faint">{typeWord(type)}</span>}
       {value.as && !withoutValues && (
         <Button small kind="quiet" onClick={() => change(null)}>
-          not as text
+          {`not as ${typeWord(value.as)}`}
         </Button>
       )}
       {step.values.length > 1 && !withoutValues && (
@@ -167,11 +169,7 @@ function ValueHead({ bench, unpivot, value }: Pick<UnpivotProps, 'bench' | 'unpi
       {found.map((problem, index) => (
         <span key={index} role="alert" className="flex flex-wrap items-center gap-2">
           <ProblemLine problem={problem} />
-          {problem.code === 'unpivot-types' && !withoutValues && (
-            <Button small onClick={() => change(AS_TEXT)}>
-              Take all of them as text
-            </Button>
-          )}
+          {problem.code === 'unpivot-types' && <Conversions bench={bench} step={step.id} field={value.id} onTake={change} />}
         </span>
       ))}
     </th>

@@ -1,0 +1,174 @@
+import type { DemoDataset, DemoStep } from './demo-dataset';
+import { asks, parameter, PLAIN } from './demo-dataset';
+
+const HARVEST = { row: 'harvest', rows: 'harvests' };
+
+/** Codes that are written differently are matched; harvests of no apiary are left out. */
+const atItsApiary = (...taken: readonly string[]): DemoStep => ({
+  kind: 'join',
+  table: 'apiaries',
+  called: { row: 'apiary', rows: 'apiaries' },
+  pairs: [{ left: 'apiary_code', right: 'code', overlooks: ['blanks', 'case'] }],
+  keeps: { met: true, left: false, right: false },
+  taken,
+});
+
+const inItsDistrict = (...taken: readonly string[]): DemoStep => ({
+  kind: 'join',
+  table: 'districts',
+  called: { row: 'district', rows: 'districts' },
+  pairs: [{ left: 'district_code', right: 'districts_code' }],
+  keeps: { met: true, left: false, right: false },
+  taken,
+});
+
+/** Datasets that are stacked, turned, summed up and arranged. */
+export const SUMMED_DATASETS: readonly DemoDataset[] = [
+  {
+    title: 'Deliveries and advances in one list',
+    table: 'deliveries',
+    called: { row: 'delivery', rows: 'deliveries' },
+    taken: ['id', 'delivered_on', 'kilos', 'buyer_code'],
+    steps: () => [
+      {
+        kind: 'union',
+        table: 'advances',
+        called: { row: 'advance', rows: 'advances' },
+        taken: ['id', 'member_id', 'paid_on', 'amount'],
+        fields: [
+          ['number', 'id', 'id'],
+          ['day', 'delivered_on', 'paid_on'],
+          ['kilos', 'kilos', null],
+          ['amount', null, 'amount'],
+          ['buyer_code', 'buyer_code', null],
+          ['member_id', null, 'member_id'],
+        ],
+        source: ['came_from', 'delivery', 'advance'],
+      },
+      {
+        kind: 'arrange',
+        sort: [
+          ['day', 'ascending'],
+          ['came_from', 'ascending'],
+          ['number', 'ascending'],
+        ],
+      },
+    ],
+    says: () => ({ description: 'What members brought and what they were paid in advance, by day; a field says which a row is.' }),
+  },
+  {
+    title: 'Harvests by region and by floral source',
+    table: 'harvests',
+    called: HARVEST,
+    taken: ['id', 'apiary_code', 'picked_on', 'kilos', 'floral_source'],
+    steps: () => [
+      atItsApiary('district_code'),
+      inItsDistrict('region_code'),
+      {
+        kind: 'unpivot',
+        label: 'grouping',
+        value: 'value',
+        lines: [
+          ['region', 'region_code'],
+          ['floral source', 'floral_source'],
+        ],
+      },
+      {
+        kind: 'summarise',
+        keys: [
+          ['grouping', 'grouping'],
+          ['value', 'value'],
+        ],
+        values: [
+          ['kilos', 'sum', 'kilos'],
+          ['harvests', 'rows', ''],
+        ],
+      },
+      {
+        kind: 'arrange',
+        sort: [
+          ['grouping', 'ascending'],
+          ['kilos', 'descending'],
+        ],
+      },
+    ],
+    says: () => ({
+      description:
+        'Each harvest stands in two groups, its region and its floral source, and is counted in both; kilos add up within one grouping.',
+    }),
+  },
+  {
+    title: 'Yield per apiary and month',
+    table: 'harvests',
+    called: HARVEST,
+    taken: ['apiary_code', 'picked_on', 'kilos', 'moisture'],
+    parameters: () => [{ ...PLAIN, id: 'picked', name: 'picked', type: 'date', takes: 'range', startsAs: ['2025-04-01', '2025-09-30'] }],
+    steps: (field) => [
+      { kind: 'criteria', clauses: [asks(field('picked_on'), 'within', parameter('picked'))] },
+      atItsApiary('code', 'name'),
+      {
+        kind: 'summarise',
+        keys: [
+          ['apiary', 'name'],
+          ['month', 'start_of_month(picked_on)'],
+        ],
+        values: [
+          ['kilos', 'sum', 'kilos'],
+          ['average_moisture', 'average', 'moisture'],
+          ['harvests', 'rows', ''],
+        ],
+        everyDay: { key: 'month', parameter: 'picked' },
+      },
+      {
+        kind: 'arrange',
+        sort: [
+          ['apiary', 'ascending'],
+          ['month', 'ascending'],
+        ],
+      },
+    ],
+    says: () => ({
+      description:
+        'One row per apiary and month of the span, also for months without a harvest; codes that are written differently are matched.',
+    }),
+  },
+  {
+    title: 'Best apiaries of each region',
+    table: 'harvests',
+    called: HARVEST,
+    taken: ['apiary_code', 'picked_on', 'kilos'],
+    parameters: () => [
+      {
+        ...PLAIN,
+        id: 'most',
+        name: 'most',
+        type: 'whole number',
+        takes: 'one',
+        startsAs: ['10'],
+        hint: 'How many apiaries of each region; blank for all.',
+        limits: { least: '1' },
+      },
+    ],
+    steps: () => [
+      atItsApiary('name', 'district_code'),
+      inItsDistrict('region_code'),
+      {
+        kind: 'summarise',
+        keys: [
+          ['region', 'region_code'],
+          ['apiary', 'name'],
+        ],
+        values: [['kilos', 'sum', 'kilos']],
+      },
+      {
+        kind: 'arrange',
+        sort: [
+          ['region', 'ascending'],
+          ['kilos', 'descending'],
+        ],
+        first: { count: ':most', per: ['region'] },
+      },
+    ],
+    says: () => ({ description: 'The apiaries with the most kilos, so many of each region; how many is asked.' }),
+  },
+];
