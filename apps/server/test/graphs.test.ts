@@ -3,8 +3,9 @@ import { join, resolve } from 'node:path';
 import { DuckDBInstance } from '@duckdb/node-api';
 import fc from 'fast-check';
 import type { Client } from 'pg';
-import type { CheckedTrail, Plan, Relation, Value } from '@cendra/core';
+import type { CheckedTrail, Expression, Plan, Relation, Value } from '@cendra/core';
 import {
+  arithmetic,
   bindValues,
   checkTrail,
   compare,
@@ -16,6 +17,7 @@ import {
   planCounts,
   planRelation,
   planRows,
+  prune,
   relationAfter,
   stageGroup,
   watchedAt,
@@ -327,6 +329,61 @@ describe('several sources at once', () => {
         .get('s1')
         ?.query("select from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle'");
       return left?.rowCount === 0;
+    });
+  });
+});
+
+describe('rows of several sources in one list', () => {
+  const stacked = (): Relation => ({
+    node: 'union',
+    inputs: [few(), many()],
+    columns: [{ id: 'n', name: 'n', type: whole }].flatMap((each) => [{ ...each, id: 'id', name: 'id' }, each]),
+  });
+  const filled = (use: () => Promise<void>) =>
+    withTable('s1', 'few', 'select i::bigint as id, i::bigint as n from generate_series(1, 3) i', () =>
+      withTable('s2', 'many', 'select i::bigint as id, i::bigint * 2 as n from generate_series(1, 4) i', use),
+    );
+
+  test('are counted also where no column of them is wanted', async () => {
+    await filled(async () => {
+      const { sites, close } = sitesOf();
+      const group: Relation = { node: 'group', input: stacked(), keys: [], counts: [{ id: 'rows' }] };
+      try {
+        expect(await sites.few(planRelation(prune(group, new Set(['rows'])), dialects))).toEqual([['7']]);
+      } finally {
+        await close();
+      }
+    });
+  });
+
+  test('have an average, exactly: their sum divided by how many they are', async () => {
+    await filled(async () => {
+      const sum = { kind: 'decimal', precision: 38, scale: 0 } as const;
+      const of: Expression = { op: 'field', type: whole, id: 'n' };
+      const group: Relation = {
+        node: 'group',
+        input: stacked(),
+        keys: [],
+        counts: [],
+        measures: [
+          { id: 'sum', name: 'sum', type: sum, aggregate: 'sum', of },
+          { id: 'count', name: 'count', type: whole, aggregate: 'count', of },
+        ],
+      };
+      const average = arithmetic('/', { op: 'field', type: sum, id: 'sum' }, { op: 'field', type: whole, id: 'count' });
+      const relation: Relation = {
+        node: 'calculate',
+        input: group,
+        kept: [],
+        fields: [{ id: 'a', name: 'a', type: average.type, expression: average }],
+      };
+      const { sites, close } = sitesOf();
+      try {
+        // (1 + 2 + 3 + 2 + 4 + 6 + 8) ÷ 7
+        expect(await sites.few(planRelation(relation, dialects))).toEqual([['3.714286']]);
+      } finally {
+        await close();
+      }
     });
   });
 });

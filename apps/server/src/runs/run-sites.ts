@@ -255,7 +255,8 @@ export class RunSites {
     // One column alone: a row that is null would be an empty line, which readers of CSV skip.
     const sent = filler ? { ...statement, text: `select q.*, 1 from (${statement.text}) q` } : statement;
     const parts = await this.folder('rows');
-    const columns = statement.columns.map(storedAs);
+    // Rows of which no column is wanted are still counted; they come with one that says nothing.
+    const columns = statement.columns.length > 0 ? statement.columns.map(storedAs) : [{ id: 'row', type: WHOLE }];
     const landing = new Landing(
       parts,
       (from, rows, out) => this.land({ from, rows, out, columns }),
@@ -351,6 +352,8 @@ function keyOf(plan: Plan, stage: Stage, lists: Binding['bound']): string {
 
 /** The beginning of a text is stored as its field. */
 const storedAs = ({ id, type }: Column) => ({ id: fieldOfBeginning(id), type });
+
+const WHOLE = { kind: 'whole' } as const;
 
 const textsOf = (statement: Statement) => statement.values.map(({ value }) => value);
 

@@ -111,7 +111,7 @@ function arithmeticNeed(node: Expression & { op: 'arithmetic' }): Capability {
   if (node.operator === '/') {
     const scale = node.type.kind === 'decimal' ? node.type.scale : 0;
     const shift = a && b ? scale - a.scale + b.scale : -1;
-    const fits = a && b && shift >= 0 && a.precision + shift <= 37 && b.precision <= 37;
+    const fits = a && b && shift >= 0 && (fitsAtOnce(a, b, shift) || fitsInTwo(b, shift));
     return fits ? 'quotients within 37 digits' : 'quotients beyond 37 digits';
   }
   const cut = node.type.kind === 'decimal' && node.type.scale < naturalScale(node.operator, node.left.type, node.right.type);
@@ -119,6 +119,16 @@ function arithmeticNeed(node: Expression & { op: 'arithmetic' }): Capability {
   if (node.operator !== '*') return wide ? 'sums beyond 38 digits' : 'sums within 38 digits';
   return a && b && a.precision + b.precision <= 38 ? 'products within 38 digits' : 'products beyond 38 digits';
 }
+
+interface Digits {
+  readonly precision: number;
+}
+
+/** Whether the dividend with its scale raised stays within 37 digits. */
+export const fitsAtOnce = (a: Digits, b: Digits, shift: number): boolean => a.precision + shift <= 37 && b.precision <= 37;
+
+/** Whether what is left of a whole division does, whatever the dividend: an average of long sums by a count. */
+export const fitsInTwo = (b: Digits, shift: number): boolean => b.precision + shift <= 36;
 
 function callNeed({ name, of, type }: Call): Capability {
   switch (name) {

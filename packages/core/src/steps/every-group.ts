@@ -18,7 +18,7 @@ import {
   wholeLiteral,
   yes,
 } from '../expressions';
-import type { Field, FieldId } from '../fields';
+import type { Field, FieldId, FieldType } from '../fields';
 import { date, fieldById, isDay, sameType, typeWord, whole } from '../fields';
 import type { Binding } from '../parameters';
 import type { Problem } from '../problem';
@@ -303,6 +303,6 @@ export function everyGroupRows(step: string, parts: readonly CheckedPart[], grou
   return rest.reduce<Rows>((left, right) => left.flatMap((a) => right.map((b) => new Map([...a, ...b]))), first ?? []);
 }
 
-/** A filled figure of a group without rows. */
-export const filledFigure = (filledWith: EveryGroup['filledWith'], addsUp: boolean): Value =>
-  filledWith === '0' && addsUp ? ofWhole(0n) : null;
+/** A figure of a group without rows. */
+export const filledFigure = (filledWith: EveryGroup['filledWith'], addsUp: boolean, type: FieldType): Value =>
+  filledWith === '0' && addsUp ? (castValue(ofWhole(0n), whole, type) ?? null) : null;

@@ -129,7 +129,7 @@ function withEvery(
   const adds = new Map(checked.values.map(({ value }) => [value.id, addsUpAgain(value.aggregate)]));
   const results = figures.map((each): CalculatedColumn => {
     const figure = read(`${each.id} told`, each.type);
-    const filled = filledFigure(filledWith, adds.get(each.id) === true);
+    const filled = filledFigure(filledWith, adds.get(each.id) === true, each.type);
     if (filled === null) return { ...each, expression: figure };
     const made = isNull(read(`${there.id} told`, whole));
     return {
@@ -137,7 +137,7 @@ function withEvery(
       expression: {
         op: 'case',
         type: each.type,
-        branches: [{ when: made, then: widen({ op: 'literal', type: whole, value: filled }, each.type) }],
+        branches: [{ when: made, then: { op: 'literal', type: each.type, value: filled } }],
         otherwise: figure,
       },
     };
@@ -290,7 +290,7 @@ export function summaryRows({ step, checked }: Own, inputs: readonly Rows[], bin
     JSON.stringify(keys.map(({ id, expression }) => keyText(expression.type, row.get(id) ?? null)));
   const all = new Map(told.map((row) => [keyOf(row), row]));
   for (const row of everyGroupRows(step.id, parts, told, inputs, binding)) {
-    const filled = figures.map(({ value }) => [value.id, filledFigure(filledWith, addsUpAgain(value.aggregate))] as const);
+    const filled = figures.map(({ value, type }) => [value.id, filledFigure(filledWith, addsUpAgain(value.aggregate), type)] as const);
     if (!all.has(keyOf(row))) all.set(keyOf(row), new Map([...row, ...filled]));
   }
   return [...all.values()];

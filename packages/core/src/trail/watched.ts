@@ -30,7 +30,8 @@ export function watchedAt(trail: Pick<TrailOutline, 'steps'>, { field, aggregate
   for (const { step, schema } of trail.steps) {
     const own = kindOf(step).mints(step).includes(field) ? field : undefined;
     const came = step.inputs.flatMap((input, slot) => {
-      const before = input === null ? undefined : ids.get(input);
+      // A step that is off gives the rows of its first input.
+      const before = input === null || (step.off && slot > 0) ? undefined : ids.get(input);
       const now = before === undefined ? undefined : kindOf(step).carries(step, slot, before);
       return now === undefined ? [] : [now];
     });

@@ -1,6 +1,7 @@
 import type { Expression } from '../../expressions';
 import { digitsOf } from '../../expressions';
 import type { FieldType } from '../../fields';
+import { fitsAtOnce } from '../dialect';
 import { duckdbTypeName } from './names';
 import { finite, once } from './once';
 
@@ -30,10 +31,26 @@ function quotient(node: Expression & { op: 'arithmetic' }, scale: number, left: 
   const [a, b] = [digitsOf(node.left.type), digitsOf(node.right.type)];
   const shift = scale - (a?.scale ?? 0) + (b?.scale ?? 0);
   const type = duckdbTypeName(node.type);
-  return once([`${digits(left)} * cast('1${'0'.repeat(shift)}' as hugeint)`, digits(right)], (x, y) => {
-    const size = `cast((2::hugeint * abs(${x}) + abs(${y})) // (2::hugeint * nullif(abs(${y}), 0)) as varchar)`;
-    const sign = `case when (${x} < 0) <> (${y} < 0) then '-' else '' end`;
-    return `try_cast(${sign} || ${pointed(size, scale)} as ${type})`;
+  const signed = (x: string, y: string, size: string) =>
+    `try_cast(case when (${x} < 0) <> (${y} < 0) then '-' else '' end || ${pointed(size, scale)} as ${type})`;
+  if (a && b && !fitsAtOnce(a, b, shift))
+    return once([digits(left), digits(right)], (x, y) => signed(x, y, inTwo(`abs(${x})`, `abs(${y})`, shift)));
+  return once([`${digits(left)} * cast('1${'0'.repeat(shift)}' as hugeint)`, digits(right)], (x, y) =>
+    signed(x, y, `cast((2::hugeint * abs(${x}) + abs(${y})) // (2::hugeint * nullif(abs(${y}), 0)) as varchar)`),
+  );
+}
+
+/**
+ * The digits of a quotient whose dividend leaves no room to raise its scale: the whole part, and behind it what is left,
+ * raised and divided, which is the one that is rounded. Where rounding fills it, one is carried.
+ */
+function inTwo(a: string, b: string, shift: number): string {
+  const raised = `cast('1${'0'.repeat(shift)}' as hugeint)`;
+  const whole = `(${a} // nullif(${b}, 0))`;
+  const rest = `((2::hugeint * (${a} % nullif(${b}, 0)) * ${raised} + ${b}) // (2::hugeint * nullif(${b}, 0)))`;
+  return once([whole, rest], (q, r) => {
+    const behind = shift === 0 ? "''" : `lpad(cast(${r} % ${raised} as varchar), ${shift}, '0')`;
+    return `cast(${q} + ${r} // ${raised} as varchar) || ${behind}`;
   });
 }
 
