@@ -20,8 +20,10 @@ export async function newDataset(page: Page, table = 'harvests'): Promise<void> 
 export const trail = (page: Page) => page.getByRole('region', { name: 'Trail' });
 export const stamp = (page: Page) => page.getByRole('region', { name: 'Rows', exact: true });
 
+type Added = 'Criteria' | 'Calculate' | 'Bring in' | 'Look up' | 'Summarise' | 'Union' | 'Unpivot' | 'Arrange';
+
 /** Adds a step behind the selected one. */
-export async function addStep(page: Page, kind: 'Criteria' | 'Calculate' | 'Bring in' | 'Look up' | 'Summarise' | 'Union'): Promise<void> {
+export async function addStep(page: Page, kind: Added): Promise<void> {
   await trail(page).getByRole('button', { name: 'Add a step' }).click();
   await page.getByRole('menuitem', { name: kind }).click();
 }

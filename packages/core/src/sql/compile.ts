@@ -199,7 +199,9 @@ class Compiler {
     if (relation.name === undefined && (this.uses.get(relation) ?? 0) <= 1)
       return { from: `(${select}) as ${quoted}`, columns: this.qualified(quoted, own) };
     // Not indented: a quoted name may hold line breaks, which are part of it.
-    this.tables.push(`${quoted} as (\n${select}\n)`);
+    // A table that several read is read by each of them, with what each asks of it: kept once, it would be written down first.
+    const anew = (this.uses.get(relation) ?? 0) > 1 && readsPlainly(relation) ? this.dialect.readAnew : '';
+    this.tables.push(`${quoted} as ${anew}(\n${select}\n)`);
     this.written.set(relation, { name, own });
     return { from: quoted, columns: this.qualified(quoted, own) };
   }
@@ -255,6 +257,11 @@ function levelOf(keys: readonly string[]): string {
 const listed = (columns: readonly string[]) => (columns.length > 0 ? columns.join(', ') : '1 as "row"');
 
 const JOINS = { pairs: 'join', left: 'left join', right: 'right join', both: 'full join' } as const;
+
+/** Whether a node only reads a table or some of its columns, so that reading it again computes nothing twice. */
+function readsPlainly(relation: Relation): boolean {
+  return relation.node === 'table' || (relation.node === 'choose' && readsPlainly(relation.input));
+}
 
 /** A value in the type all inputs of a union have in common. */
 function inType(of: Expression, type: FieldType): Expression {

@@ -45,6 +45,8 @@ export interface Dialect {
   readonly nameBytes: number;
   /** Behind a select: keeps its expressions from being copied into every place that uses them. */
   readonly fence: string;
+  /** Behind `as` of a common table expression: each place that uses it reads it for itself. */
+  readonly readAnew: string;
   typeName(type: FieldType): string;
   /** Where bound value number `index` (from 1) is read. */
   value(index: number, type: FieldType): string;

@@ -40,6 +40,7 @@ export const duckdb: Dialect = {
   identifier: quote,
   nameBytes: 200,
   fence: '',
+  readAnew: 'not materialized ',
   typeName: duckdbTypeName,
   value: (index, type) => `cast($${index} as ${duckdbTypeName(type)})`,
   constant: (index, type) => `cast($${index} as ${duckdbTypeName(type)})`,

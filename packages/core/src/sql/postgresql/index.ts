@@ -25,6 +25,7 @@ export function postgresql(place: ValuePlace): Dialect {
     capabilities: new Set(CAPABILITIES.filter((each) => each !== 'full joins on ranges')),
     identifier: quote,
     nameBytes: 63,
+    readAnew: 'not materialized ',
     fence: ' offset 0',
     typeName: (type) => TYPE_NAMES[type.kind],
     value: (index, type) => `${read(index)}::${TYPE_NAMES[type.kind]}`,
