@@ -120,7 +120,7 @@ test('criteria of one input are written for the others too, with parameters of t
   await expect(trail(page).getByRole('button', { name: /^paid_on >= date '2024-01-01'/ })).toBeVisible();
   // The union counts what both give now.
   await trail(page)
-    .getByRole('button', { name: /on top of one another/ })
+    .getByRole('button', { name: /on top of one another.* union$/ })
     .click();
   const [left] = await inDemo<{ n: string }>(`
     select (select count(*) from coop.deliveries where delivered_on >= '2024-01-01') + (select count(*) from coop.advances where paid_on >= '2024-01-01') n`);

@@ -1,6 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Plus } from 'lucide-react';
-import { useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { CheckedStep, Definition, Edit, FollowedStep, LaneLine } from '@cendra/core';
 import { checkedStep, fieldById, knownBy, lanesOf, moveUpEdits, resultStep } from '@cendra/core';
 import type { StepCountDto } from '../api';
@@ -39,8 +39,14 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
   const lanes = Math.max(1, ...lines.map(widthOf));
   const adding = useRef<HTMLButtonElement>(null);
   const [choosing, setChoosing] = useState<Choosing>();
+  // A menu keeps what was typed into it when it is left at once, and would go on from there: each use gets a new one.
+  const [uses, setUses] = useState(0);
+  useEffect(() => {
+    if (uses > 0 && document.activeElement === document.body) adding.current?.focus();
+  }, [uses]);
   const add = (chosen: Adding) => {
     if (!selected) return;
+    setUses(uses + 1);
     if ('Choose' in chosen) {
       setChoosing(chosen);
       return;
@@ -82,7 +88,7 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
       <div className="flex items-center justify-between border-b px-2 py-1">
         <h2 className="font-medium">Trail</h2>
         {!withoutValues && (
-          <Menu>
+          <Menu key={uses}>
             <MenuButton
               as={Button}
               ref={adding}
