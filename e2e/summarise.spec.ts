@@ -49,7 +49,7 @@ test('harvests are summed up by grade and month, with three figures of one field
   await page.getByRole('button', { name: 'Follow a row …' }).click();
   await page.getByLabel('Value the row is known by').fill(String(row?.id));
   await page.keyboard.press('Enter');
-  await expect(trail(page).getByText(`grade ${row?.grade}, month_of_picked_on ${row?.month}`)).toBeVisible();
+  await expect(trail(page).getByText(`counted into ${row?.grade}, ${row?.month}`)).toBeVisible();
 });
 
 test('the price list is summarised first, and harvests do not multiply any more', async ({ page, signIn }) => {

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Definition, FieldType, Relation, Step } from '@cendra/core';
+import type { Definition, Relation, Step } from '@cendra/core';
 import { examples } from '../../../packages/core/test/support/examples';
 import {
   bindValues,
@@ -11,7 +11,6 @@ import {
   duckdb,
   emptyDefinition,
   evaluateTrail,
-  floatText,
   outputColumns,
   HEADS,
   planCounts,
@@ -31,7 +30,7 @@ import {
 } from '../../../packages/core/test/support/generate';
 import { ending } from '../../../packages/core/test/support/harvests';
 import { NOW } from '../../../packages/core/test/support/rows';
-import { claimedThroughout, Generated, key, landed, rowsOf, table } from './support/generated';
+import { asCore, claimedThroughout, Generated, key, landed, rowsOf, table } from './support/generated';
 
 /** Generated trails of criteria and calculated fields give the same rows in core, pushed down to PostgreSQL, and landed in DuckDB; and the same counts. */
 
@@ -152,10 +151,3 @@ test('rows and counts agree, pushed down and landed', async () => {
   );
   expect(ranLanded).toBeGreaterThan(20);
 });
-
-/** A value as core writes it. */
-function asCore(type: FieldType | undefined, cell: string | boolean | null): string | null {
-  if (cell !== null && type?.kind === 'float') return floatText(Number(String(cell).replace('inf', 'Infinity')));
-  if (cell === null || type?.kind !== 'yesno') return cell as string | null;
-  return String(cell === true || cell === 't' || cell === 'true');
-}

@@ -1,8 +1,8 @@
 import { DuckDBInstance } from '@duckdb/node-api';
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { Client } from 'pg';
-import type { Relation, Step, Value } from '@cendra/core';
-import { columnsOf, duckdb, duckdbTypeName, expressionsOf, lacking, readValue } from '@cendra/core';
+import type { FieldType, Relation, Step, Value } from '@cendra/core';
+import { columnsOf, duckdb, duckdbTypeName, expressionsOf, floatText, lacking, readValue } from '@cendra/core';
 import { schema } from '../../../../packages/core/test/support/generate';
 import type { WireRow } from '../../../../packages/core/test/support/generate';
 import { superuser } from './cluster';
@@ -109,4 +109,11 @@ export function landed(relation: Relation): Relation {
 export function claimedThroughout(relation: Relation): boolean {
   if (expressionsOf(relation).some((each) => lacking(duckdb, each) !== undefined)) return false;
   return 'input' in relation ? claimedThroughout(relation.input) : true;
+}
+
+/** A value as core writes it. */
+export function asCore(type: FieldType | undefined, cell: string | boolean | null): string | null {
+  if (cell !== null && type?.kind === 'float') return floatText(Number(String(cell).replace('inf', 'Infinity')));
+  if (cell === null || type?.kind !== 'yesno') return cell as string | null;
+  return String(cell === true || cell === 't' || cell === 'true');
 }

@@ -2,7 +2,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Plus } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { CheckedStep, Definition, Edit, FollowedStep, LaneLine } from '@cendra/core';
-import { checkedStep, fieldById, knownBy, lanesOf, moveUpEdits, resultStep } from '@cendra/core';
+import { checkedStep, fieldById, knownBy, lanesOf, moveUpEdits, ofKind, resultStep } from '@cendra/core';
 import type { StepCountDto } from '../api';
 import { api } from '../api';
 import { Button } from '../ui/button';
@@ -212,7 +212,7 @@ function TrailLine(props: TrailLineProps) {
                   <span
                     className={`block text-meta ${followed.present > 0 ? 'text-moss' : followed.dropped.length > 0 ? 'text-rust' : 'text-ink-faint'}`}
                   >
-                    {followWords(followed)}
+                    {followWords(followed, step.off ? undefined : ofKind('summarise', step))}
                   </span>
                 )}
               </button>

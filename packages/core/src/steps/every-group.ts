@@ -30,7 +30,7 @@ import { castValue, ofWhole } from '../values';
 import { commonFor, converted } from './common-type';
 import { rowOf } from './rows';
 import type { Arriving, CheckContext, Rows } from './step';
-import type { CheckedKey } from './summary';
+import type { CheckedKey } from './figures';
 
 /** Groups that stand also without rows: the values of each part, combined with those of every other part. */
 export interface EveryGroup {

@@ -12,7 +12,7 @@ import type { FollowedThrough, ItemChange, ItemList, StepKind, Through } from '.
 import { ROWS_FOLLOWED } from './kind';
 import { NOTHING_ARRIVES, stepBase } from './step';
 import type { StepBase } from './step';
-import type { SummaryKey, SummaryValue } from './summary';
+import type { SummaryKey, SummaryValue } from './figures';
 import { checkSummary, summaryKeyShape, summaryValueShape } from './summary';
 import type { EveryGroup, GroupPart } from './every-group';
 import { checkEvery, everyGroupShape } from './every-group';

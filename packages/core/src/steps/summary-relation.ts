@@ -25,8 +25,9 @@ import { addDecimals, compareValues, ofWhole, rescale, writeValue } from '../val
 import type { FailureAt } from './kind';
 import { rowOf } from './rows';
 import type { Rows } from './step';
-import type { CheckedValue, SummaryAggregate, SummaryParts } from './summary';
-import { addsUpAgain, separatorOf } from './summary';
+import type { CheckedValue, SummaryAggregate } from './figures';
+import { addsUpAgain, separatorOf } from './figures';
+import type { SummaryParts } from './summary';
 import type { CheckedPart, EveryGroup } from './every-group';
 import { everyGroup, everyGroupRows, filledFigure } from './every-group';
 
@@ -152,7 +153,7 @@ const among = ({ value, among: condition }: Figure): Expression | undefined => (
 
 /** Where a row stands in its group, for figures that are told from single rows. */
 function placesOf(figure: Figure, partition: readonly Expression[]): readonly CalculatedColumn[] {
-  const { value, of, order } = figure;
+  const { value, of, order, ties = [] } = figure;
   if (!of) return [];
   const own = read(`${value.id} of`, of.type);
   const condition = among(figure);
@@ -168,7 +169,17 @@ function placesOf(figure: Figure, partition: readonly Expression[]): readonly Ca
   }
   if (!order || value.aggregate === 'joined') return [];
   const by = { of: read(`${value.id} order`, order.type), descending: value.aggregate === 'last', nullsFirst: false };
-  return [calculatedColumn(`${value.id} place`, { op: 'window', type: whole, name: 'rowNumber', of: [], partition: within, order: [by] })];
+  const byKey = ties.map((each): OrderBy => ({ of: valueOf(each), descending: by.descending, nullsFirst: false }));
+  return [
+    calculatedColumn(`${value.id} place`, {
+      op: 'window',
+      type: whole,
+      name: 'rowNumber',
+      of: [],
+      partition: within,
+      order: [by, ...byKey],
+    }),
+  ];
 }
 
 interface GroupParts {
@@ -301,7 +312,7 @@ const keyText = (type: FieldType, value: Value) =>
   value === null ? null : typeof value === 'object' ? writeValue(type, rescale(value, 30)) : writeValue(type, value);
 
 function figureOf(figure: Figure, rows: Rows, binding: Binding): Value {
-  const { value, of, type, among: condition, order } = figure;
+  const { value, of, type, among: condition, order, ties = [] } = figure;
   const given = (expression: Expression, row: Rows[number]) => evaluate(blanksAsNull(expression, binding.blanks), rowOf(row, binding));
   const some = condition ? rows.filter((row) => given(condition, row) === true) : rows;
   if (value.aggregate === 'rows' || !of) return ofWhole(BigInt(some.length));
@@ -345,7 +356,11 @@ function figureOf(figure: Figure, rows: Rows, binding: Binding): Value {
     default: {
       const by = some
         .map((row) => ({ row, at: order ? given(order, row) : null }))
-        .toSorted((a, b) => compareOrder(order?.type ?? type, a.at, b.at, value.aggregate === 'last'));
+        .toSorted((a, b) => {
+          const last = value.aggregate === 'last';
+          const decided = ties.map((each) => compareOrder(each.type, a.row.get(each.id) ?? null, b.row.get(each.id) ?? null, last));
+          return [compareOrder(order?.type ?? type, a.at, b.at, last), ...decided].find((each) => each !== 0) ?? 0;
+        });
       const [first] = by;
       return first ? given(of, first.row) : null;
     }

@@ -2,53 +2,15 @@ import { z } from 'zod';
 import { idShape } from '../ids';
 import { expressionTextShape } from '../criteria';
 import type { Expression, ExpressionText } from '../expressions';
-import { arithmeticType, checkCondition, checkExpression, fieldsUsed } from '../expressions';
+import { arithmeticType, checkCondition, checkExpression } from '../expressions';
 import type { Field, FieldType, Schema } from '../fields';
 import { decimal, fieldById, float, isDay, isNumber, MAX_DIGITS, recogniseRole, text, typeWord, whole } from '../fields';
 import type { Problem } from '../problem';
-import { problem, warning } from '../problem';
+import { problem } from '../problem';
 import type { Arriving, CheckContext } from './step';
-
-/** What many values are told by. `rows` counts rows, `count` rows with a value, `distinct count` different values. */
-export const SUMMARY_AGGREGATES = [
-  'rows',
-  'count',
-  'distinct count',
-  'sum',
-  'average',
-  'least',
-  'greatest',
-  'median',
-  'first',
-  'last',
-  'joined',
-  'share',
-] as const;
-export type SummaryAggregate = (typeof SUMMARY_AGGREGATES)[number];
-
-/** What rows are grouped by: a field or an expression. */
-export interface SummaryKey {
-  readonly id: string;
-  readonly name: string;
-  readonly expression: ExpressionText;
-}
-
-/** A figure of each group. */
-export interface SummaryValue {
-  readonly id: string;
-  readonly name: string;
-  readonly aggregate: SummaryAggregate;
-  /** Of what; nothing for `rows`, a condition for `share`. */
-  readonly expression: ExpressionText;
-  /** Only among the rows where this holds; empty for all. */
-  readonly among: ExpressionText;
-  /** By what `first`, `last` and `joined` are told; else empty. Texts are joined in their own order where it is empty. */
-  readonly order: ExpressionText;
-  /** What stands between joined texts; a comma and a blank where it is left out. */
-  readonly separator?: string;
-}
-
-export const separatorOf = ({ separator }: Pick<SummaryValue, 'separator'>): string => separator ?? ', ';
+import type { CheckedKey, CheckedValue, SummaryAggregate, SummaryKey, SummaryValue } from './figures';
+import { addsUpAgain, SUMMARY_AGGREGATES } from './figures';
+import { figureProblems, keyOf, plainField, tiesOf } from './figure-problems';
 
 export const summaryKeyShape: z.ZodType<SummaryKey> = z.strictObject({
   id: idShape,
@@ -64,19 +26,6 @@ export const summaryValueShape: z.ZodType<SummaryValue> = z.strictObject({
   order: expressionTextShape,
   separator: z.string().max(20).optional(),
 }) as z.ZodType<SummaryValue>;
-
-export interface CheckedKey {
-  readonly key: SummaryKey;
-  readonly expression?: Expression;
-}
-
-export interface CheckedValue {
-  readonly value: SummaryValue;
-  readonly type?: FieldType;
-  readonly of?: Expression;
-  readonly among?: Expression;
-  readonly order?: Expression;
-}
 
 /** Keys and figures as typed ones. */
 export interface SummaryParts {
@@ -144,7 +93,8 @@ export function checkSummary(step: Parts, { schema, grain }: Arriving, context: 
       ]);
       return { value };
     }
-    return { value, type, of, ...(among ? { among } : {}), ...(order ? { order } : {}) };
+    const ties = placed ? { ties: tiesOf(grain, schema) } : {};
+    return { value, type, of, ...(among ? { among } : {}), ...(order ? { order } : {}), ...ties };
   });
   if (step.keys.length === 0 && step.values.length === 0)
     problems.push(
@@ -159,7 +109,7 @@ export function checkSummary(step: Parts, { schema, grain }: Arriving, context: 
     ...keys.flatMap(({ key, expression }) => (expression ? [keyField(key, expression, schema.fields, step.id)] : [])),
     ...values.flatMap((each) => (each.type ? [valueField(each, each.type, schema.fields, keys, step.id)] : [])),
   ];
-  problems.push(...values.flatMap((each) => sumProblems(step, each, keys, schema, context)));
+  problems.push(...values.flatMap((each) => figureProblems(step.id, each, keys, { schema, grain }, context)));
   for (const { key, expression } of keys) if (expression) context.budget.makes(key.id, expression);
   for (const { value, of } of values) if (of) context.budget.makes(value.id, of);
   const called = step.keys.length === 0 ? { row: `all ${grain.rows}`, rows: `all ${grain.rows}` } : wordsOf(step.keys);
@@ -183,9 +133,6 @@ function keyField({ id, name }: SummaryKey, { type, ...of }: Expression, arrivin
   return { id, name, type, role: role === 'measure' ? 'attribute' : role, origin: { step, column: name }, forUseOnly: false };
 }
 
-/** Sums and counts add up again; averages, medians, different values, extremes and shares do not. */
-export const addsUpAgain = (aggregate: SummaryAggregate): boolean => ['rows', 'count', 'sum'].includes(aggregate);
-
 function valueField(
   { value: { id, name, aggregate }, of }: CheckedValue,
   type: FieldType,
@@ -199,61 +146,6 @@ function valueField(
   const grouping = aggregate === 'sum' ? plainField(of, arriving)?.within : undefined;
   const key = grouping === undefined ? undefined : keyOf(grouping, keys);
   return key === undefined ? { ...base, role: 'measure' } : { ...base, role: 'measure', addsUp: 'within one grouping', within: key };
-}
-
-const plainField = (of: Expression | undefined, fields: readonly Field[]): Field | undefined =>
-  of?.op === 'field' ? fields.find((each) => each.id === of.id) : undefined;
-
-/** The key that groups by a field as it is. */
-const keyOf = (field: string, keys: readonly CheckedKey[]): string | undefined =>
-  keys.find(({ expression }) => expression?.op === 'field' && expression.id === field)?.key.id;
-
-/** A sum over what does not add up: over nothing, over several groupings, or over dates. */
-function sumProblems(
-  step: Parts,
-  { value, of, among }: CheckedValue,
-  keys: readonly CheckedKey[],
-  schema: Schema,
-  { sheet = [] }: Pick<CheckContext, 'sheet'>,
-): readonly Problem[] {
-  const field = value.aggregate === 'sum' ? plainField(of, schema.fields) : undefined;
-  if (!field) return [];
-  const place = { step: step.id, field: value.id };
-  const said = sheet.find((each) => each.field === field.id);
-  const addsUp = said?.addsUp ?? field.addsUp;
-  if (addsUp === 'over nothing')
-    return [
-      warning(
-        'sum-over-nothing',
-        `${field.name} adds up over nothing, so its sum says nothing.`,
-        place,
-        'an average, the least or the greatest',
-      ),
-    ];
-  const asks = (id: string) => keyOf(id, keys) !== undefined || (among !== undefined && fieldsUsed(among).includes(id));
-  if (addsUp === 'within one grouping' && field.within !== undefined && !asks(field.within)) {
-    const name = fieldById(schema, field.within)?.name ?? 'what made several rows of one';
-    return [
-      warning(
-        'sum-over-groupings',
-        `${field.name} stands once per ${name}, so this sum counts it several times.`,
-        place,
-        `groups by ${name}`,
-      ),
-    ];
-  }
-  const last = said?.lastBy;
-  const dated = last !== undefined && keys.some(({ expression }) => expression !== undefined && fieldsUsed(expression).includes(last));
-  if (addsUp === 'over everything but dates, then last' && !dated)
-    return [
-      warning(
-        'sum-over-dates',
-        `${field.name} adds up over everything but dates, and this sum is over dates.`,
-        place,
-        'the last by its date, or groups by it',
-      ),
-    ];
-  return [];
 }
 
 /** The type of a figure; undefined where there is none of this type. */

@@ -6,7 +6,7 @@ import type { Field, FieldId, FieldType } from '../fields';
 import { fieldById, freeName, text, typeWord } from '../fields';
 import { listedWords } from '../joins';
 import type { Problem } from '../problem';
-import { problem } from '../problem';
+import { problem, warning } from '../problem';
 import type { CalculatedColumn, Column, Relation } from '../sql';
 import { columnsOf, valueOf } from '../sql';
 import type { Value } from '../values';
@@ -186,6 +186,15 @@ function check(step: UnionStep, arriving: readonly Arriving[]) {
   });
   if (step.fields.length === 0)
     problems.push(problem('union-empty', 'No field is stacked yet.', { step: step.id }, 'a field, with what it is in each input'));
+  if (arriving.length > 1 && columns.length > 0 && columns.every(({ inputs }) => inputs.filter((each) => each).length < 2))
+    problems.push(
+      warning(
+        'union-apart',
+        'The inputs have no field in common: each field is null in all but one.',
+        { step: step.id },
+        'fields lined up by hand',
+      ),
+    );
   if (step.source && names.has(step.source.name))
     problems.push(
       problem(

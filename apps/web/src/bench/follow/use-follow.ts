@@ -1,5 +1,5 @@
 import { useCallback, useMemo, useState } from 'react';
-import type { CheckedStep, CheckedTrail, Followed, FollowedStep, Identity, NamedValue } from '@cendra/core';
+import type { CheckedStep, CheckedTrail, Followed, FollowedStep, Identity, NamedValue, SummariseStep } from '@cendra/core';
 import { checkedStep, kindOf, resultStep, subTrail } from '@cendra/core';
 import type { Failure } from '../../api/problem';
 import { useAnswer } from '../../runs/use-answer';
@@ -109,8 +109,8 @@ export function originOf(trail: CheckedTrail, step: string | undefined): Checked
 const inBrackets = (values: readonly NamedValue[]) =>
   values.length === 0 ? '' : ` (${values.map(({ name, value }) => `${name} was ${value === null ? 'null' : `"${value}"`}`).join(', ')})`;
 
-/** What became of the row at a step, in words. */
-export function followWords({ arrived, present, dropped, values, kept }: FollowedStep): string {
+/** What became of the row at a step, in words; of a summary, into which group it was counted. */
+export function followWords({ arrived, present, dropped, values, kept }: FollowedStep, summary?: SummariseStep): string {
   if (arrived === 0) return 'not here';
   const [first] = dropped;
   const [alone] = kept ?? [];
@@ -121,6 +121,10 @@ export function followWords({ arrived, present, dropped, values, kept }: Followe
     const clauses = first.clauses.map((each) => each.number);
     const by = clauses.length === 0 ? 'the criteria' : `clause ${clauses.join(' and ')}`;
     return `dropped by ${by}${why === '' ? '' : ` (${why})`}`;
+  }
+  if (summary && present > 0) {
+    const group = values[0]?.slice(0, summary.keys.length).map(({ value }) => value ?? 'null') ?? [];
+    return present > 1 ? `counted into ${present} groups` : `counted into ${group.length > 0 ? group.join(', ') : 'the only row'}`;
   }
   const told = values[0]?.slice(0, 2).map(({ name, value }) => `${name} ${value ?? 'null'}`) ?? [];
   if (present > arrived) return [`became ${present} rows`, ...told].join(', ');
