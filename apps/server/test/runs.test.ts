@@ -262,14 +262,31 @@ test('a result over its limit is cut and says so; its take-away too', async () =
   const small = await Cendra.start({ limits: { resultRows: 5_000 } });
   try {
     const person = await small.signIn('analyst');
-    const dataset = await datasetOf(person, await demoSource(person), 'harvests', 'coop', ['id']);
+    const fresh = async () => datasetOf(person, await demoSource(person), 'harvests', 'coop', ['id']);
+    let dataset = await fresh();
     let done = await run(person, dataset, 'full');
     // Many times: whether the source was stopped in the middle of its rows is a matter of chance.
     for (let times = 0; times < 8; times++) {
-      expect(done).toMatchObject({ state: 'done', result: { rows: '5000', complete: false, cut: 'rows' } });
+      expect(done).toMatchObject({ state: 'done', mostRows: 5_000, result: { rows: '5000', complete: false, cut: 'rows' } });
       expect(done.counts?.map((each) => each.rows)).toEqual(['12430']);
+      dataset = await fresh();
       done = await run(person, dataset, 'full');
     }
+    // Now it is known how many there are: they are not read again.
+    const step = dataset.definition.steps[0]?.id;
+    const again = await person.ask<ProblemBody>('POST', '/runs', {
+      dataset: dataset.id,
+      revision: dataset.revision,
+      step,
+      size: 'full',
+      slot: 'rows',
+      values: {},
+    });
+    expect([again.status, again.body.problems[0]?.code, again.body.problems[0]?.message]).toEqual([
+      422,
+      'result-too-large',
+      'This step gives 12430 rows, and a result has 5000 at most.',
+    ]);
     expect((await person.ask('GET', `/results/${done.result?.id}/file?format=csv`)).headers.get('x-cendra-complete')).toBe('false');
   } finally {
     await small.stop();

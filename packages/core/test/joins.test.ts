@@ -177,6 +177,33 @@ test('the grain that is claimed of any step tells its rows apart', () => {
   expect(claimed).toBeGreaterThan(15);
 });
 
+test('rows whose kept partner the order leaves open are counted', () => {
+  let open = 0;
+  const look = ({ join, left, right, meets }: Sides, given: Graph) => {
+    // Few different values, so that several partners share the first one.
+    const field = join.step.fields.find((each) => each.name.endsWith('_n')) ?? join.step.fields[0];
+    if (!field) return;
+    const one = [{ field: field.id, descending: true }];
+    const steps = given.definition.steps.map((each) => (each.id === join.step.id ? { ...each, one } : each));
+    const definition = { ...given.definition, steps: steps as typeof given.definition.steps };
+    const { answer } = asked({ kind: 'partner ties', step: join.step.id }, { ...given, definition }, checkTrail(definition));
+    const firsts = left.map((row) => {
+      const values = right.filter((other) => meets(row, other)).map((other) => textOfValue(other.get(field.id) ?? null));
+      const greatest = values.filter((each) => each !== undefined).toSorted((a, b) => (a < b ? 1 : -1))[0];
+      return values.filter((each) => each === greatest).length;
+    });
+    expect(Number(answer.rows)).toBe(firsts.filter((each) => each > 1).length);
+    open += Number(answer.rows);
+  };
+  everyJoin(look);
+  everyJoin(look, joinedTables);
+  expect(open).toBeGreaterThan(5);
+});
+
+/** Sortable by code unit, as the small numbers and texts of graphs are; undefined for null. */
+const textOfValue = (value: Value): string | undefined =>
+  value === null ? undefined : typeof value === 'object' ? value.digits.toString().padStart(6, '0') : String(value);
+
 test('a join is called by what it keeps', () => {
   const name = (met: boolean, left: boolean, right: boolean) => joinName({ met, left, right });
   expect([name(true, false, false), name(true, true, false), name(true, false, true), name(true, true, true)]).toEqual([

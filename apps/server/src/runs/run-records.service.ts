@@ -1,8 +1,9 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, IsNull, LessThan, Not, Repository } from 'typeorm';
-import { beginning, problem } from '@cendra/core';
+import { beginning, equal, problem } from '@cendra/core';
 import { EventsService } from '../events/events.service';
+import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { notFound, whileAway } from '../problems';
 import { SourcesService } from '../sources';
@@ -51,6 +52,24 @@ export class RunRecordsService {
       { state: In(OPEN), createdAt: LessThan(old), ...(underWay.length > 0 ? { id: Not(In([...underWay])) } : {}) },
       { state: 'failed', problems: [forgotten] as never, endedAt: now },
     );
+  }
+
+  /** How many rows a step gave in the last run of the same revision with the same values; undefined where none told. */
+  async rowsBefore({
+    personId,
+    datasetId,
+    revision,
+    stepId,
+    parameterValues,
+  }: Pick<Run, 'personId' | 'datasetId' | 'revision' | 'stepId' | 'parameterValues'>): Promise<bigint | undefined> {
+    const where = { personId, datasetId, revision, stepId, inspection: IsNull(), state: 'done' as const };
+    const before = await this.runs.findOne({
+      where,
+      order: { createdAt: 'DESC' },
+      select: { id: true, counts: true, parameterValues: true } as never,
+    });
+    const rows = before?.counts?.find((each) => each.step === stepId)?.rows;
+    return before && rows !== undefined && equal(before.parameterValues, parameterValues) ? BigInt(rows) : undefined;
   }
 
   create(given: Partial<Run>): Run {
@@ -171,6 +190,7 @@ function shownRun(run: Run, result: Result | null): RunDto {
     ...toldOf(run),
     inspection: run.inspection ?? null,
     values: run.parameterValues,
+    mostRows: LIMITS.resultRows.value,
     rowsRead: Number(run.rowsRead ?? 0),
     bytesRead: Number(run.bytesRead ?? 0),
     counts: run.counts?.map((each) => ({ ...each, figures: each.figures ?? [] })) ?? null,

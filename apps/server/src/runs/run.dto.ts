@@ -88,6 +88,8 @@ export class RunDto {
   @ApiProperty({ type: 'object', additionalProperties: { type: 'array', items: { type: 'string' } } }) values!: Readonly<
     Record<string, readonly string[]>
   >;
+  /** More rows than these are in no result: a full run that is known to have more is refused. */
+  @ApiProperty() mostRows!: number;
   @ApiProperty() rowsRead!: number;
   @ApiProperty() bytesRead!: number;
   @ApiProperty({ type: [StepCountDto], nullable: true }) counts!: readonly StepCountDto[] | null;

@@ -86,8 +86,16 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
       [`person ${person.id}`, LIMITS.runsPerPerson.value],
       ...sources.map((id) => [`source ${id}`, LIMITS.runsPerSource.value] as const),
     ]);
-    const leave = this.gate.tryEnter(keys);
     const { kept, privateValues } = recorded(prepared);
+    if (given.size === 'full' && !prepared.inspection && Object.keys(privateValues).length === 0)
+      await this.refuseTooMany({
+        personId: person.id,
+        datasetId: given.dataset,
+        revision: given.revision,
+        stepId: given.step,
+        parameterValues: kept,
+      });
+    const leave = this.gate.tryEnter(keys);
     const run = this.records.create({
       id: randomUUID(),
       personId: person.id,
@@ -115,6 +123,20 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
       throw error;
     });
     return this.records.shownLive(live);
+  }
+
+  /** Where a run before told how many rows there are, and they are more than a result may have, they are not read at all. */
+  private async refuseTooMany(of: Parameters<RunRecordsService['rowsBefore']>[0]): Promise<void> {
+    const rows = await this.records.rowsBefore(of);
+    const most = LIMITS.resultRows.value;
+    if (rows !== undefined && rows > BigInt(most))
+      throw refused(
+        422,
+        'result-too-large',
+        `This step gives ${rows} rows, and a result has ${most} at most.`,
+        { step: of.stepId },
+        'criteria that keep fewer rows',
+      );
   }
 
   /** Runs under way, and those that wait for their turn. */

@@ -752,6 +752,7 @@ export type RunDto = {
   values: {
     [key: string]: string[];
   };
+  mostRows: number;
   rowsRead: number;
   bytesRead: number;
   counts: StepCountDto[] | null;

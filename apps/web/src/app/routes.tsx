@@ -1,10 +1,6 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { DatasetsPage } from '../datasets/datasets-page';
-import { LimitsPage } from '../limits/limits-page';
 import { SignInPage } from '../people/sign-in-page';
-import { RunsPage } from '../runs/runs-page';
-import { SourcesPage } from '../sources/sources-page';
-import { DatasetFrame } from './dataset-frame';
 import { Frame, NotFound } from './frame';
 
 /** Step, tab and parameter values are in the address; so every view can be linked to. */
@@ -18,7 +14,7 @@ export const router = createBrowserRouter([
       { path: '/datasets', element: <DatasetsPage /> },
       {
         path: '/datasets/:id',
-        element: <DatasetFrame />,
+        lazy: async () => ({ Component: (await import('./dataset-frame')).DatasetFrame }),
         children: [
           { index: true, element: <Navigate to="bench" replace /> },
           { path: 'bench', lazy: async () => ({ Component: (await import('../bench/bench-page')).BenchPage }) },
@@ -26,10 +22,10 @@ export const router = createBrowserRouter([
           { path: 'proof', lazy: async () => ({ Component: (await import('../proof/proof-page')).ProofPage }) },
         ],
       },
-      { path: '/sources', element: <SourcesPage /> },
+      { path: '/sources', lazy: async () => ({ Component: (await import('../sources/sources-page')).SourcesPage }) },
       { path: '/sources/:id', lazy: async () => ({ Component: (await import('../sources/source-page')).SourcePage }) },
-      { path: '/runs', element: <RunsPage /> },
-      { path: '/limits', element: <LimitsPage /> },
+      { path: '/runs', lazy: async () => ({ Component: (await import('../runs/runs-page')).RunsPage }) },
+      { path: '/limits', lazy: async () => ({ Component: (await import('../limits/limits-page')).LimitsPage }) },
       { path: '*', element: <NotFound /> },
     ],
   },

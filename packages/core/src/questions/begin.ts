@@ -15,8 +15,8 @@ import { conversions } from './conversions';
 import type { Followed, Identity } from './follow';
 import { followRow } from './follow';
 import { pairShape } from '../joins';
-import type { JoinEvidence, JoinPlace, JoinTried, NearMisses, PairedFields, Share } from './joins';
-import { joinEvidence, nearMisses, shares } from './joins';
+import type { JoinEvidence, JoinPlace, JoinTried, NearMisses, PairedFields, PartnerTies, Share } from './joins';
+import { joinEvidence, nearMisses, partnerTies, shares } from './joins';
 import type { QuestionContext } from './question';
 import type { Counted, Nested } from './summaries';
 import { countThree, nestedKeys } from './summaries';
@@ -44,6 +44,8 @@ export type Question =
   | ({ readonly kind: 'evidence' } & JoinPlace & TriedParts)
   /** Values that would meet if differences of writing were overlooked. */
   | ({ readonly kind: 'near misses'; readonly pair: string } & JoinPlace)
+  /** How many rows of a join the order of its one partner does not decide. */
+  | ({ readonly kind: 'partner ties' } & JoinPlace)
   /** How many values of fields stand on both sides of a join, for each of some proposals. */
   | ({ readonly kind: 'shares'; readonly proposals: readonly PairedFields[] } & JoinPlace)
   /** What became of a row, from its table to a step. */
@@ -61,6 +63,7 @@ export interface Answers {
   readonly 'known choices': KnownValues;
   readonly evidence: JoinEvidence;
   readonly 'near misses': NearMisses;
+  readonly 'partner ties': PartnerTies;
   readonly shares: readonly Share[];
   readonly counting: Counted;
   readonly nesting: readonly Nested[];
@@ -85,6 +88,7 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
     tried: z.strictObject({ pairs: z.array(pairShape).max(50).optional(), everyPair: z.boolean().optional() }).optional(),
   }),
   z.strictObject({ kind: z.literal('near misses'), step: id, partner: id.optional(), pair: id }),
+  z.strictObject({ kind: z.literal('partner ties'), step: id, partner: id.optional() }),
   z.strictObject({
     kind: z.literal('shares'),
     step: id,
@@ -129,6 +133,8 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
       return joinEvidence(context, question, question.tried);
     case 'near misses':
       return nearMisses(context, question, question.pair);
+    case 'partner ties':
+      return partnerTies(context, question);
     case 'shares':
       return shares(context, question, question.proposals);
     case 'counting':
@@ -143,7 +149,7 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
 }
 
 /** Whether a question is about both inputs of a join, whose own rows need not be there. */
-export const isAboutJoin = ({ kind }: Question): boolean => kind === 'evidence' || kind === 'near misses' || kind === 'shares';
+export const isAboutJoin = ({ kind }: Question): boolean => ['evidence', 'near misses', 'partner ties', 'shares'].includes(kind);
 
 /** Whether a question needs the rows of every input of its step, not of the first one only. */
 export const needsEveryInput = (question: Question): boolean => isAboutJoin(question) || question.kind === 'conversions';

@@ -3,7 +3,7 @@ import { idShape } from '../ids';
 import { expressionTextShape } from '../criteria';
 import type { Expression, ExpressionText } from '../expressions';
 import { arithmeticType, checkCondition, checkExpression } from '../expressions';
-import type { Field, FieldType, Schema } from '../fields';
+import type { Field, FieldType } from '../fields';
 import { decimal, fieldById, float, isDay, isNumber, MAX_DIGITS, recogniseRole, text, typeWord, whole } from '../fields';
 import type { Problem } from '../problem';
 import { problem } from '../problem';

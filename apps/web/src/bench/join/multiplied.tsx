@@ -1,12 +1,14 @@
 import { useState } from 'react';
 import type { Field, JoinEvidence, PartnerOrder } from '@cendra/core';
 import { comparedPair, fieldById, partnerFields, summariseFirstEdits } from '@cendra/core';
+import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { CellText } from '../../ui/cell';
 import { mint } from '../mint';
 import { FieldSlot, ChoiceSlot, TextSlot } from '../slots';
 import type { JoinProps } from './join-editor';
+import { MorePairs } from './more-pairs';
 import type { SideWords } from './sides';
 import { severalOf } from './sides';
 
@@ -36,10 +38,28 @@ export function Multiplied(props: MultipliedProps) {
       {step.one && (
         <p className="figures mt-1">
           {grouped(dropped)} {right.rows} that meet a row are not kept with it.
+          <PartnerTies bench={bench} place={props.place} rows={left.rows} />
         </p>
+      )}
+      {!bench.withoutValues && step.one === null && several.rows !== '0' && (
+        <div className="mt-2 flex flex-wrap gap-2">
+          <MorePairs {...props} />
+        </div>
       )}
       {!bench.withoutValues && <Remedies {...props} onSummarise={canSummarise(props) ? () => summariseFirst(props) : undefined} />}
     </section>
+  );
+}
+
+/** Where the order leaves open which partner is kept, in how many rows it does. */
+function PartnerTies({ bench, place, rows }: Pick<JoinProps, 'bench' | 'place'> & { readonly rows: string }) {
+  const { answer } = useAnswer(bench, bench.withoutValues ? undefined : { kind: 'partner ties', ...place });
+  if (!answer || answer.rows === '0') return null;
+  return (
+    <span className="text-amber">
+      {' '}
+      In {grouped(answer.rows)} {rows} several are the first by that order, and any of them is kept.
+    </span>
   );
 }
 

@@ -54,11 +54,14 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
             shown.inspection === null &&
             !shown.result.complete &&
             shown.result.cut === null &&
-            head.obstacle === undefined && (
+            head.obstacle === undefined &&
+            (tooMany(head.counts[shown.step]?.rows, shown.mostRows) ? (
+              <span className="text-amber">more rows than the {grouped(String(shown.mostRows))} a result may have</span>
+            ) : (
               <Button small onClick={() => head.run('full')} disabled={run.open}>
                 Get all rows
               </Button>
-            )}
+            ))}
           {shown && WITHIN.includes(shown.inspection) && head.obstacle === undefined && (
             <Button small onClick={() => head.run('head')}>
               Back to all rows
@@ -105,6 +108,8 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
     </section>
   );
 }
+
+const tooMany = (rows: string | undefined, most: number) => rows !== undefined && BigInt(rows) > BigInt(most);
 
 /** What is shown instead of a step's rows, and left again by a button. */
 const WITHIN: readonly (string | null)[] = ['failed', 'outcome', 'group'];

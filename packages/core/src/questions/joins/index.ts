@@ -1,5 +1,6 @@
 export * from './evidence';
 export * from './join-at';
 export * from './near-misses';
+export * from './partner-ties';
 export * from './proposals';
 export * from './shares';
