@@ -281,3 +281,32 @@ test('the palette goes to places by name, with the keyboard alone', async ({ pag
   await page.keyboard.press('End');
   await expect(page.getByRole('grid')).toHaveAttribute('aria-activedescendant', 'cell-1-6');
 });
+
+test('a step is dragged along its lane, and told where it cannot stand', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page);
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await addStep(page, 'Criteria');
+  await page.getByLabel('Field', { exact: true }).fill('kilos >= 5');
+  await page.keyboard.press('Enter');
+  await addStep(page, 'Criteria');
+  await page.getByLabel('Field', { exact: true }).last().fill('moisture < 18');
+  await page.keyboard.press('Enter');
+  const lines = trail(page).getByRole('listitem');
+  await expect(lines).toHaveText([/^.*harvests/, /kilos >= 5/, /moisture < 18/]);
+  const drag = async (from: number, to: number) => {
+    const [a, b] = [await lines.nth(from).boundingBox(), await lines.nth(to).boundingBox()];
+    if (!a || !b) throw new Error('the lines are in sight');
+    await page.mouse.move(a.x + 120, a.y + a.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(a.x + 120, a.y + a.height / 2 - 12, { steps: 3 });
+    await page.mouse.move(b.x + 120, b.y + b.height / 2, { steps: 8 });
+    await page.mouse.up();
+  };
+  await drag(2, 1);
+  await expect(lines).toHaveText([/^.*harvests/, /moisture < 18/, /kilos >= 5/]);
+  await drag(2, 0);
+  await expect(trail(page).getByText(/kilos >= 5 cannot stand there/)).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(lines).toHaveText([/^.*harvests/, /kilos >= 5/, /moisture < 18/]);
+});

@@ -207,3 +207,28 @@ test('last values belong to one person, keep the choice, and private ones are no
   expect((await keep(analyst, 'secret', ['x'])).status).toBe(422);
   expect((await keep(analyst, 'gone', ['x'])).status).toBe(404);
 });
+
+test('a text of which first rows brought the beginning is asked of the source by the key of its row', async () => {
+  const members = await datasetOf(analyst, source, 'members', 'coop', ['id', 'note']);
+  const step = lastStep(members.definition);
+  const [key, note] = [fieldOf(members.definition, 'id'), fieldOf(members.definition, 'note')];
+  const ask = (value: string) => asking(members, { kind: 'text', step, field: note, identity: [{ field: key, value }] });
+  const [whole] = await inDemo<{ note: string }>('select note from coop.members where id = 58');
+  expect(whole?.note.length).toBeGreaterThan(100_000);
+  expect(await ask('58')).toEqual({ text: whole?.note, length: String(whole?.note.length) });
+  expect(await ask('40')).toEqual({ text: '', length: '0' });
+  // Values that tell no row, or several, give no text.
+  for (const [field, value] of [
+    [key, '999999'],
+    [note, ''],
+  ] as const) {
+    const question = { kind: 'text', step, field: note, identity: [{ field, value }] };
+    const refused = await analyst.ask<ProblemBody>('POST', '/answers', {
+      dataset: members.id,
+      revision: members.revision,
+      values: {},
+      question,
+    });
+    expect([refused.status, refused.body.problems[0]?.code]).toEqual([422, 'row-untold']);
+  }
+});

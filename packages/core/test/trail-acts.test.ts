@@ -10,6 +10,7 @@ import {
   bindValues,
   handOverEdit,
   invertEdits,
+  moveAlongEdits,
   moveUpEdits,
   NOTHING_KNOWN,
   ofKind,
@@ -58,6 +59,27 @@ test('a step is duplicated, moved up its lane, and handed over, and each is undo
   );
   expect(done.duplicated).toBeGreaterThan(100);
   expect(done.moved).toBeGreaterThan(20);
+});
+
+test('a step moves several places along its lane, to where single moves take it, or not at all', () => {
+  let far = 0;
+  fc.assert(
+    fc.property(graph, ({ definition }) => {
+      for (const { id } of definition.steps)
+        for (const places of [-2, 2]) {
+          const edits = moveAlongEdits(definition, id, places);
+          const once = moveAlongEdits(definition, id, places / 2);
+          const twice = once && moveAlongEdits(applyEdits(definition, once), id, places / 2);
+          expect(edits === undefined).toBe(twice === undefined);
+          if (!edits || !once || !twice) continue;
+          undone(definition, edits);
+          expect(applyEdits(definition, edits)).toEqual(applyEdits(applyEdits(definition, once), twice));
+          far++;
+        }
+    }),
+    { numRuns: 200 },
+  );
+  expect(far).toBeGreaterThan(10);
 });
 
 const harvests: Definition = {

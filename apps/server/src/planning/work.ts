@@ -38,6 +38,7 @@ import {
   shortened,
   shownOrder,
   stageGroup,
+  subTrail,
   valueOf,
 } from '@cendra/core';
 import { connectorOf } from '../sources/connectors/registry';
@@ -102,6 +103,14 @@ export interface StatementOfPlan extends StatementWanted {
   readonly heavy: boolean;
 }
 
+/** Of so many steps it is asked how many rows are expected: those before the one that is looked at. */
+const EXPECTED_MOST = 12;
+
+export interface Expectation {
+  readonly step: string;
+  readonly plan: Plan;
+}
+
 export interface Answerable extends Given {
   readonly others: ReadonlyMap<string, Pick<Given, 'subject' | 'binding'>>;
   readonly question: Question;
@@ -149,6 +158,17 @@ export const WORK = {
   ),
 
   statement: atOnce(({ kinds, ...wanted }: StatementOfPlan): StatementMade => statementMade(wanted, dialectsOf(kinds)(wanted.site))),
+
+  /** The steps up to one, each as a plan of its rows, of which sources can be asked what they expect. */
+  expectations: atOnce(({ subject, binding, kinds, step }: Given & { readonly step: string }): readonly Expectation[] => {
+    const trail = trailOf(subject);
+    return subTrail(trail.definition, step)
+      .slice(-EXPECTED_MOST)
+      .map(({ id }) => ({
+        step: id,
+        plan: planRows(relationAfter(trail, id, binding), outputColumns(trail, id), undefined, dialectsOf(kinds)),
+      }));
+  }),
 
   *counts({ subject, binding, kinds, step }: Given & { readonly step: string }): Planning<Counted> {
     const trail = trailOf(subject);

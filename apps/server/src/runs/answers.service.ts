@@ -38,7 +38,7 @@ function requireAnswerable({ trail, binding }: Prepared, question: Question): vo
   const checked = checkedStep(trail, step);
   if (!checked) throw refused(404, 'step-gone', 'This step is not in the dataset.', { step });
   const inputs = checked.step.inputs.flatMap((each) => each ?? []);
-  const ofItself = question.kind === 'clauses' || question.kind === 'follow';
+  const ofItself = ['clauses', 'follow', 'text'].includes(question.kind);
   const first = inputs.slice(0, needsEveryInput(question) ? undefined : 1).flatMap((each) => checkedStep(trail, each) ?? []);
   const before = ofItself || first.length === 0 ? [checked] : first;
   if (before.some((each) => each.blocked))

@@ -95,6 +95,10 @@ export class CarryingOutService {
           await this.records.announce(live, { resultId: rows.result, rowsRead: rows.rows, stages: rows.stages }, kept);
           await read;
         },
+        onExpected: (expected) => {
+          live.expected = expected;
+          this.records.tell(live);
+        },
         onCounts: (counts, clauses) => {
           counted = {
             clauses: clauses ?? null,

@@ -20,6 +20,8 @@ export interface Execution extends Omit<RunSitesOf, 'folder' | 'bytes' | 'bindin
   onFirstRows(rows: StoredRows): void;
   /** Rows are stored; counts follow. */
   onRows(rows: StoredRows): Promise<void>;
+  /** How many rows are expected at steps, until they are counted; told of head runs that have not all rows. */
+  onExpected(expected: readonly { readonly step: string; readonly rows: string }[]): void;
   /** Clause counts are those of the step itself, where it is one of criteria. */
   onCounts(counts: readonly StepCount[], clauses: ClauseCounts | undefined): void;
 }
@@ -50,15 +52,28 @@ export async function execute(execution: Execution, planner: Planner, engine: En
   const cancel = () => sites.cancel();
   signal.addEventListener('abort', cancel, { once: true });
   try {
-    await execution.onRows(await stored(sites, execution, planner, store));
+    const rows = await stored(sites, execution, planner, store);
+    await execution.onRows(rows);
     if (execution.inspection) return;
     const { given, step } = execution;
+    if (!rows.complete && execution.size === 'head') execution.onExpected(await expected(sites, execution, planner));
     const { counts, clauses } = await planner.do('counts', { ...given, step }, signal, ({ plan, bound }) => sites.few(plan, bound));
     execution.onCounts(counts, clauses);
   } finally {
     signal.removeEventListener('abort', cancel);
     await sites.close().finally(() => store.closeRun(run));
   }
+}
+
+/** What the sources expect at the steps up to the one that runs, as far as each is one statement. */
+async function expected(sites: RunSites, { given, step, signal }: Execution, planner: Planner) {
+  const plans = await planner.do('expectations', { ...given, step }, signal);
+  const told: { readonly step: string; readonly rows: string }[] = [];
+  for (const each of plans) {
+    const rows = await sites.expected(each.plan);
+    if (rows !== undefined) told.push({ step: each.step, rows: String(rows) });
+  }
+  return told;
 }
 
 async function stored(sites: RunSites, execution: Execution, planner: Planner, store: ResultStore): Promise<StoredRows> {

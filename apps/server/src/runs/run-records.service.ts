@@ -24,6 +24,8 @@ export interface LiveRun {
   result?: Result;
   /** The first rows, until all of them are there. */
   firstRows?: Result;
+  /** How many rows sources expect at steps, until they are counted. */
+  expected?: readonly { readonly step: string; readonly rows: string }[];
   /** Settles when what was last told of it is written. */
   written?: Promise<unknown>;
 }
@@ -141,9 +143,14 @@ export class RunRecordsService {
     return shownRun(run, run.resultId ? await this.results.byId(run.resultId) : null);
   }
 
-  shownLive({ run, result, firstRows, privateValues }: LiveRun): RunDto {
+  shownLive({ run, result, firstRows, expected, privateValues }: LiveRun): RunDto {
     const shown = shownRun(run, result ?? null);
-    return { ...shown, firstRows: firstRows && !result ? shownResult(firstRows) : null, values: { ...shown.values, ...privateValues } };
+    return {
+      ...shown,
+      expected: run.counts ? [] : (expected ?? []),
+      firstRows: firstRows && !result ? shownResult(firstRows) : null,
+      values: { ...shown.values, ...privateValues },
+    };
   }
 }
 
@@ -200,6 +207,7 @@ function shownRun(run: Run, result: Result | null): RunDto {
     ...(run.detail ? { detail: run.detail } : {}),
     result: result && shownResult(result),
     firstRows: null,
+    expected: [],
   };
 }
 

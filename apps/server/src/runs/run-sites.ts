@@ -117,6 +117,14 @@ export class RunSites {
     return this.rowsOf(last.relation, await this.landed(plan, last, lists), binding);
   }
 
+  /** How many rows a source expects of a plan that is one statement of it; undefined for any other. */
+  async expected(plan: Plan): Promise<bigint | undefined> {
+    const [only, ...others] = plan.stages;
+    if (!only || others.length > 0 || only.site.kind === 'combine') return undefined;
+    const { statement } = await this.of.write({ relation: only.relation, site: only.site, binding: this.of.binding });
+    return (await this.snapshot(only.site.source)).estimate(statement);
+  }
+
   /** When each source's snapshot was taken, by the source's clock. */
   async moments(): Promise<ReadonlyMap<string, Date>> {
     const all = await Promise.all([...this.snapshots].map(async ([source, opening]) => [source, (await opening).asOf] as const));

@@ -65,6 +65,11 @@ export class StageDto {
   @ApiProperty({ required: false, oneOf: [{ type: 'number' }, { type: 'string', enum: ['all'] }] }) keys?: number | 'all';
 }
 
+export class ExpectedDto {
+  @ApiProperty() step!: string;
+  @ApiProperty() rows!: string;
+}
+
 export class ResultDto {
   @ApiProperty() id!: string;
   @ApiProperty({ type: [ResultColumnDto] }) columns!: readonly ResultColumnDto[];
@@ -101,6 +106,8 @@ export class RunDto {
   @ApiProperty({ type: ResultDto, nullable: true }) result!: ResultDto | null;
   /** Of a run under way: rows that can be read before all are there, and no longer when it has ended. */
   @ApiProperty({ type: ResultDto, nullable: true }) firstRows!: ResultDto | null;
+  /** Of a run under way: how many rows sources expect at steps that are not counted yet. */
+  @ApiProperty({ type: [ExpectedDto] }) expected!: readonly ExpectedDto[];
   @ApiProperty() createdAt!: string;
   @ApiProperty({ type: Number, nullable: true }) ms!: number | null;
 }

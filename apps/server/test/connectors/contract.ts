@@ -73,6 +73,17 @@ export function connectorContract(name: string, given: ContractCase): void {
   }
 
   describe(`the connector for ${name}`, () => {
+    test('it says how many rows it expects of a statement without running it', async () => {
+      await withSnapshot(async (snapshot) => {
+        const all = await snapshot.estimate(plain(`select * from ${table.schema}.${table.name}`));
+        expect(Number(all)).toBeGreaterThan(table.rows / 10);
+        expect(Number(all)).toBeLessThan(table.rows * 10);
+        expect(await snapshot.estimate(plain(given.slow))).toBeDefined();
+        // The moment goes on afterwards.
+        expect((await snapshot.rows(plain(`select count(*) from ${table.schema}.${table.name}`)))[0]).toBeDefined();
+      });
+    });
+
     test('passes a test with who and which version', async () => {
       expect(await connector.test(given.settings(), given.secret())).toMatchObject({
         ok: true,

@@ -741,6 +741,10 @@ export type ResultDto = {
   asOf: string;
   moments: SourceMomentDto[];
 };
+export type ExpectedDto = {
+  step: string;
+  rows: string;
+};
 export type RunDto = {
   id: string;
   dataset: string;
@@ -764,6 +768,7 @@ export type RunDto = {
   detail?: string;
   result: ResultDto | null;
   firstRows: ResultDto | null;
+  expected: ExpectedDto[];
   createdAt: string;
   ms: number | null;
 };

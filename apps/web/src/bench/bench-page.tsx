@@ -33,7 +33,13 @@ export function BenchPage() {
           onLayoutChange={across.onLayoutChange}
         >
           <Panel id="trail" defaultSize="272px" minSize="200px" maxSize="480px" groupResizeBehavior="preserve-pixel-size">
-            <TrailPanel bench={bench} counts={head.counts} countsCurrent={head.countCurrent} following={following} />
+            <TrailPanel
+              bench={bench}
+              counts={head.counts}
+              countsCurrent={head.countCurrent}
+              expected={head.expected}
+              following={following}
+            />
           </Panel>
           <Separator className={`w-px ${SEPARATOR}`} aria-label="Width of the trail" />
           <Panel id="step" minSize="400px">

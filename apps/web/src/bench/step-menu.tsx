@@ -1,9 +1,10 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { MoreVertical } from 'lucide-react';
 import { useState } from 'react';
-import type { CheckedStep, Edit, Problem } from '@cendra/core';
-import { applyEdits, checkTrail, duplicateStepEdit, handOverEdit, moveUpEdits, ProblemError, removeStepEdit } from '@cendra/core';
+import type { CheckedStep, Edit } from '@cendra/core';
+import { duplicateStepEdit, handOverEdit, moveAlongEdits, removeStepEdit } from '@cendra/core';
 import { ConfirmDialog } from '../ui/confirm-dialog';
+import { brokenBy } from './broken-by';
 import { mint } from './mint';
 import type { Bench } from './use-bench';
 
@@ -59,10 +60,8 @@ function Acts({ bench, checked, onRename, onAsk }: StepMenuProps & { readonly on
   const { definition } = open;
   const { step, title } = checked;
   const removal = removeStepEdit(definition, step.id);
-  const up = moveUpEdits(definition, step.id);
-  const below = definition.steps.filter((each) => each.inputs[0] === step.id);
-  const [next] = below;
-  const down = below.length === 1 && next ? moveUpEdits(definition, next.id) : undefined;
+  const up = moveAlongEdits(definition, step.id, -1);
+  const down = moveAlongEdits(definition, step.id, 1);
   const copy = duplicateStepEdit(definition, mint, step.id);
   const last = definition.steps.length === 1;
   const act = (words: string, action: string, edits: readonly Edit[]) => {
@@ -98,20 +97,4 @@ function Acts({ bench, checked, onRename, onAsk }: StepMenuProps & { readonly on
       </button>
     </MenuItem>
   ));
-}
-
-const key = ({ code, message, place }: Problem) => `${code} ${message} ${place.step ?? ''}`;
-
-/** What would be wrong after some edits and is not now, each with the step it is in. */
-function brokenBy({ trail, catalogue }: Bench, edits: readonly Edit[]): readonly string[] {
-  const known = new Set(trail.problems.map(key));
-  try {
-    const after = checkTrail(applyEdits(trail.definition, edits), catalogue);
-    return after.problems
-      .filter((each) => each.severity === 'error' && !known.has(key(each)))
-      .slice(0, 6)
-      .map((each) => `${after.steps.find(({ step }) => step.id === each.place.step)?.title ?? 'The dataset'}: ${each.message}`);
-  } catch (error) {
-    return error instanceof ProblemError ? error.problems.map((each) => each.message) : [];
-  }
 }

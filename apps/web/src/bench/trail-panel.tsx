@@ -2,7 +2,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Plus } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { CheckedStep, Definition, Edit, FollowedStep, LaneLine } from '@cendra/core';
-import { checkedStep, fieldById, knownBy, lanesOf, moveUpEdits, ofKind, resultStep } from '@cendra/core';
+import { checkedStep, fieldById, knownBy, lanesOf, moveAlongEdits, ofKind, resultStep } from '@cendra/core';
 import type { StepCountDto } from '../api';
 import { api } from '../api';
 import { Button } from '../ui/button';
@@ -11,6 +11,7 @@ import { FollowSentence } from './follow/follow-sentence';
 import type { Following } from './follow/use-follow';
 import { followWords } from './follow/use-follow';
 import type { LaneSource } from './lane-strip';
+import { DraggedTrail, useDraggedLine } from './dragged-trail';
 import { LaneStrip } from './lane-strip';
 import { mint } from './mint';
 import type { Adding, Choosing } from './step-kind';
@@ -26,11 +27,12 @@ interface TrailPanelProps {
   readonly counts: Readonly<Record<string, StepCountDto>>;
   /** Whether a step's count is of what is shown. */
   readonly countsCurrent: (step: string) => boolean;
+  readonly expected: (step: string) => string | undefined;
   readonly following: Following;
 }
 
 /** The trail as a ledger: one line a step with its exact row count and change; lanes tell where rows come from. */
-export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPanelProps) {
+export function TrailPanel({ bench, counts, countsCurrent, expected, following }: TrailPanelProps) {
   const { trail, selected, select, edit, bench: open, withoutValues } = bench;
   const sources = api.useSourcesListQuery().data ?? [];
   const list = useRef<HTMLOListElement>(null);
@@ -112,32 +114,35 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
           </Menu>
         )}
       </div>
-      <ol ref={list} onKeyDown={onKeyDown} className="min-h-0 flex-1 overflow-auto">
-        {lines.map((line) => {
-          const checked = checkedStep(trail, line.step);
-          const { inputs = [] } = checked?.step ?? {};
-          const [only] = inputs;
-          return (
-            checked && (
-              <TrailLine
-                key={line.step}
-                bench={bench}
-                checked={checked}
-                line={line}
-                lanes={lanes}
-                sources={sources}
-                count={counts[line.step]}
-                before={(inputs.length === 1 || checked.step.kind === 'join') && typeof only === 'string' ? counts[only] : undefined}
-                countsCurrent={countsCurrent(line.step)}
-                rowsOf={(step) => counts[step]?.rows}
-                followed={following.followed?.steps.find((each) => each.step === line.step)}
-                renaming={renaming === line.step}
-                onRename={setRenaming}
-              />
-            )
-          );
-        })}
-      </ol>
+      <DraggedTrail bench={bench} lines={lines}>
+        <ol ref={list} onKeyDown={onKeyDown} className="min-h-0 flex-1 overflow-auto">
+          {lines.map((line) => {
+            const checked = checkedStep(trail, line.step);
+            const { inputs = [] } = checked?.step ?? {};
+            const [only] = inputs;
+            return (
+              checked && (
+                <TrailLine
+                  key={line.step}
+                  bench={bench}
+                  checked={checked}
+                  line={line}
+                  lanes={lanes}
+                  sources={sources}
+                  count={counts[line.step]}
+                  before={(inputs.length === 1 || checked.step.kind === 'join') && typeof only === 'string' ? counts[only] : undefined}
+                  countsCurrent={countsCurrent(line.step)}
+                  expected={countsCurrent(line.step) ? undefined : expected(line.step)}
+                  rowsOf={(step) => counts[step]?.rows}
+                  followed={following.followed?.steps.find((each) => each.step === line.step)}
+                  renaming={renaming === line.step}
+                  onRename={setRenaming}
+                />
+              )
+            );
+          })}
+        </ol>
+      </DraggedTrail>
       {choosing && selected && <choosing.Choose bench={bench} after={selected} onDone={() => setChoosing(undefined)} />}
       <WatchedFigures bench={bench} />
       <FollowSentence bench={bench} following={following} />
@@ -148,10 +153,8 @@ export function TrailPanel({ bench, counts, countsCurrent, following }: TrailPan
 
 /** Alt with an arrow moves a step along its lane. */
 function movedBy(definition: Definition, step: string, key: string): readonly Edit[] | undefined {
-  if (key === 'ArrowUp') return moveUpEdits(definition, step);
-  const below = definition.steps.filter((each) => each.inputs[0] === step);
-  const [next] = below;
-  return key === 'ArrowDown' && below.length === 1 && next ? moveUpEdits(definition, next.id) : undefined;
+  const places = { ArrowUp: -1, ArrowDown: 1 }[key];
+  return places === undefined ? undefined : moveAlongEdits(definition, step, places);
 }
 
 interface TrailLineProps {
@@ -164,6 +167,8 @@ interface TrailLineProps {
   /** Of the step whose rows arrive first. */
   readonly before: StepCountDto | undefined;
   readonly countsCurrent: boolean;
+  /** How many rows are expected, until they are counted. */
+  readonly expected: string | undefined;
   readonly rowsOf: (step: string) => string | undefined;
   /** What became of the followed row at this step. */
   readonly followed: FollowedStep | undefined;
@@ -172,15 +177,21 @@ interface TrailLineProps {
 }
 
 function TrailLine(props: TrailLineProps) {
-  const { bench, checked, line, lanes, sources, count, before, countsCurrent, rowsOf, followed, renaming, onRename } = props;
+  const { bench, checked, line, lanes, sources, count, before, countsCurrent, expected, rowsOf, followed, renaming, onRename } = props;
   const { select, selected, withoutValues } = bench;
   const { step, title, problems, blocked } = checked;
   const wrong = problems.some((each) => each.severity === 'error');
   const change = count && changeAgainst(count.rows, before?.rows);
   const on = selected?.step.id === step.id;
+  const { listeners, ref, style, isDragging } = useDraggedLine(step.id);
   const note = step.off || wrong ? undefined : BENCH_KINDS[step.kind].note?.(checked, rowsOf);
   return (
-    <li className={`flex items-stretch border-b border-l-2 ${on ? 'border-l-ember bg-paper' : 'border-l-transparent'}`}>
+    <li
+      ref={ref}
+      style={style}
+      {...listeners}
+      className={`flex items-stretch border-b border-l-2 ${on ? 'border-l-ember bg-paper' : 'border-l-transparent'} ${isDragging ? 'relative z-10 border bg-paper' : ''}`}
+    >
       <LaneStrip line={line} lanes={lanes} sources={sources} off={step.off} />
       <div className="min-w-0 flex-1 py-1.5">
         <div className="flex items-stretch">
@@ -219,9 +230,9 @@ function TrailLine(props: TrailLineProps) {
             )}
           </div>
           <div className={`figures shrink-0 pr-1 text-right ${countsCurrent ? '' : 'text-ink-soft italic'}`}>
-            <span className="block">{count ? grouped(count.rows) : ''}</span>
+            <span className="block">{expected !== undefined ? `~\u202f${grouped(expected)}` : count ? grouped(count.rows) : ''}</span>
             <span className="block text-meta text-ink-soft">
-              {change}
+              {expected === undefined && change}
               {/* Where the other side's rows are kept as well, more rows are no sign of it. */}
               {change?.startsWith('+') && step.kind === 'join' && !step.keeps.right && <span className="text-amber"> multiplied</span>}
               {count && count.failed !== '0' && <span className="text-amber"> {grouped(count.failed)} failed</span>}

@@ -14,6 +14,8 @@ export interface HeadRun {
   readonly current: boolean;
   /** Exact counts by step, as they were told last. */
   readonly counts: Readonly<Record<string, StepCountDto>>;
+  /** How many rows are expected at a step until it is counted; undefined where nothing is. */
+  expected(step: string): string | undefined;
   /** Whether a step's count is of this definition and these values. */
   countCurrent(step: string): boolean;
   /** Of the selected step, where it is one of criteria and its rows are shown. */
@@ -94,6 +96,8 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
     },
     [settled, counted, saved.revision, binding.used],
   );
+  const underWay = state.open ? state.run?.expected : undefined;
+  const expected = useCallback((of: string) => underWay?.find((each) => each.step === of)?.rows, [underWay]);
   // Clause counts come behind the rows; until then those of the run before stand, marked as old.
   const [told, setTold] = useState<{ readonly step: string; readonly of: string; readonly clauses: ClauseCounts }>();
   const given = shown?.inspection === null && shown.clauses ? (shown.clauses as ClauseCounts) : undefined;
@@ -128,6 +132,7 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
   return {
     current,
     counts: counted.counts,
+    expected,
     countCurrent,
     clauses,
     clausesCurrent,

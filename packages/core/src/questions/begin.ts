@@ -21,6 +21,8 @@ import type { QuestionContext } from './question';
 import type { Counted, Nested } from './summaries';
 import { countThree, nestedKeys } from './summaries';
 import type { FoundValues, KnownValues, ValueOrigin } from './values';
+import type { WholeText } from './whole-text';
+import { wholeText } from './whole-text';
 import { knownValues, listValues } from './values';
 
 /** What can be asked about a dataset's rows besides the rows themselves. */
@@ -48,6 +50,8 @@ export type Question =
   | ({ readonly kind: 'partner ties' } & JoinPlace)
   /** How many values of fields stand on both sides of a join, for each of some proposals. */
   | ({ readonly kind: 'shares'; readonly proposals: readonly PairedFields[] } & JoinPlace)
+  /** A text of one row, as long as it is given at once. */
+  | { readonly kind: 'text'; readonly step: string; readonly field: string; readonly identity: Identity }
   /** What became of a row, from its table to a step. */
   | { readonly kind: 'follow'; readonly step: string; readonly identity: Identity };
 
@@ -68,11 +72,17 @@ export interface Answers {
   readonly counting: Counted;
   readonly nesting: readonly Nested[];
   readonly conversions: readonly Conversion[];
+  readonly text: WholeText;
   readonly follow: Followed;
 }
 
 const value = z.string().max(10_000);
 const values = z.array(value).max(100_000);
+
+const identityShape = z
+  .array(z.strictObject({ field: id, value: value.nullable() }))
+  .min(1)
+  .max(300);
 
 /** The form of a received question; whether it fits the dataset shows when it is asked. */
 export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
@@ -105,14 +115,8 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('counting'), step: id, of: expressionTextShape, among: expressionTextShape }),
   z.strictObject({ kind: z.literal('nesting'), step: id }),
   z.strictObject({ kind: z.literal('conversions'), step: id, field: id }),
-  z.strictObject({
-    kind: z.literal('follow'),
-    step: id,
-    identity: z
-      .array(z.strictObject({ field: id, value: value.nullable() }))
-      .min(1)
-      .max(300),
-  }),
+  z.strictObject({ kind: z.literal('text'), step: id, field: id, identity: identityShape }),
+  z.strictObject({ kind: z.literal('follow'), step: id, identity: identityShape }),
 ]) as z.ZodType<Question>;
 
 /** The question as rows wanted one after the other and an answer. Throws a ProblemError for what does not fit the dataset. */
@@ -143,6 +147,8 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
       return nestedKeys(context, question.step);
     case 'conversions':
       return conversions(context, question.step, question.field);
+    case 'text':
+      return wholeText(context, question.step, question.field, question.identity);
     case 'follow':
       return followRow(context, question.step, question.identity);
   }

@@ -67,7 +67,8 @@ function isOrigin({ step }: CheckedStep, identity: Identity): boolean {
   return step.inputs.length === 0 && identity.every(({ field }) => minted.has(field));
 }
 
-function conditionOf(schema: Schema, identity: Identity): Expression {
+/** The condition that finds the rows of an identity among those of a schema. */
+export function conditionOf(schema: Schema, identity: Identity): Expression {
   const conditions = identity.map(({ field: id, value }): Expression => {
     const field = fieldById(schema, id);
     if (!field) return refuse('field-gone', 'A row is followed by fields of its table.', { field: id }, 'a field of the table step');

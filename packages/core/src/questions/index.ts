@@ -12,3 +12,5 @@ export { answered } from './question';
 export type { QuestionContext } from './question';
 export type { Counted as CountedThree, Nested } from './summaries';
 export type { FoundValue, FoundValues, KnownValues } from './values';
+export { TEXT_SHOWN } from './whole-text';
+export type { WholeText } from './whole-text';

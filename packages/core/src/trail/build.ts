@@ -147,6 +147,24 @@ export function moveUpEdits(definition: Definition, stepId: string): readonly Ed
   return [removal, put];
 }
 
+/**
+ * Moves a step along its lane, so many places down or, with a negative number, up. Undefined where something stands in
+ * its way: where it would leave its lane, or another step takes rows on the way.
+ */
+export function moveAlongEdits(definition: Definition, stepId: string, places: number): readonly Edit[] | undefined {
+  const edits: Edit[] = [];
+  let current = definition;
+  for (let place = 0; place < Math.abs(places); place++) {
+    const [next, ...others] = current.steps.filter((each) => each.inputs[0] === stepId);
+    const moving = places < 0 ? stepId : others.length === 0 ? next?.id : undefined;
+    const moved = moving === undefined ? undefined : moveUpEdits(current, moving);
+    if (!moved) return undefined;
+    edits.push(...moved);
+    current = moved.reduce(applyEdit, current);
+  }
+  return edits;
+}
+
 /** Hands another step's rows over. */
 export const handOverEdit = ({ result }: Pick<Definition, 'result'>, stepId: string): Edit => ({
   kind: 'set result',

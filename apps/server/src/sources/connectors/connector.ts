@@ -80,6 +80,8 @@ export interface SourceSnapshot {
   session(): Promise<SourceSnapshot>;
   /** A few rows as the source's text. */
   rows(statement: Statement): Promise<readonly (readonly (string | null)[])[]>;
+  /** How many rows the source expects of a statement, which it does not run; undefined where it expects nothing. */
+  estimate(statement: Statement): Promise<bigint | undefined>;
   /** Stops what is running, at the source; the running call rejects with code `run-cancelled`. */
   cancel(): Promise<void>;
   close(): Promise<void>;

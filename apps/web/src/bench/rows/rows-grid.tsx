@@ -7,6 +7,7 @@ import { api } from '../../api';
 import { useAppDispatch } from '../../app/store';
 import type { Cell } from '../../ui/cell';
 import { grouped } from '../../ui/format';
+import type { WholeTextOf } from './whole-cell';
 import { WholeCell } from './whole-cell';
 import { FindBar } from './find-bar';
 import { GridHead } from './grid-head';
@@ -42,6 +43,8 @@ interface RowsGridProps {
   readonly nothing?: React.ReactNode;
   /** Follows a row, given the columns and its cells; left out where rows are not those of the trail. */
   readonly onFollow?: (columns: readonly { readonly id: string }[], cells: readonly (Cell | undefined)[]) => void;
+  /** What asks the source for a text of a row, given its cells; left out where rows are not those of the trail. */
+  readonly textOf?: (cells: readonly Cell[], field: string) => WholeTextOf | undefined;
   /** Shows the rows a group was made of, given its cells; left out where rows are no groups. */
   readonly onGroup?: (cells: readonly Cell[]) => void;
 }
@@ -50,7 +53,7 @@ interface RowsGridProps {
  * Stored rows as a virtual grid, in both directions. Only pages in sight are fetched. Arrow keys move the cell, with
  * Shift they choose several; Enter shows a cut text whole, F follows the row, G shows the rows of a group, Ctrl+C copies, Ctrl+F finds.
  */
-export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, onGroup }: RowsGridProps) {
+export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, textOf, onGroup }: RowsGridProps) {
   const total = Number(result.rows);
   const box = useRef<HTMLDivElement>(null);
   const selection = useSelection();
@@ -59,7 +62,7 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, o
     row: Math.min(selection.at.row, Math.max(0, total - 1)),
     column: Math.min(selection.at.column, Math.max(0, result.columns.length - 1)),
   };
-  const [whole, setWhole] = useState<{ readonly row: string; readonly field: string; readonly name: string }>();
+  const [whole, setWhole] = useState<Omit<Parameters<typeof WholeCell>[0], 'result' | 'onClose'>>();
   const [finding, setFinding] = useState(false);
   const [profiled, setProfiled] = useState<string>();
   const columns = useMemo(() => shownColumns(result.columns, view), [result.columns, view]);
@@ -130,14 +133,15 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, o
       result.columns,
       result.columns.map((each) => rowAt(row)?.[stored.get(each.id) ?? 0]),
     );
+  /** The cells of a row as the result has its columns. */
+  const cellsOf = (row: number) => result.columns.map((each) => rowAt(row)?.[stored.get(each.id) ?? 0] ?? null);
   const openGroup = (row: number) => {
-    const cells = rowAt(row);
-    if (cells) onGroup?.(result.columns.map((each) => cells[stored.get(each.id) ?? 0] ?? null));
+    if (rowAt(row)) onGroup?.(cellsOf(row));
   };
   const openWhole = (row: number, column: number) => {
     const [cell, target, id] = [cellAt(row, column), columns[column], rowAt(row)?.[0]];
     if (target && typeof id === 'string' && typeof cell === 'object' && cell !== null && 't' in cell)
-      setWhole({ row: id, field: target.id, name: target.name });
+      setWhole({ row: id, field: target.id, name: target.name, more: textOf?.(cellsOf(row), target.id) });
   };
   /** To the place where a text was found; its page may have to be read first. */
   const goTo = async (row: number, text: string) => {

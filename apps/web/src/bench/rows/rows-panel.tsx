@@ -4,7 +4,7 @@ import { RunProgress } from '../../runs/progress';
 import { isOpen } from '../../runs/runs-slice';
 import { Sample } from '../../sources/table-view';
 import type { CheckedOf } from '@cendra/core';
-import { arrangeViewEdits, checkedOf, ofKind, subTrail } from '@cendra/core';
+import { arrangeViewEdits, checkedOf, knownBy, ofKind, subTrail } from '@cendra/core';
 import type { ResultDto, SourceDto } from '../../api';
 import { api } from '../../api';
 import { Button } from '../../ui/button';
@@ -14,6 +14,7 @@ import { EmptyState, FailureNotice } from '../../ui/notice';
 import type { Following } from '../follow/use-follow';
 import { ExcludingNotice } from '../criteria/excluding-notice';
 import { RowsGrid } from './rows-grid';
+import type { WholeTextOf } from './whole-cell';
 import { useRowsView } from './use-rows-view';
 import type { RowsView } from './view';
 import { shownColumns } from './view';
@@ -96,6 +97,7 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
                 )
               }
               onFollow={onFollow}
+              {...(shown.inspection === null ? { textOf: (cells, field) => textQuestion(bench, shown.result, cells, field) } : {})}
               {...(groupsOf(bench, shown.inspection)
                 ? { onGroup: (cells) => head.showGroup(...groupKeys(bench, shown.result, cells)) }
                 : {})}
@@ -113,6 +115,18 @@ const tooMany = (rows: string | undefined, most: number) => rows !== undefined &
 
 /** What is shown instead of a step's rows, and left again by a button. */
 const WITHIN: readonly (string | null)[] = ['failed', 'outcome', 'group'];
+
+/** What asks for a text of a row, which is told by a key of the rows; undefined where they have none that is shown. */
+function textQuestion(bench: Bench, result: ResultDto | null, cells: readonly Cell[], field: string): WholeTextOf | undefined {
+  const { selected } = bench;
+  const key = selected ? knownBy(selected.grain, selected.schema) : [];
+  const identity = key.flatMap((id) => {
+    const cell = cells[result?.columns.findIndex((each) => each.id === id) ?? -1];
+    return cell === null || typeof cell === 'string' ? [{ field: id, value: cell }] : [];
+  });
+  if (!selected || key.length === 0 || identity.length < key.length) return undefined;
+  return { bench, question: { kind: 'text', step: selected.step.id, field, identity } };
+}
 
 /** The summary whose groups the rows are. */
 function groupsOf({ selected }: Bench, inspection: string | null): CheckedOf<'summarise'> | undefined {

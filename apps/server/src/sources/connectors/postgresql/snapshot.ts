@@ -67,6 +67,11 @@ class UnderWay {
   }
 }
 
+/** What is read of an explained statement. */
+interface Explained {
+  readonly Plan?: { readonly 'Plan Rows'?: number };
+}
+
 class PostgresqlSnapshot implements SourceSnapshot {
   private cancelled = false;
   private lastSign = Date.now();
@@ -143,6 +148,17 @@ class PostgresqlSnapshot implements SourceSnapshot {
       await this.setValues(statement.values);
       const result = await this.client.query<(string | null)[]>({ text: statement.text, rowMode: 'array' });
       return result.rows;
+    });
+  }
+
+  async estimate(statement: Statement): Promise<bigint | undefined> {
+    return this.guarded(async () => {
+      await this.setValues(statement.values);
+      const text = `explain (format json) ${statement.text}`;
+      const { rows } = await this.client.query<[string]>({ text, rowMode: 'array' });
+      const plans: unknown = JSON.parse(rows[0]?.[0] ?? '[]');
+      const expected = Array.isArray(plans) ? (plans[0] as Explained | undefined)?.Plan?.['Plan Rows'] : undefined;
+      return expected === undefined ? undefined : BigInt(Math.round(expected));
     });
   }
 
