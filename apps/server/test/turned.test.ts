@@ -234,3 +234,66 @@ test('so many of each group, as a parameter says; blank keeps all, below one is 
   const refused = await run(analyst, asked, 'head', { most: ['0'] });
   expect([refused.state, refused.problems?.map((each) => each.code)]).toEqual(['failed', ['count-below-one']]);
 });
+
+interface ProofBody {
+  readonly key: string;
+  readonly columns: readonly { readonly id: string }[];
+}
+
+test('group totals and the grand total of a proof are those a summary gives', async () => {
+  const figures = [['kilos', 'sum', 'kilos'] as const];
+  const groups = await rowsAfter(await harvests(summarise([['grade', 'grade']], figures)));
+  const all = await rowsAfter(await harvests(summarise([], figures)));
+  const plain = await harvests();
+  const [grade, kilos] = [fieldOf(plain.definition, 'grade'), fieldOf(plain.definition, 'kilos')];
+  const { levels, totals } = plain.definition.proof;
+  const dataset = await edit(
+    analyst,
+    plain,
+    { kind: 'set proof', property: 'levels', from: levels, to: [{ field: grade, descending: false, subtotal: true }] },
+    { kind: 'set proof', property: 'totals', from: totals, to: [{ field: kilos, aggregate: 'sum' }] },
+    { kind: 'set proof', property: 'rows', from: true, to: false },
+  );
+  const result = (await run(analyst, dataset, 'full')).result?.id ?? '';
+  const proof = await analyst.post<ProofBody>(`/results/${result}/proofs`, { dataset: dataset.id, revision: dataset.revision });
+  const lines = await analyst.get<(string | null)[][]>(`/results/${result}/proofs/${proof.key}/lines?offset=0&limit=50`);
+  const at = (line: (string | null)[], id: string) => line[proof.columns.findIndex((each) => each.id === id) + 1] ?? null;
+  const told = lines.flatMap((line) =>
+    at(line, 'total_0') === null ? [] : [[at(line, 'line_level'), at(line, 'key_1'), at(line, 'total_0')]],
+  );
+  expect(sorted(told)).toEqual(sorted([...groups.rows.map(([by, sum]) => ['1', by, sum]), ['0', null, all.rows[0]?.[0]]]));
+});
+
+test('fifty inputs stand on top of one another, and one more is no union', async () => {
+  const dataset = await datasetOf(analyst, await demoSource(analyst), 'regions');
+  const [table] = dataset.definition.steps;
+  if (table?.kind !== 'table') throw new Error('a dataset begins with its table');
+  const union = (inputs: number): Step => ({
+    id: unique('step'),
+    kind: 'union',
+    name: '',
+    off: false,
+    inputs: Array.from({ length: inputs }, () => table.id),
+    once: false,
+    fields: table.fields.map(({ id, column }) => ({
+      id: unique('field'),
+      name: column,
+      from: Array.from({ length: inputs }, () => id),
+      as: null,
+    })),
+    source: null,
+  });
+  const fifty = await edit(analyst, dataset, addStepAfter(dataset.definition, table.id, union(50)));
+  expect((await run(analyst, fifty, 'head')).counts?.at(-1)?.rows).toBe('200');
+  const sent = { editId: unique('edit'), baseRevision: fifty.revision, edits: [addStepAfter(fifty.definition, table.id, union(51))] };
+  expect((await analyst.ask('POST', `/datasets/${dataset.id}/edits`, sent)).status).toBe(400);
+});
+
+test('a group for every row of the big table is counted before anybody gets it whole', async () => {
+  const readings = await datasetOf(analyst, await demoSource(analyst), 'scale_readings', 'coop', ['reading_no', 'weight_kg']);
+  const after = lastOf(readings.definition);
+  const step = summarise([['reading', 'reading_no']], [['weight', 'sum', 'weight_kg']])(readings.definition, after);
+  const { done } = await rowsAfter(await edit(analyst, readings, addStepAfter(readings.definition, after, step)), 'head');
+  const [[all] = []] = await inDemo('select count(*) from coop.scale_readings');
+  expect([done.result?.rows, done.counts?.map((each) => each.rows)]).toEqual(['1000', [all, all]]);
+});

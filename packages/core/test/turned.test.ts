@@ -1,14 +1,17 @@
-import type { Definition, Layout, SheetField, UnpivotStep } from '../src';
+import fc from 'fast-check';
+import type { Definition, Layout, SheetField, Step, UnpivotStep, Value } from '../src';
 import {
   addItem,
   applyEdits,
   bindValues,
   checkedStep,
   checkTrail,
+  evaluateTrail,
   fittingLayout,
   invertEdits,
   layoutProblems,
   NOTHING_ARRIVES,
+  ofWhole,
   PLAIN_LAYOUT,
   reportFields,
   totalsOf,
@@ -142,6 +145,50 @@ test('a new one gives its fields free names, and each line is one edit', () => {
   const edit = addItem(step, 'lines', line, 1);
   expect(applyEdits(before, [edit]).steps[1]).toMatchObject({ lines: [{ word: 'region' }, { word: 'floral source' }, { word: 'flower' }] });
   expect(applyEdits(applyEdits(before, [edit]), invertEdits([edit]))).toEqual(before);
+});
+
+test('whatever the rows, the values of a word add up to its field, and inputs stand whole on top of one another', () => {
+  const amount = fc.option(fc.integer({ min: -999_999, max: 999_999 }), { freq: 4 });
+  const cents = (value: number | null): Value => (value === null ? null : { digits: BigInt(value), scale: 2 });
+  fc.assert(
+    fc.property(fc.array(fc.tuple(amount, amount), { maxLength: 30 }), fc.integer({ min: 2, max: 6 }), (pairs, inputs) => {
+      const rows = pairs.map(
+        ([kilos, honey], at): ReadonlyMap<string, Value> =>
+          new Map([
+            ['id', ofWhole(BigInt(at))],
+            ['kilos', cents(kilos)],
+            ['honey', cents(honey)],
+          ]),
+      );
+      const turned = trailOf(
+        unpivot({
+          lines: [
+            { id: 'l1', word: 'kilos', from: ['kilos'] },
+            { id: 'l2', word: 'honey', from: ['honey'] },
+          ],
+        }),
+      );
+      const found = evaluateTrail(turned, 'u', binding, () => rows).rows;
+      const sum = (of: readonly Value[]) =>
+        of.reduce<bigint>((all, each) => all + (typeof each === 'object' && each ? each.digits : 0n), 0n);
+      for (const word of ['kilos', 'honey'])
+        expect(sum(found.filter((row) => row.get('what') === word).map((row) => row.get('value') ?? null))).toBe(
+          sum(rows.map((row) => row.get(word) ?? null)),
+        );
+      const union: Step = {
+        id: 'n',
+        kind: 'union',
+        name: '',
+        off: false,
+        inputs: Array.from({ length: inputs }, () => 'h'),
+        once: false,
+        fields: [{ id: 'f', name: 'kilos', from: Array.from({ length: inputs }, () => 'kilos'), as: null }],
+        source: null,
+      };
+      const stacked = evaluateTrail(trailOf(union), 'n', binding, () => rows).rows.map((row) => row.get('f') ?? null);
+      expect(stacked).toEqual(Array.from({ length: inputs }, () => rows.map((row) => row.get('kilos') ?? null)).flat());
+    }),
+  );
 });
 
 describe('the proof of what was turned', () => {
