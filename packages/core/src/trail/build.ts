@@ -3,7 +3,7 @@ import { operatorByWord } from '../criteria';
 import type { Field } from '../fields';
 import type { Parameter } from '../parameters';
 import { parameterTypeFor } from '../parameters';
-import type { Catalogue, Item, JoinStep, RowWords, Step, TableStep } from '../steps';
+import type { Arriving, Catalogue, Item, JoinStep, RowWords, Step, TableStep } from '../steps';
 import { joinStep, kindOf, NOTHING_ARRIVES } from '../steps';
 import { applyEdit } from './apply-edits';
 import { checkTrail } from './check';
@@ -52,6 +52,20 @@ export function removeStepEdit(definition: Shape, stepId: string): (Edit & { kin
 /** What is brought in: a step that is on the trail, or a table that comes with it. */
 export type Partner = { readonly step: string } | { readonly table: TableStep };
 
+/** What is brought in, as an input of a step: the table step, where it is a new one, the step whose rows it gives, and what those are. */
+export function partnerInput(
+  definition: Definition,
+  catalogue: Catalogue,
+  partner: Partner,
+  index: number,
+): { readonly edits: readonly Edit[]; readonly step: string; readonly arriving: Arriving; readonly made: Definition } {
+  const edits: readonly Edit[] =
+    'table' in partner ? [{ kind: 'add step', step: partner.table, at: placeAt(definition.steps, index), heirs: [] }] : [];
+  const step = 'table' in partner ? partner.table.id : partner.step;
+  const made = edits.reduce(applyEdit, definition);
+  return { edits, step, made, arriving: checkedStep(checkTrail(made, catalogue), step) ?? NOTHING_ARRIVES };
+}
+
 /**
  * Joins rows of a step with others: one batch makes the table step, where it is a new one, and the join, which takes the
  * step's place where that was used, as far as that stands behind both.
@@ -65,14 +79,10 @@ export function bringInEdits(
   role: RowWords | null = null,
 ): { readonly edits: readonly Edit[]; readonly step: string } {
   const index = definition.steps.findIndex((each) => each.id === after) + 1;
-  const table: Edit[] =
-    'table' in partner ? [{ kind: 'add step', step: partner.table, at: placeAt(definition.steps, index), heirs: [] }] : [];
-  const made = table.reduce(applyEdit, definition);
-  const second = 'table' in partner ? partner.table.id : partner.step;
-  const trail = checkTrail(made, catalogue);
-  const arriving = (id: string) => checkedStep(trail, id) ?? NOTHING_ARRIVES;
-  const called = 'table' in partner ? partner.table.table : arriving(second).grain.rows.replace(/^rows of /, '');
-  const join = joinStep(mint, [after, second], [arriving(after), arriving(second)], called, role);
+  const { edits: table, step: second, made, arriving } = partnerInput(definition, catalogue, partner, index);
+  const own = checkedStep(checkTrail(definition, catalogue), after) ?? NOTHING_ARRIVES;
+  const called = 'table' in partner ? partner.table.table : arriving.grain.rows.replace(/^rows of /, '');
+  const join = joinStep(mint, [after, second], [own, arriving], called, role);
   const { steps, result } = made;
   const at = 1 + Math.max(...[after, second].map((id) => steps.findIndex((each) => each.id === id)));
   const behind = new Set(steps.slice(at).map((each) => each.id));
@@ -90,15 +100,12 @@ export function bringInEdits(
  */
 export function refillEdits(definition: Definition, catalogue: Catalogue, join: JoinStep, slot: number, partner: Partner): readonly Edit[] {
   const at = definition.steps.findIndex((each) => each.id === join.id);
-  const table: Edit[] = 'table' in partner ? [{ kind: 'add step', step: partner.table, at: placeAt(definition.steps, at), heirs: [] }] : [];
-  const second = 'table' in partner ? partner.table.id : partner.step;
+  const { edits: table, step: second, arriving } = partnerInput(definition, catalogue, partner, at);
   const set: Edit = { kind: 'set input', step: join.id, slot, from: join.inputs[slot] ?? null, to: second };
-  const made = [...table, set].reduce(applyEdit, definition);
-  const arriving = checkedStep(checkTrail(made, catalogue), second)?.schema.fields ?? [];
   if (slot === 0) return [...table, set];
   const fields = join.fields.map((field) => {
-    const suits = arriving.find(({ name }) => name === field.name || field.name.endsWith(`_${name}`));
-    return arriving.some(({ id }) => id === field.from) || !suits ? field : { ...field, from: suits.id };
+    const suits = arriving.schema.fields.find(({ name }) => name === field.name || field.name.endsWith(`_${name}`));
+    return arriving.schema.fields.some(({ id }) => id === field.from) || !suits ? field : { ...field, from: suits.id };
   });
   return [...table, set, { kind: 'set step', step: join.id, property: 'fields', from: join.fields, to: fields }];
 }

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { CheckedOf, Edit, EveryGroup, ExpressionText, GroupPart, Partner, SummaryKey } from '@cendra/core';
-import { applyEdits, checkedStep, checkTrail, isDay, keysOfPart, linkReferences, placeAt } from '@cendra/core';
+import { isDay, keysOfPart, linkReferences, partnerInput } from '@cendra/core';
 import { PartnerDialog } from '../join/bring-in';
 import { ChoiceSlot, FieldSlot, TextSlot } from '../slots';
 import type { Bench } from '../use-bench';
@@ -178,11 +178,8 @@ function ValuesOf({ bench, summary, item, onPart, onDone }: ValuesOfProps) {
   const { definition, steps } = bench.trail;
   const at = definition.steps.findIndex((each) => each.id === step.id);
   const choose = (partner: Partner) => {
-    const table: readonly Edit[] =
-      'table' in partner ? [{ kind: 'add step', step: partner.table, at: placeAt(definition.steps, at), heirs: [] }] : [];
-    const id = 'table' in partner ? partner.table.id : partner.step;
-    const made = checkTrail(applyEdits(definition, table), bench.catalogue);
-    const fields = checkedStep(made, id)?.schema.fields ?? [];
+    const { edits: table, step: id, arriving } = partnerInput(definition, bench.catalogue, partner, at);
+    const { fields } = arriving.schema;
     const type = summary.checked.keys.find((each) => each.key.id === item.id)?.expression?.type;
     const alike = fields.filter((each) => each.type.kind === type?.kind);
     const suits = alike.find((each) => item.name.toLowerCase().includes(each.name.toLowerCase())) ?? alike[0];

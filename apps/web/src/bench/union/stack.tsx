@@ -1,5 +1,5 @@
-import type { Edit, Partner } from '@cendra/core';
-import { addStepAfter, applyEdits, checkedStep, checkTrail, NOTHING_ARRIVES, placeAt, unionStep } from '@cendra/core';
+import type { Partner } from '@cendra/core';
+import { addStepAfter, checkedStep, NOTHING_ARRIVES, partnerInput, unionStep } from '@cendra/core';
 import { PartnerDialog } from '../join/bring-in';
 import { mint } from '../mint';
 import type { ChoosingProps } from '../step-kind';
@@ -10,13 +10,9 @@ export function Stack({ bench, after, onDone }: ChoosingProps) {
   const { definition } = trail;
   const at = definition.steps.findIndex((each) => each.id === after.step.id);
   const choose = (partner: Partner) => {
-    const table: readonly Edit[] =
-      'table' in partner ? [{ kind: 'add step', step: partner.table, at: placeAt(definition.steps, at), heirs: [] }] : [];
-    const made = applyEdits(definition, table);
-    const second = 'table' in partner ? partner.table.id : partner.step;
-    const known = checkTrail(made, catalogue);
-    const arriving = [after.step.id, second].map((id) => checkedStep(known, id) ?? NOTHING_ARRIVES);
-    const step = unionStep(mint, [after.step.id, second], arriving);
+    const { edits: table, step: second, made, arriving } = partnerInput(definition, catalogue, partner, at);
+    const own = checkedStep(trail, after.step.id) ?? NOTHING_ARRIVES;
+    const step = unionStep(mint, [after.step.id, second], [own, arriving]);
     bench.edit(...table, addStepAfter(made, after.step.id, step));
     bench.select(step.id);
   };

@@ -1,20 +1,7 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import type { Arriving, CheckedOf, Edit, Partner, UnionField, UnionStep } from '@cendra/core';
-import {
-  addItem,
-  applyEdits,
-  checkedOf,
-  checkedStep,
-  checkTrail,
-  fieldById,
-  linedUp,
-  NOTHING_ARRIVES,
-  placeAt,
-  removeItem,
-  setItem,
-  typeWord,
-} from '@cendra/core';
+import type { Arriving, CheckedOf, Partner, UnionField, UnionStep } from '@cendra/core';
+import { addItem, checkedOf, fieldById, linedUp, partnerInput, removeItem, setItem, typeWord } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { ProblemLine } from '../../ui/notice';
 import { Tick } from '../../ui/tick';
@@ -251,10 +238,7 @@ function OneMore({ bench, union, onDone }: Pick<UnionProps, 'bench' | 'union'> &
   const { definition, steps } = bench.trail;
   const at = definition.steps.findIndex((each) => each.id === step.id);
   const choose = (partner: Partner) => {
-    const table: readonly Edit[] =
-      'table' in partner ? [{ kind: 'add step', step: partner.table, at: placeAt(definition.steps, at), heirs: [] }] : [];
-    const id = 'table' in partner ? partner.table.id : partner.step;
-    const made = checkTrail(applyEdits(definition, table), bench.catalogue);
+    const { edits: table, step: id, arriving: next } = partnerInput(definition, bench.catalogue, partner, at);
     const slot = step.inputs.length;
     bench.edit(
       ...table,
@@ -264,7 +248,7 @@ function OneMore({ bench, union, onDone }: Pick<UnionProps, 'bench' | 'union'> &
         step: step.id,
         property: 'fields',
         from: step.fields,
-        to: withInput(step, arriving, checkedStep(made, id) ?? NOTHING_ARRIVES),
+        to: withInput(step, arriving, next),
       },
     );
   };
