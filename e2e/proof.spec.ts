@@ -46,7 +46,7 @@ test('only what a role allows is totalled, and values are marked', async ({ page
   await expect(finding).toContainText('The sum of kilos is not allowed');
   await expect(finding).toContainText('a wrong figure that looks right');
   await finding.getByRole('button', { name: 'Take it out of the proof' }).click();
-  await expect(finding).toContainText('Nothing was found.');
+  await expect(finding).toContainText('No findings.');
   await page.getByRole('link', { name: 'Proof' }).click();
   await expect(page.getByText('Totals:')).toBeVisible();
   await expect(page.getByRole('button', { name: /^Total \d/ })).toHaveText(['average']);

@@ -8,7 +8,7 @@ import type { Bench } from '../use-bench';
 /** Everything the checks found in the dataset, by step: where it is, why it matters, and how it is mended. */
 export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
   const { trail } = bench;
-  if (trail.problems.length === 0) return <EmptyState>Nothing was found.</EmptyState>;
+  if (trail.problems.length === 0) return <EmptyState>No findings.</EmptyState>;
   const groups = [
     ...trail.steps.map(({ step, title }) => ({ id: step.id as string | undefined, title })),
     { id: undefined, title: 'The dataset as it is handed over' },
