@@ -92,3 +92,17 @@ test('the steward reads the limits, and a wrong sign-in is told in place', async
   await expect(use.getByRole('row', { name: 'browsers that listen' })).toContainText('1');
   await accessible(page);
 });
+
+test('a table that is pressed is chosen, also when the list grows shorter under the pointer', async ({ page, signIn }) => {
+  await signIn('steward');
+  await page.getByRole('link', { name: 'Cooperative database' }).click();
+  const harvests = page.getByRole('button', { name: 'coop.harvests' });
+  const before = await harvests.boundingBox();
+  if (!before) throw new Error('all tables are listed');
+  await page.mouse.move(before.x + 20, before.y + before.height / 2);
+  await page.mouse.down();
+  await page.getByLabel('Part of a table’s name').fill('harv');
+  await expect(page.getByRole('tabpanel').getByRole('listitem')).toHaveCount(1);
+  await page.mouse.up();
+  await expect(page.getByText('~12\u202f430 rows, estimated')).toBeVisible();
+});
