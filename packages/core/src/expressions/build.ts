@@ -1,5 +1,5 @@
 import type { FieldType } from '../fields';
-import { date, datetime, decimal, MAX_DIGITS, OPEN_SCALE, sameType, text, whole, yesno } from '../fields';
+import { date, datetime, decimal, isNumber, MAX_DIGITS, OPEN_SCALE, sameType, text, whole, yesno } from '../fields';
 import type { ExtractUnit, ShiftUnit } from '../values';
 import { fitsDigits, ofWhole, rescale } from '../values';
 import type { Expression, Primitive } from './expression';
@@ -31,6 +31,9 @@ export const yes: Expression = { op: 'literal', type: yesno, value: true };
 
 export const call = (name: Primitive, type: FieldType, ...of: readonly Expression[]): Expression => ({ op: 'call', type, name, of });
 export const cast = (of: Expression, type: FieldType): Expression => (sameType(of.type, type) ? of : { op: 'cast', type, of });
+/** A value in a type it has in common with others: a number keeps all its digits, other values are written anew. */
+export const inType = (of: Expression, type: FieldType): Expression =>
+  isNumber(of.type) && isNumber(type) ? widen(of, type) : cast(of, type);
 
 export function arithmetic(operator: Arithmetic, left: Expression, right: Expression): Expression {
   const type = arithmeticType(operator, left.type, right.type);

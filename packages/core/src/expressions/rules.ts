@@ -56,6 +56,10 @@ export function naturalScale(operator: '+' | '-' | '*', left: FieldType, right: 
   return operator === '*' ? a + b : Math.max(a, b);
 }
 
+/** The type of a sum of many numbers: their scale in all the digits there are. */
+export const sumType = (type: FieldType): FieldType =>
+  type.kind === 'float' ? float : decimal(MAX_DIGITS, type.kind === 'decimal' ? type.scale : 0);
+
 /** Whether the digits of a result can run over, so that generated SQL has to guard against it. */
 export function mayOverflow(operator: Arithmetic, left: FieldType, right: FieldType): boolean {
   const a = digitsOf(left);

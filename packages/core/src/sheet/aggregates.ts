@@ -1,6 +1,6 @@
 import type { FieldType, Role } from '../fields';
-import { isDay, isNumber, whole, float, decimal, MAX_DIGITS } from '../fields';
-import { arithmeticType } from '../expressions';
+import { isDay, isNumber, whole, float } from '../fields';
+import { arithmeticType, sumType } from '../expressions';
 
 /** What many values of a field can be told by, in the order they are offered. */
 export const AGGREGATES = ['sum', 'average', 'least', 'greatest', 'count', 'distinct count'] as const;
@@ -37,9 +37,4 @@ export function aggregateType(aggregate: Aggregate, type: FieldType): FieldType 
     default:
       return type;
   }
-}
-
-function sumType(type: FieldType): FieldType {
-  if (type.kind === 'float') return float;
-  return decimal(MAX_DIGITS, type.kind === 'decimal' ? type.scale : 0);
 }

@@ -1,7 +1,6 @@
 import type { Expression } from '../expressions';
-import { cast, fieldsUsed, textLiteral, widen } from '../expressions';
-import type { FieldId, FieldType } from '../fields';
-import { isNumber } from '../fields';
+import { fieldsUsed, inType, textLiteral } from '../expressions';
+import type { FieldId } from '../fields';
 import type { Binding } from '../parameters';
 import type { Dialect } from './dialect';
 import type { Column, MeasureColumn, Relation, TableColumn } from './relation';
@@ -261,11 +260,6 @@ const JOINS = { pairs: 'join', left: 'left join', right: 'right join', both: 'fu
 /** Whether a node only reads a table or some of its columns, so that reading it again computes nothing twice. */
 function readsPlainly(relation: Relation): boolean {
   return relation.node === 'table' || (relation.node === 'choose' && readsPlainly(relation.input));
-}
-
-/** A value in the type all inputs of a union have in common. */
-function inType(of: Expression, type: FieldType): Expression {
-  return isNumber(of.type) && isNumber(type) ? widen(of, type) : cast(of, type);
 }
 
 /** Field names as they are, made different where two fields share one. */

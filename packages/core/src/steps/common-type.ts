@@ -1,5 +1,5 @@
 import type { Expression } from '../expressions';
-import { cast, commonType, widen } from '../expressions';
+import { commonType, inType } from '../expressions';
 import type { Field, FieldType } from '../fields';
 import { isNumber, sameType } from '../fields';
 import type { Value } from '../values';
@@ -25,8 +25,7 @@ function wider(a: FieldType, b: FieldType): FieldType | undefined {
 /** A field in the type it has in common with others, null where there is none. */
 export function converted(field: Field | undefined, type: FieldType): Expression {
   if (!field) return { op: 'literal', type, value: null };
-  const of: Expression = { op: 'field', type: field.type, id: field.id };
-  return isNumber(field.type) && isNumber(type) ? widen(of, type) : cast(of, type);
+  return inType({ op: 'field', type: field.type, id: field.id }, type);
 }
 
 /** The same of a row in core. */

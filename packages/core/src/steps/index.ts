@@ -64,7 +64,7 @@ export * from './calculate';
 export { checkCalculated } from './calculated-fields';
 export type { CheckedField, CheckedFields, FieldScope } from './calculated-fields';
 export * from './catalogue';
-export { converted } from './common-type';
+export { converted, valueIn } from './common-type';
 export * from './criteria';
 export * from './grain';
 export * from './join';

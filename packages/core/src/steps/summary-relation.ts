@@ -12,6 +12,7 @@ import {
   isTrue,
   not,
   smallSum,
+  sumType,
   wholeLiteral,
   widen,
 } from '../expressions';
@@ -208,10 +209,10 @@ function partsOf(figure: Figure): GroupParts {
     case 'greatest':
       return { counts: [], measures: [measure('told', value.aggregate, type)] };
     case 'average':
-      return { counts: [], measures: [measure('sum', 'sum', sumOf(of.type)), measure('count', 'count', whole)] };
+      return { counts: [], measures: [measure('sum', 'sum', sumType(of.type)), measure('count', 'count', whole)] };
     case 'median': {
       const middle = isMiddle(id, own);
-      return { counts: [], measures: [measure('sum', 'sum', sumOf(of.type), middle), measure('count', 'count', whole, middle)] };
+      return { counts: [], measures: [measure('sum', 'sum', sumType(of.type), middle), measure('count', 'count', whole, middle)] };
     }
     case 'joined':
       return {
@@ -248,15 +249,12 @@ function isMiddle(id: string, own: Expression): Expression {
   return all(not(isNull(own)), either(at(0), at(1), at(2)));
 }
 
-const sumOf = (type: FieldType): FieldType =>
-  type.kind === 'float' ? type : { kind: 'decimal', precision: 38, scale: type.kind === 'decimal' ? type.scale : 0 };
-
 function resultOf({ value, of, type }: Figure): Expression {
   const id = value.id;
   if (value.aggregate === 'rows' || !of) return read(`${id} rows`, whole);
   if (value.aggregate === 'share') return arithmetic('/', read(`${id} held`, whole), read(`${id} rows`, whole));
   if (value.aggregate === 'average' || value.aggregate === 'median')
-    return widen(arithmetic('/', read(`${id} sum`, sumOf(of.type)), read(`${id} count`, whole)), type);
+    return widen(arithmetic('/', read(`${id} sum`, sumType(of.type)), read(`${id} count`, whole)), type);
   return read(`${id} told`, type);
 }
 
@@ -327,7 +325,7 @@ function figureOf(figure: Figure, rows: Rows, binding: Binding): Value {
   const average = (numbers: readonly Exclude<Value, null>[]): Value => {
     if (numbers.length === 0) return null;
     const sum = total(of.type, numbers);
-    return quotient({ op: 'literal', type: sumOf(of.type), value: sum }, wholeLiteral(numbers.length));
+    return quotient({ op: 'literal', type: sumType(of.type), value: sum }, wholeLiteral(numbers.length));
   };
   switch (value.aggregate) {
     case 'count':

@@ -2,9 +2,9 @@ import { z } from 'zod';
 import { idShape } from '../ids';
 import { expressionTextShape } from '../criteria';
 import type { Expression, ExpressionText } from '../expressions';
-import { arithmeticType, checkCondition, checkExpression } from '../expressions';
+import { arithmeticType, checkCondition, checkExpression, sumType } from '../expressions';
 import type { Field, FieldType } from '../fields';
-import { decimal, fieldById, float, isDay, isNumber, MAX_DIGITS, recogniseRole, text, typeWord, whole } from '../fields';
+import { fieldById, float, isDay, isNumber, recogniseRole, text, typeWord, whole } from '../fields';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Arriving, CheckContext } from './step';
@@ -150,7 +150,6 @@ function valueField(
 
 /** The type of a figure; undefined where there is none of this type. */
 function aggregated(aggregate: SummaryAggregate, type: FieldType): FieldType | undefined {
-  const sum: FieldType = type.kind === 'float' ? float : decimal(MAX_DIGITS, type.kind === 'decimal' ? type.scale : 0);
   switch (aggregate) {
     case 'rows':
     case 'count':
@@ -162,10 +161,10 @@ function aggregated(aggregate: SummaryAggregate, type: FieldType): FieldType | u
     case 'share':
       return arithmeticType('/', whole, whole);
     case 'sum':
-      return isNumber(type) ? sum : undefined;
+      return isNumber(type) ? sumType(type) : undefined;
     case 'average':
     case 'median':
-      return isNumber(type) ? (arithmeticType('/', sum, whole) ?? float) : undefined;
+      return isNumber(type) ? (arithmeticType('/', sumType(type), whole) ?? float) : undefined;
     default:
       return type.kind === 'json' || type.kind === 'yesno' ? undefined : type;
   }

@@ -1,12 +1,8 @@
-import { cast, widen } from '../expressions';
-import type { Expression } from '../expressions';
 import type { Field, FieldId } from '../fields';
-import { isNumber, sameType } from '../fields';
 import type { Relation } from '../sql';
 import { columnsOf } from '../sql';
-import { castValue } from '../values';
 import type { CheckedStep, Rows } from '../steps';
-import { firstArriving, kindOf } from '../steps';
+import { converted, firstArriving, kindOf, valueIn } from '../steps';
 
 /**
  * A step that is off gives the rows of its first input. Its own fields stay, so that what stands behind it keeps
@@ -17,30 +13,14 @@ export function relationWhenOff(checked: CheckedStep, input: Relation): Relation
   const arriving = new Set(columnsOf(input).map((each) => each.id));
   const made = checked.schema.fields.filter(({ id }) => came.get(id)?.id !== id || !arriving.has(id));
   if (made.length === 0) return input;
-  const fields = made.map(({ id, name, type }) => ({ id, name, type, expression: standIn(came.get(id), type) }));
+  const fields = made.map(({ id, name, type }) => ({ id, name, type, expression: converted(came.get(id), type) }));
   return { node: 'calculate', name: checked.title, input, fields };
-}
-
-function standIn(came: Field | undefined, type: Field['type']): Expression {
-  if (!came) return { op: 'literal', type, value: null };
-  const of: Expression = { op: 'field', type: came.type, id: came.id };
-  return isNumber(came.type) && isNumber(type) ? widen(of, type) : cast(of, type);
 }
 
 /** The same rows in core. */
 export function rowsWhenOff(checked: CheckedStep, rows: Rows): Rows {
   const came = cameFrom(checked);
-  return rows.map(
-    (row) =>
-      new Map(
-        checked.schema.fields.map(({ id, type }) => {
-          const from = came.get(id);
-          const value = from ? (row.get(from.id) ?? null) : null;
-          const same = from === undefined || value === null || sameType(from.type, type);
-          return [id, same ? value : (castValue(value, from.type, type) ?? null)] as const;
-        }),
-      ),
-  );
+  return rows.map((row) => new Map(checked.schema.fields.map(({ id, type }) => [id, valueIn(row, came.get(id), type)])));
 }
 
 /** For each of the step's fields the field of its first input that leaves it under that id. */
