@@ -1,4 +1,4 @@
-import type { Binding, Definition, EveryGroup, GroupPart, Parameter, SheetEntry, Step, SummariseStep, UnpivotStep } from '../src';
+import type { Binding, Definition, EveryGroup, GroupPart, Parameter, SheetEntry, Step, SummariseStep } from '../src';
 import {
   answered,
   beginQuestion,
@@ -16,7 +16,7 @@ import {
   stageGroup,
   writeValue,
 } from '../src';
-import { harvests, rows, told, trailOf } from './support/apiaries';
+import { harvests, rows, told, trailOf, unpivot } from './support/apiaries';
 import { criteria } from './support/harvests';
 import { rowsIn } from './support/relations';
 
@@ -201,20 +201,7 @@ test('joined texts stand in their own order or in another one, with what is said
 });
 
 describe('what a sum does not say', () => {
-  const turned: UnpivotStep = {
-    id: 'u',
-    kind: 'unpivot',
-    name: '',
-    off: false,
-    inputs: ['h'],
-    label: { id: 'what', name: 'grouping' },
-    values: [{ id: 'of', name: 'of', as: null }],
-    lines: [
-      { id: 'a', word: 'region', from: ['region'] },
-      { id: 'b', word: 'flower', from: ['flower'] },
-    ],
-    nulls: true,
-  };
+  const turned = unpivot({ values: [{ id: 'of', name: 'of', as: null }] });
   const summed = (keys: SummariseStep['keys'], more: Partial<SummariseStep['values'][number]> = {}) =>
     trailOf(turned, summarise({ inputs: ['u'], keys, values: [value('kilos', 'sum', 'kilos', more)] }));
 

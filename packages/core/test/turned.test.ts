@@ -19,26 +19,11 @@ import {
   unpivotStep,
   watchedAt,
 } from '../src';
-import { told, trailOf } from './support/apiaries';
+import { told, trailOf, unpivot } from './support/apiaries';
 
 /** Fields that become rows: each row stands once per line, and what that does to sums is said everywhere. */
 
 const binding = bindValues([], {}, 0n);
-const unpivot = (given: Partial<UnpivotStep> = {}): UnpivotStep => ({
-  id: 'u',
-  kind: 'unpivot',
-  name: '',
-  off: false,
-  inputs: ['h'],
-  label: { id: 'what', name: 'grouping' },
-  values: [{ id: 'value', name: 'value', as: null }],
-  lines: [
-    { id: 'l1', word: 'region', from: ['region'] },
-    { id: 'l2', word: 'flower', from: ['flower'] },
-  ],
-  nulls: true,
-  ...given,
-});
 const codes = (definition: Definition) => checkTrail(definition).problems.map((each) => each.code);
 
 test('each row stands once per line, with what it is and its value there; the other fields pass through', () => {

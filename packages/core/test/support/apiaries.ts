@@ -1,4 +1,4 @@
-import type { Definition, FieldType, Step, TableStep, Value } from '../../src';
+import type { Definition, FieldType, Step, TableStep, UnpivotStep, Value } from '../../src';
 import { date, decimal, emptyDefinition, evaluateTrail, ofWhole, parseDecimal, readValue, text, whole, writeValue } from '../../src';
 import type { Binding } from '../../src';
 
@@ -28,6 +28,22 @@ export const harvests: TableStep = {
   fields: Object.entries(COLUMNS).map(([column, [type, role]]) => ({ id: column, column, sourceType: 'x', type, role, looseText: false })),
 };
 
+/** The harvests turned: each stands in its region and in its floral source. */
+export const unpivot = (given: Partial<UnpivotStep> = {}): UnpivotStep => ({
+  id: 'u',
+  kind: 'unpivot',
+  name: '',
+  off: false,
+  inputs: ['h'],
+  label: { id: 'what', name: 'grouping' },
+  values: [{ id: 'value', name: 'value', as: null }],
+  lines: [
+    { id: 'l1', word: 'region', from: ['region'] },
+    { id: 'l2', word: 'flower', from: ['flower'] },
+  ],
+  nulls: true,
+  ...given,
+});
 const ROWS: readonly (readonly [number, string | null, string | null, string, string | null, string | null])[] = [
   [1, 'Fennick', 'lime', '2025-04-03', '10.00', '8.00'],
   [2, 'Fennick', 'heather', '2025-04-30', '5.50', null],

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import type { ArrangeStep, Schema, Step, UnpivotStep } from '../../src';
 import { isNumber } from '../../src';
+import { rarely } from './graph-fields';
 
 /** Generated steps that turn fields into rows, and that sort, count and choose. */
 export type MadeTurned =
@@ -25,8 +26,6 @@ export type MadeTurned =
       readonly off: boolean;
     };
 
-const rarely = fc.nat(7).map((each) => each === 0);
-
 export const madeTurned: fc.Arbitrary<MadeTurned> = fc.oneof(
   fc.record({
     kind: fc.constant('unpivot' as const),
@@ -34,7 +33,7 @@ export const madeTurned: fc.Arbitrary<MadeTurned> = fc.oneof(
     first: fc.nat(20),
     pairs: fc.boolean(),
     nulls: fc.boolean(),
-    off: rarely,
+    off: rarely(8),
   }),
   fc.record({
     kind: fc.constant('arrange' as const),
@@ -44,9 +43,9 @@ export const madeTurned: fc.Arbitrary<MadeTurned> = fc.oneof(
     count: fc.option(fc.integer({ min: 1, max: 5 }), { freq: 4 }),
     ties: fc.boolean(),
     per: fc.boolean(),
-    distinct: rarely,
+    distinct: rarely(8),
     leaves: fc.boolean(),
-    off: rarely,
+    off: rarely(8),
   }),
 );
 
