@@ -1,40 +1,30 @@
-import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { gzipSync } from 'node:zlib';
 import { DuckDBInstance } from '@duckdb/node-api';
-import pg from 'pg';
 import { buildAll } from '../scripts/setup/build';
 import type { Cluster } from '../scripts/setup/cluster';
 import { startCluster } from '../scripts/setup/cluster';
 import { asOwner, ensureDemo, ensureOwnDatabase, FULL_READINGS } from '../scripts/setup/databases';
 import { root } from '../scripts/setup/root';
-import { say } from '../scripts/setup/say';
 import type { RunningServer } from '../scripts/setup/server';
 import { startServer } from '../scripts/setup/server';
+import { bundle } from './bundle';
+import { directHead, psql } from './by-hand';
 import { Client } from './client';
 import type { Compared } from './criteria';
-import { passCounts, searched } from './criteria';
+import { HEAVY, passCounts, searched } from './criteria';
 import { statementOf, TEN, typing } from './expressions';
 import { evidence, PAIR_OF_TABLES, proposals, threeJoins, WITHOUT_THEM } from './joins';
-import { joinedAndSummed, stackedCriteria } from './summaries';
+import type { Line } from './line';
+import { print } from './line';
 import { underLoad } from './load';
 import { memoryOf } from './memory';
+import { ownQueries } from './own-queries';
+import { pair } from './pair';
 import { proofOf } from './proof';
 import { longestTask } from './scrolling';
-
-interface Line {
-  readonly what: string;
-  readonly cendra: number;
-  readonly reference: number;
-  readonly unit: 'ms' | 'MB' | 's' | '';
-  /** What the figure must be at most, given the reference. */
-  readonly most: number;
-  readonly rule: string;
-}
-
-const HEAVY = 'weight_kg >= 20';
+import { joinedAndSummed, stackedCriteria } from './summaries';
 
 /** Prints every figure beside a reference measured in the same run, and writes them as JSON. */
 export async function bench(): Promise<number> {
@@ -270,33 +260,6 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
   ];
 }
 
-const HEADS_RUN = 10;
-
-/**
- * How often Cendra asks its own database from the click to the counts of a head run. A database adds up what a session did when
- * that ends, so servers are stopped in between: one that ran nothing, and one that ran so often.
- */
-async function ownQueries(cluster: Cluster, open: () => Promise<RunningServer>): Promise<number> {
-  const askedAfter = async (runs: number) => {
-    const server = await open();
-    const client = await Client.signIn(server.address);
-    const dataset = await client.readings(HEAVY);
-    for (let count = 0; count <= runs; count++) {
-      await client.run(dataset, 'head');
-      await client.quiet();
-    }
-    await server.stop();
-    return asOwner(cluster, 'postgres', async (owner) => {
-      const { rows } = await owner.query<{ n: string }>("select xact_commit n from pg_stat_database where datname = 'cendra'");
-      return Number(rows[0]?.n);
-    });
-  };
-  const before = await askedAfter(0);
-  const once = await askedAfter(0);
-  const often = await askedAfter(HEADS_RUN);
-  return (often - once - (once - before)) / HEADS_RUN;
-}
-
 /** Work through Cendra against the same by hand, in ms. */
 async function compared({ work, sql }: Compared, cluster: Cluster, password: string): Promise<{ cendra: number; reference: number }> {
   return pair(5, work, () => directHead(cluster, password, sql));
@@ -347,75 +310,4 @@ async function settled(server: RunningServer): Promise<number> {
   await new Promise((resolve) => setTimeout(resolve, 1_500));
   const memory = memoryOf(server.process.pid ?? 0);
   return memory.stop();
-}
-
-/**
- * The best of several tries of the same by Cendra and by hand, in ms: what the code can do, with the machine's noise left
- * out. They take turns, for the machine may be faster at one time than at another.
- */
-async function pair(
-  tries: number,
-  work: () => Promise<unknown>,
-  byHand: () => Promise<unknown>,
-  between?: () => Promise<unknown>,
-): Promise<Pick<Line, 'cendra' | 'reference'>> {
-  const least = { cendra: Infinity, reference: Infinity };
-  for (let count = 0; count < tries; count++) {
-    least.reference = Math.min(least.reference, await timed(byHand));
-    least.cendra = Math.min(least.cendra, await timed(work));
-    await between?.();
-  }
-  return least;
-}
-
-async function timed(work: () => Promise<unknown>): Promise<number> {
-  const from = performance.now();
-  await work();
-  return performance.now() - from;
-}
-
-async function directHead(cluster: Cluster, password: string, sql: string): Promise<void> {
-  const client = new pg.Client({ host: '127.0.0.1', port: cluster.port, database: 'cooperative', user: 'cendra_read', password });
-  await client.connect();
-  await client.query(sql);
-  await client.end();
-}
-
-function psql(cluster: Cluster, password: string, commands: readonly string[]): Promise<void> {
-  return new Promise((resolve, reject) => {
-    const place = ['-h', '127.0.0.1', '-p', String(cluster.port), '-U', 'cendra_read', '-d', 'cooperative', '-q'];
-    const child = spawn('psql', [...place, ...commands.flatMap((each) => ['-c', each])], {
-      env: { ...process.env, PGPASSWORD: password, PGOPTIONS: '-c jit=off' },
-      stdio: ['ignore', 'ignore', 'inherit'],
-    });
-    child.on('exit', (code) => (code === 0 ? resolve() : reject(new Error(`psql ended with ${code}`))));
-  });
-}
-
-/** The first script of the web, compressed as a server would send it. */
-function bundle(): Line {
-  const page = readFileSync(join(root, 'apps/web/dist/index.html'), 'utf8');
-  const files = [...page.matchAll(/(?:src|href)="\/(assets\/[^"]+\.(?:js|css))"/g)].map((each) =>
-    join(root, 'apps/web/dist', each[1] ?? ''),
-  );
-  const sizes = files.map((file) => gzipSync(readFileSync(file)).length);
-  return {
-    what: 'initial web bundle, gzip',
-    cendra: sizes.reduce((sum, each) => sum + each, 0) / 1e6,
-    reference: 0,
-    unit: 'MB',
-    most: 0.35,
-    rule: 'under 350 kB',
-  };
-}
-
-function print(lines: readonly Line[]): void {
-  const text = (value: number) => (value >= 100 ? value.toFixed(0) : value.toFixed(2));
-  say(`\n${'what'.padEnd(50)}${'Cendra'.padStart(10)}${'reference'.padStart(12)}${'ratio'.padStart(8)}   must be`);
-  for (const { what, cendra, reference, unit, most, rule } of lines) {
-    const ratio = reference > 0 ? (cendra / reference).toFixed(2) : '';
-    say(
-      `${what.padEnd(50)}${`${text(cendra)} ${unit}`.padStart(10)}${`${text(reference)} ${unit}`.padStart(12)}${ratio.padStart(8)}   ${rule}${cendra <= most ? '' : '   NOT MET'}`,
-    );
-  }
 }

@@ -1,5 +1,8 @@
 import type { Client } from './client';
 
+/** What the heavy runs keep of the readings. */
+export const HEAVY = 'weight_kg >= 20';
+
 /** One million rows, as conditions see them: six that each keep most, the last of which bounds the rows. */
 const SIX = [
   'weight_kg >= 29',
