@@ -285,7 +285,7 @@ test('a result over its limit is cut and says so; its take-away too', async () =
     expect([again.status, again.body.problems[0]?.code, again.body.problems[0]?.message]).toEqual([
       422,
       'result-too-large',
-      'This step gives 12430 rows, and a result has 5000 at most.',
+      'This step gave 12430 rows when it was last counted, and a result has 5000 at most.',
     ]);
     expect((await person.ask('GET', `/results/${done.result?.id}/file?format=csv`)).headers.get('x-cendra-complete')).toBe('false');
   } finally {

@@ -133,7 +133,7 @@ export class RunsService implements OnApplicationBootstrap, OnApplicationShutdow
       throw refused(
         422,
         'result-too-large',
-        `This step gives ${rows} rows, and a result has ${most} at most.`,
+        `This step gave ${rows} rows when it was last counted, and a result has ${most} at most.`,
         { step: of.stepId },
         'criteria that keep fewer rows',
       );

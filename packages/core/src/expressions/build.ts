@@ -28,6 +28,7 @@ function widerLiteral(node: Expression, type: FieldType): Expression | undefined
 export const textLiteral = (value: string): Expression => ({ op: 'literal', type: text, value });
 export const wholeLiteral = (value: number | bigint): Expression => ({ op: 'literal', type: whole, value: ofWhole(BigInt(value)) });
 export const yes: Expression = { op: 'literal', type: yesno, value: true };
+const no: Expression = { op: 'literal', type: yesno, value: false };
 
 export const call = (name: Primitive, type: FieldType, ...of: readonly Expression[]): Expression => ({ op: 'call', type, name, of });
 export const cast = (of: Expression, type: FieldType): Expression => (sameType(of.type, type) ? of : { op: 'cast', type, of });
@@ -54,6 +55,8 @@ export const not = (of: Expression): Expression => ({ op: 'not', type: yesno, of
 export const all = (...items: readonly Expression[]): Expression => ({ op: 'and', type: yesno, items });
 /** All conditions as one; of none, what always holds. */
 export const conjunction = (items: readonly Expression[]): Expression => (items.length > 1 ? all(...items) : (items[0] ?? yes));
+/** Any of the conditions as one; of none, what never holds. */
+export const disjunction = (items: readonly Expression[]): Expression => (items.length > 1 ? either(...items) : (items[0] ?? no));
 export const either = (...items: readonly Expression[]): Expression => ({ op: 'or', type: yesno, items });
 
 /** `case when … then … else … end` with the type of its first outcome. */

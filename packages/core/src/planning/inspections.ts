@@ -2,7 +2,19 @@ import { z } from 'zod';
 import { idShape as id } from '../ids';
 import { expressionTextShape } from '../criteria';
 import type { Expression, ExpressionText, OrderBy, Window } from '../expressions';
-import { all, blanksAsNull, checkExpression, compare, either, fieldsUsed, isNull, wholeLiteral, windowsOf } from '../expressions';
+import {
+  all,
+  blanksAsNull,
+  checkExpression,
+  compare,
+  conjunction,
+  disjunction,
+  either,
+  fieldsUsed,
+  isNull,
+  wholeLiteral,
+  windowsOf,
+} from '../expressions';
 import type { FieldId, Schema } from '../fields';
 import { fieldById, whole, yesno } from '../fields';
 import type { Binding } from '../parameters';
@@ -104,7 +116,7 @@ function groupRows(
   if (keys.length !== given.length) return refuse('inspection-unsuited', 'The summary groups by something else now.', { step: stepId });
   const same = keys.map((each, at) => equalTo(each, given[at] ?? null));
   const columns = firstArriving(summary).schema.fields.filter((each) => !each.forUseOnly);
-  return { relation: same.length === 0 ? input : where(input, same.length > 1 ? all(...same) : same[0]), columns };
+  return { relation: same.length === 0 ? input : where(input, conjunction(same)), columns };
 }
 
 /** The rows that arrive and in which computing something failed, with what the step puts out of them. */
@@ -116,10 +128,9 @@ function failedRows(trail: CheckedTrail, stepId: string, field: FieldId | undefi
     const own = counted.failures(checked, binding).filter((each) => field === undefined || each.field === field);
     const slot = own[0]?.slot ?? 0;
     const conditions = own.flatMap((each) => (each.slot === slot ? [each.when] : []));
-    const [only] = conditions;
     const columns = (checked.arriving[slot]?.schema.fields ?? []).filter((each) => !each.forUseOnly);
     const arriving = relationArriving(trail, stepId, binding, slot);
-    return { relation: where(arriving, conditions.length > 1 ? either(...conditions) : only), columns };
+    return { relation: where(arriving, disjunction(conditions)), columns };
   }
   if (!checked || counted?.by !== 'rows of its first input')
     return refuse('inspection-unsuited', `A ${checked?.step.kind ?? ''} step computes nothing for single rows.`, { step: stepId });
@@ -214,7 +225,7 @@ function frame(
   if (!node || node.partition.length !== inspection.partition.length)
     refuse('inspection-unsuited', 'The expression has no such value over other rows.', { field: inspection.field });
   const same = node.partition.map((of, index) => equalTo(of, inspection.partition[index] ?? null));
-  const inPartition: Relation = same.length > 0 ? where(input, same.length > 1 ? all(...same) : same[0]) : input;
+  const inPartition: Relation = same.length > 0 ? where(input, conjunction(same)) : input;
   const { order } = node;
   const made = [
     column(FRAME_PLACE, { op: 'window', type: whole, name: 'rowNumber', of: [], partition: [], order }),

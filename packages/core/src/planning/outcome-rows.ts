@@ -1,5 +1,4 @@
-import type { Expression } from '../expressions';
-import { all, compare, either, isNull, not, wholeLiteral } from '../expressions';
+import { all, compare, disjunction, isNull, not, wholeLiteral } from '../expressions';
 import { fieldById, whole } from '../fields';
 import type { Binding } from '../parameters';
 import { refuse } from '../problem';
@@ -25,12 +24,11 @@ export function outcomeRows(join: CheckedOf<'join'>, outcome: JoinOutcome, input
   const met = metRows(join, inputs, binding, ofLeft ? 'left' : 'right');
   const alone = isNull(valueOf(ofLeft ? sides.right : sides.left));
   const absent = keys.map((each) => isNull(valueOf(each)));
-  const [only] = absent;
-  const noKey: Expression | undefined = absent.length > 1 ? either(...absent) : only;
+  const noKey = absent.length > 0 ? disjunction(absent) : undefined;
   const wantsNull = outcome.endsWith('null');
   if (wantsNull && !noKey)
     return refuse('outcome-unsuited', 'No row of this side can be without what it is met by.', { step: join.step.id });
-  const condition = wantsNull ? all(alone, noKey as Expression) : noKey ? all(alone, not(noKey)) : alone;
+  const condition = noKey ? all(alone, wantsNull ? noKey : not(noKey)) : alone;
   return { relation: { node: 'filter', input: met, condition }, columns };
 }
 

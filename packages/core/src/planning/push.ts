@@ -1,4 +1,4 @@
-import { all, fieldsUsed, windowsOf, withFields } from '../expressions';
+import { conjunction, fieldsUsed, windowsOf, withFields } from '../expressions';
 import type { Expression } from '../expressions';
 import type { FieldId } from '../fields';
 import type { CalculatedColumn, Relation } from '../sql';
@@ -104,11 +104,9 @@ function intoJoin(
   const [toLeft, toRight] = [items.filter((each) => asks(each, sides.left)), items.filter((each) => asks(each, sides.right))];
   const rest = items.filter((each) => !toLeft.includes(each) && !toRight.includes(each));
   const into = (input: Relation, own: readonly Expression[]) => {
-    const [only] = own;
-    return only ? filtered(input, own.length > 1 ? all(...own) : only, name, shared) : input;
+    return own.length > 0 ? filtered(input, conjunction(own), name, shared) : input;
   };
   const joined: Relation = { ...join, left: into(join.left, toLeft), right: into(join.right, toRight) };
-  const [only] = rest;
-  if (!only) return joined;
-  return { node: 'filter', input: joined, condition: rest.length > 1 ? all(...rest) : only, ...(name === undefined ? {} : { name }) };
+  if (rest.length === 0) return joined;
+  return { node: 'filter', input: joined, condition: conjunction(rest), ...(name === undefined ? {} : { name }) };
 }

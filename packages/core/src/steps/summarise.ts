@@ -1,7 +1,17 @@
 import { z } from 'zod';
 import { mentionsIn } from '../criteria';
-import type { Expression, ExpressionText, Reference } from '../expressions';
-import { compare, conjunction, either, expressionIds, fieldOfText, isNull, linkReferences, renameReference, yes } from '../expressions';
+import type { ExpressionText, Reference } from '../expressions';
+import {
+  compare,
+  conjunction,
+  disjunction,
+  either,
+  expressionIds,
+  fieldOfText,
+  isNull,
+  linkReferences,
+  renameReference,
+} from '../expressions';
 import { date } from '../fields';
 import { listedWords } from '../joins';
 import type { Parameter } from '../parameters';
@@ -214,8 +224,7 @@ function* followed(through: Through<SummariseStep, CheckedSummary>): Questioning
     });
     return conjunction(same);
   });
-  const [first = yes] = found;
-  const now: Expression = found.length > 1 ? either(...found) : first;
+  const now = disjunction(found);
   const shown = columnsOf(relation).slice(0, 6);
   const told = yield {
     relation: { node: 'filter', input: relation, condition: now } satisfies Relation,

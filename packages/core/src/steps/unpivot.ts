@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { idShape } from '../ids';
 import type { Expression } from '../expressions';
-import { compare, either, failureOf, isNull, not, textLiteral, wholeLiteral, yes } from '../expressions';
+import { compare, disjunction, either, failureOf, isNull, not, textLiteral, wholeLiteral, yes } from '../expressions';
 import type { Field, FieldId, FieldType } from '../fields';
 import { fieldById, freeName, isNumber, text, typeWord, whole } from '../fields';
 import { listedWords } from '../joins';
@@ -289,9 +289,7 @@ function failures({ checked }: Own): readonly FailureAt[] {
 
 /** Whether a row has any value. */
 function someValue({ values: turnedInto }: CheckedUnpivot): Expression {
-  const filled = turnedInto.map(({ value, type }) => not(isNull(valueOf({ id: value.id, type }))));
-  const [only = yes] = filled;
-  return filled.length > 1 ? either(...filled) : only;
+  return disjunction(turnedInto.map(({ value, type }) => not(isNull(valueOf({ id: value.id, type })))));
 }
 
 function rows({ step, checked }: Own, [given = []]: readonly Rows[]): Rows {

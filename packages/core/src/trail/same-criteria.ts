@@ -81,9 +81,10 @@ function unionBehind(trail: CheckedTrail, stepId: string, fields: readonly Field
     if (union) return { union, slot, ids };
     if (slot > 0) continue;
     ids = new Map(
-      [...ids].flatMap(([id, now]) =>
-        kindOf(step).carries(step, 0, now) === undefined ? [] : [[id, kindOf(step).carries(step, 0, now) as FieldId]],
-      ),
+      [...ids].flatMap(([id, now]) => {
+        const carried = kindOf(step).carries(step, 0, now);
+        return carried === undefined ? [] : [[id, carried] as const];
+      }),
     );
     at = step.id;
   }

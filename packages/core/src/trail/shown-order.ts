@@ -1,4 +1,4 @@
-import type { ShownBy } from '../steps';
+import type { ShownBy, Step } from '../steps';
 import { kindOf } from '../steps';
 import type { TrailOutline } from './checked-trail';
 import { checkedStep } from './checked-trail';
@@ -11,16 +11,15 @@ export function shownOrder(trail: Pick<TrailOutline, 'steps'>, stepId: string): 
   const kind = kindOf(step);
   const own = step.off ? 'as it comes' : kind.order?.(step);
   if (own === undefined) return [];
-  const [input] = step.inputs;
-  const came = own !== 'as it comes' ? own : typeof input === 'string' ? carried(trail, input, step) : [];
+  const came = own === 'as it comes' ? carried(trail, step) : own;
   return came.filter(({ field }) => schema.fields.some((each) => each.id === field));
 }
 
-function carried(trail: Pick<TrailOutline, 'steps'>, input: string, step: Parameters<typeof kindOf>[0]): readonly ShownBy[] {
-  const known = checkedStep(trail, input) && shownOrder(trail, input);
-  const kind = kindOf(step);
-  return (known ?? []).flatMap((each) => {
-    const field = kind.carries(step as never, 0, each.field);
+/** The order of a step's first input, by the ids its fields have behind the step. */
+function carried(trail: Pick<TrailOutline, 'steps'>, step: Step): readonly ShownBy[] {
+  const [input] = step.inputs;
+  return (input ? shownOrder(trail, input) : []).flatMap((each) => {
+    const field = kindOf(step).carries(step, 0, each.field);
     return field === undefined ? [] : [{ ...each, field }];
   });
 }

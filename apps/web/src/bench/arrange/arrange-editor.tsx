@@ -212,7 +212,7 @@ interface FieldListProps {
 }
 
 /** Some fields in a sentence, each a slot, with room for one more. */
-export function FieldList({ bench, label, ids, schema, empty, lead, onChange }: FieldListProps) {
+function FieldList({ bench, label, ids, schema, empty, lead, onChange }: FieldListProps) {
   const { withoutValues } = bench;
   const rest = { fields: schema.fields.filter((each) => !ids.includes(each.id)) };
   return (
@@ -253,7 +253,7 @@ export function FieldList({ bench, label, ids, schema, empty, lead, onChange }: 
   );
 }
 
-export const Remove = ({ label, onClick }: { readonly label: string; readonly onClick: () => void }): ReactNode => (
+const Remove = ({ label, onClick }: { readonly label: string; readonly onClick: () => void }): ReactNode => (
   <button type="button" aria-label={label} onClick={onClick} className="p-1 text-ink-faint hover:text-ink">
     <X size={16} strokeWidth={1.75} aria-hidden />
   </button>
