@@ -185,6 +185,9 @@ test('rows come in the order of the step, nulls first where that is said, in the
   );
   expect(rows).toEqual(expected);
   expect(done.result?.columns.map((each) => each.name)).toEqual(['floral_source', 'kilos']);
+  const csv = (await analyst.ask('GET', `/results/${done.result?.id ?? ''}/file?format=csv`)).text;
+  const told = (line: string) => line.split(',').map((each) => (each === '' ? null : each));
+  expect(csv.trim().split(/\r?\n/u).slice(1, 501).map(told)).toEqual(expected);
   // The first rows of a head run are the first by the order.
   const head = await rowsAfter(dataset, 'head');
   expect(head.rows.map((each) => each[1])).toEqual(expected.map((each) => each[1]));
@@ -287,6 +290,30 @@ test('fifty inputs stand on top of one another, and one more is no union', async
   expect((await run(analyst, fifty, 'head')).counts?.at(-1)?.rows).toBe('200');
   const sent = { editId: unique('edit'), baseRevision: fifty.revision, edits: [addStepAfter(fifty.definition, table.id, union(51))] };
   expect((await analyst.ask('POST', `/datasets/${dataset.id}/edits`, sent)).status).toBe(400);
+});
+
+test('a value typed where an input lacks a field stands in its rows only, and is told from', async () => {
+  const dataset = await datasetOf(analyst, await demoSource(analyst), 'regions');
+  const [table] = dataset.definition.steps;
+  if (table?.kind !== 'table') throw new Error('a dataset begins with its table');
+  const [id = '', name = ''] = ['code', 'name'].map((column) => fieldOf(dataset.definition, column));
+  const stacked: Step = {
+    id: unique('step'),
+    kind: 'union',
+    name: '',
+    off: false,
+    inputs: [table.id, table.id],
+    once: false,
+    fields: [
+      { id: unique('field'), name: 'no', from: [id, id], as: null },
+      { id: unique('field'), name: 'called', from: [name, null], as: null, fill: [null, "not 'named', \u20ac"] },
+    ],
+    source: { id: unique('field'), name: 'came from', words: ['list', 'other list'] },
+  };
+  const { rows } = await rowsAfter(await edit(analyst, dataset, addStepAfter(dataset.definition, table.id, stacked)));
+  const expected = await inDemo(`select code, name, 'list' from coop.regions
+    union all select code, 'not ''named'', \u20ac', 'other list' from coop.regions`);
+  expect(sorted(rows)).toEqual(sorted(expected));
 });
 
 test('a group for every row of the big table is counted before anybody gets it whole', async () => {
