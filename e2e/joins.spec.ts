@@ -124,6 +124,31 @@ test('multiplied rows are seen in a watched figure and cured in two ways', async
   await accessible(page);
 });
 
+test('a pair that would narrow what meets is offered with how much, and taken', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('link', { name: 'Harvests priced by grade' }).click();
+  const step = trail(page).getByRole('listitem').filter({ hasText: 'meets its price' });
+  await step.getByText('meets its price').click();
+  await page.getByRole('button', { name: 'Remove pair 3' }).click();
+  const meeting = async (pair: string) =>
+    Number(
+      (
+        await inDemo<{ n: string }>(
+          `select count(*) n from coop.harvests h join coop.grade_prices p on p.season = extract(year from h.picked_on) and p.grade = h.grade ${pair}`,
+        )
+      )[0]?.n,
+    );
+  const [some, all] = [await meeting('and p.floral_source = h.floral_source'), await meeting('')];
+  await page
+    .getByRole('button', {
+      name: `Also floral_source equals grade_prices_floral_source: ${thin(some)} of ${thin(all)} rows meet`,
+    })
+    .click();
+  await expect(page.getByRole('button', { name: 'Remove pair 3' })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+});
+
 test('a lookup that would multiply rows is refused with its worst keys, and finds one by an order', async ({ page, signIn }) => {
   await signIn('analyst');
   await newDataset(page, 'harvests');

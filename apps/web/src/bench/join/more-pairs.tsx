@@ -7,7 +7,7 @@ import { grouped } from '../../ui/format';
 import { mint } from '../mint';
 import type { JoinProps } from './join-editor';
 
-/** Pairs that would tell the partners of a row apart besides those there are, each with the rows it would leave, counted. */
+/** Pairs that would tell the partners of a row apart besides those there are, each with how many of the rows that meet it would leave, counted. */
 export function MorePairs({ bench, join, place, change, evidence }: JoinProps & { readonly evidence: JoinEvidence }) {
   const { trail } = bench;
   const { step, arriving, checked } = join;
@@ -48,7 +48,7 @@ export function MorePairs({ bench, join, place, change, evidence }: JoinProps & 
     >
       {`Also ${pairs
         .map((each) => `${fieldById(left, each.left)?.name ?? '?'} equals ${fieldById(right, each.right)?.name ?? '?'}`)
-        .join(' and ')}: ${grouped(become)} rows`}
+        .join(' and ')}: ${grouped(become)} of ${grouped(evidence.met)} rows meet`}
     </Button>
   ));
 }

@@ -15,7 +15,7 @@ import { countedBy, countOf, equalValues, joinAt, keyColumns, large, present } f
 /** Fields two sides could meet by, by their ids. */
 export type PairedFields = readonly { readonly left: FieldId; readonly right: FieldId }[];
 
-/** How many distinct values each side has, how many stand on both, and the rows that would come of it. */
+/** How many distinct values each side has, how many stand on both, and the rows that would meet. */
 export interface Share {
   readonly left: string;
   readonly right: string;
