@@ -167,6 +167,20 @@ test('what can be said in words is written as an expression', async ({ page, sig
   await expect(page.getByText('made weeks begin on Sunday')).toBeVisible();
 });
 
+test('instants are shown and counted by the clocks of the zone that is chosen', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'harvests');
+  for (const each of ['id', 'weighed_at']) await page.getByRole('checkbox', { name: `Take ${each}` }).click();
+  await expect(page.getByRole('gridcell', { name: /\+00$/ }).first()).toBeVisible();
+  await page.getByRole('combobox', { name: 'Time zone' }).click();
+  await page.keyboard.type('kirit');
+  await page.getByRole('option', { name: 'Pacific/Kiritimati' }).click();
+  await expect(page.getByRole('columnheader', { name: /weighed_at instant in Pacific\/Kiritimati/ })).toBeAttached();
+  await expect(page.getByRole('gridcell', { name: /\+14$/ }).first()).toBeVisible();
+  await page.getByRole('button', { name: 'History' }).click();
+  await expect(page.getByText('made instants read in Pacific/Kiritimati')).toBeVisible();
+});
+
 test('circular fields and a field removed upstream are told in place', async ({ page, signIn }) => {
   await signIn('analyst');
   await openDemo(page, 'Members and how they are addressed');

@@ -167,6 +167,24 @@ test('dates on an instant mean whole days', async () => {
   expect((await run(analyst, asking, 'head', { [asked.id]: ['', '2025-05-31'] })).counts?.[1]?.rows).toBe(open);
 });
 
+test('days of an instant begin where the dataset is, which the stored rows know too', async () => {
+  const dataset = await datasetOf(analyst, source, 'harvests', 'coop', ['id', 'weighed_at']);
+  const { calendar } = dataset.definition;
+  const zoned = await edit(analyst, dataset, { kind: 'set calendar', from: calendar, to: { ...calendar, zone: 'Pacific/Kiritimati' } });
+  const asked = parameter({ name: 'period', type: 'date', takes: 'range' });
+  const asking = await edit(analyst, zoned, ...askingWith(zoned.definition, 'weighed_at', 'within', asked));
+  const between = (clock: string) =>
+    own(`select count(*) from coop.harvests where ${clock} >= '2025-05-09' and ${clock} < '2025-05-10'`) as Promise<[[string]]>;
+  const [[kept]] = await between("weighed_at at time zone 'Pacific/Kiritimati'");
+  const [[inUtc]] = await between('weighed_at');
+  expect(kept).not.toBe(inUtc);
+  const done = await run(analyst, asking, 'head', { [asked.id]: ['2025-05-09', '2025-05-09'] });
+  expect(done.counts?.[1]?.rows).toBe(kept);
+  expect(done.result?.columns.find((each) => each.name === 'weighed_at')).toMatchObject({
+    type: { kind: 'instant', zone: 'Pacific/Kiritimati' },
+  });
+});
+
 test('rows in which a condition failed to compute are counted', async () => {
   const dataset = await datasetOf(analyst, source, 'harvests', 'coop', ['id']);
   const failing = await edit(analyst, dataset, writtenCriteria(dataset.definition, '100 / (id - 7) > 0'));

@@ -1,3 +1,4 @@
+import { instantIn, UTC } from '@cendra/core';
 import { createWriteStream } from 'node:fs';
 import { setImmediate as turn } from 'node:timers/promises';
 import type { DuckDBConnection } from '@duckdb/node-api';
@@ -115,6 +116,10 @@ function widthOf({ type, label }: WrittenColumn): number {
   return Math.min(60, Math.max(usual, label.length + 2));
 }
 
+const momentCell = (text: string): Cell => ({
+  value: text >= FIRST_DAY && /^\d{4}-/.test(text) ? new Date(`${text.slice(0, 10)}T${text.slice(11, 23)}Z`) : text,
+});
+
 /** A stored value in the type a spreadsheet has for it. Texts are never formulas: they are written as texts. */
 function cellOf({ type }: StoredColumn, text: string | null): Cell {
   if (text === null) return { value: null };
@@ -128,11 +133,10 @@ function cellOf({ type }: StoredColumn, text: string | null): Cell {
     case 'date':
       return { value: text >= FIRST_DAY && text.length === 10 ? new Date(`${text}T00:00:00Z`) : text };
     case 'datetime':
+      return momentCell(text);
     case 'instant':
-      return {
-        value:
-          text >= FIRST_DAY && /^\d{4}-/.test(text) ? new Date(`${text.slice(0, 10)}T${text.slice(11, 23).replace(/\+.*$/, '')}Z`) : text,
-      };
+      // A sheet knows no zones: it gets what clocks of the dataset's zone showed.
+      return momentCell(instantIn(type.zone ?? UTC, text).replace(/[+-][\d:]+$/, ''));
     default:
       return text.length > MOST_CHARACTERS ? { value: xmlText(text.slice(0, MOST_CHARACTERS)), cut: true } : { value: xmlText(text) };
   }

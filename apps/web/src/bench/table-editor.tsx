@@ -10,6 +10,7 @@ import { RowWordsSlot } from './join/row-words-slot';
 import { PasteNames } from './paste-names';
 import { Repoint } from './repoint';
 import type { StepEditorProps } from './step-kind';
+import { ZoneSentence } from './zone-sentence';
 
 /** Which columns of the table are handed on. None is ticked to begin with; criteria may use the others. */
 export function TableEditor({ bench, checked }: StepEditorProps) {
@@ -78,6 +79,11 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
           </div>
         )}
       </div>
+      {step.fields.some((each) => each.type.kind === 'instant') && (
+        <p className="mt-1 text-meta text-ink-soft">
+          <ZoneSentence bench={bench} />
+        </p>
+      )}
       {changed && !withoutValues && (
         <Button small onClick={() => now && edit(...takeTypesOver(step, now))}>
           Take the new types over

@@ -62,7 +62,7 @@ const matching =
   (how: 'contains' | 'begins' | 'ends') =>
   (of: Expression, [part]: readonly Expression[]): Expression => ({ op: 'textMatch', type: yesno, how, of, part: need(part) });
 
-/** The field as a date-time where it is finer than a day; an instant is read in UTC. */
+/** The field as a date-time where it is finer than a day; an instant is read in its zone. */
 const local = (field: Expression): Expression => (field.type.kind === instant.kind ? widen(field, { kind: 'datetime' }) : field);
 
 /** Compares a day or date-time with the beginning of a day, or, for `wholeDay`, with the beginning of the day after. */

@@ -31,7 +31,11 @@ export const yes: Expression = { op: 'literal', type: yesno, value: true };
 const no: Expression = { op: 'literal', type: yesno, value: false };
 
 export const call = (name: Primitive, type: FieldType, ...of: readonly Expression[]): Expression => ({ op: 'call', type, name, of });
-export const cast = (of: Expression, type: FieldType): Expression => (sameType(of.type, type) ? of : { op: 'cast', type, of });
+/** Days, times and date-times of an instant are those of its zone; its text is not. */
+export function cast(of: Expression, type: FieldType): Expression {
+  const from = type.kind === 'text' || type.kind === 'instant' ? of : local(of);
+  return sameType(from.type, type) ? from : { op: 'cast', type, of: from };
+}
 /** A value in a type it has in common with others: a number keeps all its digits, other values are written anew. */
 export const inType = (of: Expression, type: FieldType): Expression =>
   isNumber(of.type) && isNumber(type) ? widen(of, type) : cast(of, type);
@@ -100,7 +104,7 @@ export const concat = (...items: readonly Expression[]): Expression => {
 export const closed = (node: Expression): Expression =>
   node.type.kind === 'decimal' && node.type.open ? cast(node, decimal(MAX_DIGITS, OPEN_SCALE)) : node;
 
-/** An instant as the date-time it is in UTC; other days as they are. */
+/** An instant as the date-time clocks of its zone show; other days as they are. */
 export const local = (node: Expression): Expression => (node.type.kind === 'instant' ? widen(node, datetime) : node);
 
-export const asDate = (node: Expression): Expression => cast(local(node), date);
+export const asDate = (node: Expression): Expression => cast(node, date);

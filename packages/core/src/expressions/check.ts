@@ -1,11 +1,11 @@
 import type { FieldType } from '../fields';
-import { date, datetime, decimal, float, isDay, isNumber, instant, sameType, text, time, typeWord, whole, yesno } from '../fields';
+import { date, datetime, decimal, float, isDay, isNumber, instant, readIn, sameType, text, time, typeWord, whole, yesno } from '../fields';
 import { parameterType } from '../parameters';
 import type { Problem, Span } from '../problem';
 import { problem } from '../problem';
 import { parseDate, parseDatetime, parseDecimal, parseTime } from '../values';
 import { tooManyOperations } from './budget';
-import { all, call, cast, compare, either, isNull, isNullLiteral, local, not, NULL, widen } from './build';
+import { all, call, cast, compare, either, isNull, isNullLiteral, not, NULL, widen } from './build';
 import { dayArithmetic, dayDifference, isInterval } from './check-days';
 import { checkName, checkParameter, findParameter } from './check-names';
 import { operandsFor } from './check-operands';
@@ -20,7 +20,7 @@ import type { Part } from './parts';
 import { partOf } from './parts';
 import { arithmeticType, commonType } from './rules';
 import type { Scope } from './scope';
-import type { CallTree, Tree } from './tree';
+import type { CallTree, NowWord, Tree } from './tree';
 
 export interface CheckedExpression {
   /** Undefined when there are problems. */
@@ -91,7 +91,7 @@ class Checker implements Checking {
       case 'parameter':
         return checkParameter(this, tree);
       case 'now':
-        return { op: 'now', type: NOW_TYPES[tree.word], word: tree.word };
+        return now(tree.word, this.scope.calendar?.zone);
       case 'interval':
         return dayArithmetic(this, { ...tree, node: 'arithmetic', operator: '*', left: tree, right: tree });
       case 'arithmetic':
@@ -303,10 +303,10 @@ class Checker implements Checking {
 
   private cast(tree: Tree & { node: 'cast' }): Expression | undefined {
     const of = this.check(tree.of);
-    const { type } = tree;
-    if (!of || !type) return undefined;
+    if (!of || !tree.type) return undefined;
+    const type = readIn(this.scope.calendar?.zone, tree.type);
     if (isNullLiteral(of)) return widen(of, type);
-    if (castable(of.type, type)) return cast(of.type.kind === 'instant' && type.kind !== 'text' ? local(of) : of, type);
+    if (castable(of.type, type)) return cast(of, type);
     const expected = of.type.kind === 'yesno' ? 'case when … then 1 else 0 end' : `a type that ${article(of.type)} can become`;
     return this.fail('cast-unsuited', `${article(of.type).replace(/^a/, 'A')} cannot become ${article(type)}.`, tree.typeAt, expected);
   }
@@ -361,7 +361,20 @@ class Checker implements Checking {
   }
 }
 
-const NOW_TYPES = { current_date: date, current_time: time, current_timestamp: instant, localtime: time, localtimestamp: datetime };
+const NOW_TYPES: Readonly<Record<NowWord, FieldType>> = {
+  current_date: date,
+  current_time: time,
+  current_timestamp: instant,
+  localtime: time,
+  localtimestamp: datetime,
+};
+
+const now = (word: NowWord, zone: string | undefined): Expression => ({
+  op: 'now',
+  type: readIn(zone, NOW_TYPES[word]),
+  word,
+  ...(zone === undefined ? {} : { zone }),
+});
 
 /** Equal, or both null. */
 function sameOrNull(left: Expression, right: Expression): Expression {

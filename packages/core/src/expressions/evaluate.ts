@@ -11,13 +11,14 @@ import {
   floorDivide,
   formatDecimal,
   likeMatches,
+  localOf,
   multiplyDecimals,
   negateDecimal,
   rescale,
 } from '../values';
 import type { Expression, Window } from './expression';
 import { callPrimitive } from './primitives';
-import type { Arithmetic, Comparison, NowWord } from './tree';
+import type { Arithmetic, Comparison } from './tree';
 
 /** What an expression is evaluated against: one row and the bound parameter values. */
 export interface Row {
@@ -88,9 +89,9 @@ export function evaluate(node: Expression, row: Row): Value {
     case 'like':
       return like(evaluate(node.of, row), evaluate(node.pattern, row), node.escape);
     case 'now':
-      return nowValue(node.word, row.now);
+      return nowValue(node, row.now);
     case 'relativeDay':
-      return resolveRelativeDay(node.day, dayOfMoment(row.now), node.calendar) ?? null;
+      return resolveRelativeDay(node.day, dayOfMoment(row.now, node.calendar), node.calendar) ?? null;
     case 'case': {
       const taken = node.branches.find((branch) => evaluate(branch.when, row) === true);
       return evaluate(taken?.then ?? node.otherwise, row);
@@ -116,8 +117,10 @@ export function evaluate(node: Expression, row: Row): Value {
   }
 }
 
-/** What a word for the current date or time means at a moment, in UTC. */
-export function nowValue(word: NowWord, now: bigint): Exclude<Value, null> {
+/** What a word for the current date or time means at a moment, as clocks of its zone show it. */
+export function nowValue({ word, zone }: Expression & { op: 'now' }, moment: bigint): Exclude<Value, null> {
+  if (word === 'current_timestamp') return moment;
+  const now = localOf(moment, zone);
   const day = floorDivide(now, DAY_MICROS);
   if (word === 'current_date') return Number(day);
   return word === 'current_time' || word === 'localtime' ? now - day * DAY_MICROS : now;
@@ -172,6 +175,7 @@ function widenValue(value: Value, from: FieldType, to: FieldType): Value {
   if (to.kind === 'float' && typeof value === 'object') return Number(formatDecimal(value));
   if (to.kind === 'decimal' && typeof value === 'object') return to.open ? value : fitted(value, to);
   if (to.kind === 'datetime' && from.kind === 'date') return BigInt(value as number) * DAY_MICROS;
+  if (to.kind === 'datetime' && from.kind === 'instant') return localOf(value as bigint, from.zone);
   return value;
 }
 

@@ -102,7 +102,7 @@ export type Expression =
       readonly right: Expression;
     }
   | { readonly op: 'negate'; readonly type: FieldType; readonly of: Expression }
-  /** Widening that loses nothing but, toward floating numbers, exactness: whole → decimal → float, date → date-time. */
+  /** Widening that loses nothing but, toward floating numbers, exactness: whole → decimal → float, date → date-time, instant → date-time in its zone. */
   | { readonly op: 'widen'; readonly type: FieldType; readonly of: Expression }
   | {
       readonly op: 'compare';
@@ -129,8 +129,8 @@ export type Expression =
   /** Membership in all values of a parameter that takes several, bound as one list. */
   | { readonly op: 'inList'; readonly type: FieldType; readonly listType: FieldType; readonly of: Expression; readonly id: string }
   | { readonly op: 'like'; readonly type: FieldType; readonly of: Expression; readonly pattern: Expression; readonly escape?: string }
-  /** The moment of the run, the same in every row and statement of it; read in UTC. */
-  | { readonly op: 'now'; readonly type: FieldType; readonly word: NowWord }
+  /** The moment of the run, the same in every row and statement of it, as clocks of the zone show it; left out: UTC. */
+  | { readonly op: 'now'; readonly type: FieldType; readonly word: NowWord; readonly zone?: string }
   /** A day told from the moment of the run, such as the start of last season; null where it leaves the years 1 to 9999. */
   | { readonly op: 'relativeDay'; readonly type: FieldType; readonly day: RelativeDay; readonly calendar: Calendar }
   | {

@@ -12,7 +12,8 @@ export type FieldType =
   | { readonly kind: 'date' }
   | { readonly kind: 'time' }
   | { readonly kind: 'datetime' }
-  | { readonly kind: 'instant' }
+  /** `zone` is where its days begin and what its clock shows; left out: UTC. */
+  | { readonly kind: 'instant'; readonly zone?: string }
   | { readonly kind: 'json' };
 
 export type TypeKind = FieldType['kind'];
@@ -51,11 +52,16 @@ const WORDS: Record<TypeKind, string> = {
 
 /** The type in plain words, as every screen shows it. */
 export function typeWord(type: FieldType): string {
+  if (type.kind === 'instant' && type.zone !== undefined) return `${WORDS.instant} in ${type.zone}`;
   if (type.kind !== 'decimal') return WORDS[type.kind];
   return type.open ? 'decimal' : `decimal(${type.precision},${type.scale})`;
 }
 
 export const TYPE_KINDS = Object.keys(WORDS) as readonly TypeKind[];
+
+/** A type as it is read in a zone: only instants have one. */
+export const readIn = (zone: string | undefined, type: FieldType): FieldType =>
+  type.kind === 'instant' && zone !== undefined ? { kind: 'instant', zone } : type;
 
 export function isNumber(type: FieldType): boolean {
   return type.kind === 'whole' || type.kind === 'decimal' || type.kind === 'float';

@@ -1,12 +1,13 @@
 import type { Calendar, Read, Value } from '../values';
-import { DAY_MICROS, floorDivide, readValue } from '../values';
+import { DAY_MICROS, floorDivide, localOf, readValue } from '../values';
 import type { Parameter } from './parameter';
 import { parameterType } from './parameter';
 import { parseRelativeDay, parseStretch, resolveRelativeDay, resolveStretch } from './relative';
 
 const MISSED: Read = { ok: false, expected: 'a day within the years 1 to 9999' };
 
-export const dayOfMoment = (now: bigint): number => Number(floorDivide(now, DAY_MICROS));
+/** The day of a moment, where the dataset is. */
+export const dayOfMoment = (now: bigint, { zone }: Pick<Calendar, 'zone'>): number => Number(floorDivide(localOf(now, zone), DAY_MICROS));
 
 /** The value a text means for a parameter: wire form, or for days a relative date. The `until` end of date-times is a day's end. */
 export function readParameterValue(parameter: Parameter, source: string, now: bigint, calendar: Calendar, end: 'from' | 'until'): Read {
@@ -14,7 +15,7 @@ export function readParameterValue(parameter: Parameter, source: string, now: bi
   if (parameter.type !== 'date' && parameter.type !== 'date-time') return readValue(type, source);
   const relative = parseRelativeDay(source);
   if (relative) {
-    const day = resolveRelativeDay(relative, dayOfMoment(now), calendar);
+    const day = resolveRelativeDay(relative, dayOfMoment(now, calendar), calendar);
     return day === undefined ? MISSED : { ok: true, value: asTyped(parameter, day, end) };
   }
   const read = readValue(type, source);
@@ -32,7 +33,7 @@ export function readStretch(
 ): { readonly from: Value; readonly until: Value } | undefined {
   if (parameter.type !== 'date' && parameter.type !== 'date-time') return undefined;
   const stretch = parseStretch(source);
-  const days = stretch && resolveStretch(stretch, dayOfMoment(now), calendar);
+  const days = stretch && resolveStretch(stretch, dayOfMoment(now, calendar), calendar);
   return days && { from: asTyped(parameter, days.from, 'from'), until: asTyped(parameter, days.until, 'until') };
 }
 

@@ -4,7 +4,7 @@ import type { Field, FieldType } from '../fields';
 import { isDay, isNumber } from '../fields';
 import type { Problem } from '../problem';
 import type { Value } from '../values';
-import { readValue } from '../values';
+import { readValue, UTC } from '../values';
 import type { Format } from './entry';
 
 /** Between groups of digits on screens and paper. */
@@ -32,7 +32,7 @@ export function plainFormat(type: FieldType): Format | undefined {
   if (type.kind === 'float') return { pattern: '#,##0.######' };
   if (type.kind === 'date') return { pattern: 'd MMM yyyy' };
   if (type.kind === 'datetime') return { pattern: 'd MMM yyyy HH:mm' };
-  if (type.kind === 'instant') return { pattern: "d MMM yyyy HH:mm 'UTC'" };
+  if (type.kind === 'instant') return { pattern: `d MMM yyyy HH:mm '${type.zone ?? UTC}'` };
   return undefined;
 }
 

@@ -4,7 +4,7 @@ import type { FieldId, FieldType } from '../fields';
 import type { Binding } from '../parameters';
 import { dayOfMoment, resolveRelativeDay } from '../parameters';
 import type { Decimal, Value } from '../values';
-import { formatDecimal, writeValue } from '../values';
+import { formatDecimal, UTC, writeValue } from '../values';
 import type { Dialect } from './dialect';
 
 /** A value that travels beside a statement, in wire form; a list travels as one value. */
@@ -70,9 +70,9 @@ export class Expressions {
       case 'dayAfter':
         return this.dialect.dayAfter(sql(node.of));
       case 'now':
-        return this.place(node.type, writeValue(node.type, nowValue(node.word, this.binding.now)), `now ${node.type.kind}`);
+        return this.place(node.type, writeValue(node.type, nowValue(node, this.binding.now)), `now ${node.type.kind} ${node.zone ?? UTC}`);
       case 'relativeDay':
-        return this.literal(node.type, resolveRelativeDay(node.day, dayOfMoment(this.binding.now), node.calendar) ?? null);
+        return this.literal(node.type, resolveRelativeDay(node.day, dayOfMoment(this.binding.now, node.calendar), node.calendar) ?? null);
       case 'case':
         return `(case ${node.branches.map(({ when, then }) => `when ${sql(when)} then ${sql(then)}`).join(' ')} else ${sql(node.otherwise)} end)`;
       case 'coalesce':

@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { idShape as id } from '../ids';
 import type { Field, FieldType, Role, Schema } from '../fields';
-import { sameType, TYPE_KINDS, typeWord } from '../fields';
+import { fieldById, readIn, sameType, TYPE_KINDS, typeWord } from '../fields';
+import type { Calendar } from '../values';
+import { isZone } from '../values';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Catalogue, CatalogueEntry } from './catalogue';
@@ -38,6 +40,8 @@ export interface TableStep extends StepBase {
   readonly called?: RowWords;
 }
 
+export const zoneShape = z.string().max(64).refine(isZone, 'a time zone, such as Europe/Vienna');
+
 export const typeShape: z.ZodType<FieldType> = z.union([
   z.strictObject({
     kind: z.literal('decimal'),
@@ -45,8 +49,11 @@ export const typeShape: z.ZodType<FieldType> = z.union([
     scale: z.int().min(0).max(38),
     open: z.literal(true).optional(),
   }) as z.ZodType<FieldType>,
+  z.strictObject({ kind: z.literal('instant'), zone: zoneShape.optional() }) as z.ZodType<FieldType>,
   z.strictObject({
-    kind: z.enum(TYPE_KINDS.filter((each) => each !== 'decimal') as [Exclude<FieldType['kind'], 'decimal'>]),
+    kind: z.enum(
+      TYPE_KINDS.filter((each) => each !== 'decimal' && each !== 'instant') as [Exclude<FieldType['kind'], 'decimal' | 'instant'>],
+    ),
   }) as z.ZodType<FieldType>,
 ]);
 
@@ -105,7 +112,7 @@ export const tableKind: StepKind<TableStep, null> = {
     return { column, fields: [], how: `reads ${found.column}` };
   },
   check: (step, _arriving, context) => ({
-    schema: schemaOf(step),
+    schema: schemaOf(step, context.calendar),
     grain: grainOf(step, context.catalogue),
     problems: problemsOf(step, context),
     checked: null,
@@ -113,13 +120,20 @@ export const tableKind: StepKind<TableStep, null> = {
   sentence: (step) => step.table,
   mentions: () => [],
   decidesUnasked: () => false,
-  relation: ({ step }) => ({
+  relation: ({ step, schema }) => ({
     node: 'table',
     name: step.name || step.table,
     site: { kind: 'source', source: step.source },
     schema: step.schema,
     table: step.table,
-    columns: step.fields.map(({ id, column, type, sourceType, looseText }) => ({ id, name: column, type, column, sourceType, looseText })),
+    columns: step.fields.map(({ id, column, type, sourceType, looseText }) => ({
+      id,
+      name: column,
+      type: fieldById(schema, id)?.type ?? type,
+      column,
+      sourceType,
+      looseText,
+    })),
   }),
   rows: ({ step }, _inputs, _binding, tables) =>
     tables(step.source, step.schema, step.table).map(
@@ -162,11 +176,11 @@ function grainOf(step: TableStep, catalogue: Catalogue): Grain {
 const addressOf = ({ source, schema, table }: TableStep) => ({ kind: 'table', source, schema, table }) as const;
 
 /** Taken fields first, in their order; the rest behind them, for use only. */
-function schemaOf(step: TableStep): Schema {
+function schemaOf(step: TableStep, { zone }: Calendar): Schema {
   const field = (each: TableField, forUseOnly: boolean): Field => ({
     id: each.id,
     name: each.column,
-    type: each.type,
+    type: readIn(zone, each.type),
     role: each.role,
     origin: { step: step.id, column: each.column },
     forUseOnly,

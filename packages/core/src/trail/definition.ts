@@ -10,7 +10,7 @@ import { problem } from '../problem';
 import type { SheetEntry } from '../sheet';
 import { sheetEntryShape } from '../sheet';
 import type { Step } from '../steps';
-import { kindOf, stepShape } from '../steps';
+import { kindOf, stepShape, zoneShape } from '../steps';
 import type { Calendar } from '../values';
 import { COMMON_CALENDAR } from '../values';
 import type { Brief } from './brief';
@@ -77,12 +77,13 @@ export const languageOf = ({ language }: Pick<Definition, 'language'>): Language
 
 export const languageShape = z.enum(LANGUAGES);
 
-export const calendarShape: z.ZodType<Calendar> = z.strictObject({
+export const calendarShape = z.strictObject({
   firstDayOfWeek: z.int().min(1).max(7),
   firstMonthOfYear: z.int().min(1).max(12),
   firstMonthOfSeason: z.int().min(1).max(12),
   lastMonthOfSeason: z.int().min(1).max(12),
-});
+  zone: zoneShape.optional(),
+}) as z.ZodType<Calendar>;
 
 export const tagsShape: z.ZodType<readonly string[]> = z.array(z.string().min(1).max(40)).max(20);
 

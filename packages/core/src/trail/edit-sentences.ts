@@ -8,7 +8,7 @@ import type { Edit } from './edits';
 import { proofSentence, sheetSentence } from './sheet-sentences';
 import type { ItemChange, Step } from '../steps';
 import { firstArriving, kindOf, NOTHING_ARRIVES, NOTHING_KNOWN } from '../steps';
-import { beginning } from '../values';
+import { beginning, UTC } from '../values';
 
 /** What an edit did, in words, told from the definition before it. */
 export function editSentence(edit: Edit, before: Definition): string {
@@ -110,6 +110,7 @@ function calendarChange(from: Calendar, to: Calendar): string {
     ...(from.firstMonthOfSeason === to.firstMonthOfSeason && from.lastMonthOfSeason === to.lastMonthOfSeason
       ? []
       : [`seasons last from ${MONTHS[to.firstMonthOfSeason - 1]} to ${MONTHS[to.lastMonthOfSeason - 1]}`]),
+    ...(from.zone === to.zone ? [] : [`instants read in ${to.zone ?? UTC}`]),
   ];
   return `made ${changes.join(' and ')}`;
 }

@@ -1,6 +1,7 @@
 import type { FieldType } from '../fields';
 import { DAY_MICROS, floorDivide, formatDate, formatDatetime, formatTime } from './calendar';
 import { dayOf } from './dates';
+import { instantOf, localOf } from './zones';
 import type { Decimal } from './decimal';
 import { fitsDigits, formatDecimal, parseDecimal, rescale } from './decimal';
 import type { Value } from './value';
@@ -22,7 +23,7 @@ export function castValue(value: Exclude<Value, null>, from: FieldType, to: Fiel
     case 'time':
     case 'datetime':
     case 'instant':
-      return moment(value, from, to.kind);
+      return moment(value, from, to);
     default:
       return value;
   }
@@ -84,11 +85,18 @@ function fitted(value: Decimal, to: FieldType): Decimal | undefined {
   return cut.digits <= MAX_WHOLE && cut.digits >= -MAX_WHOLE - 1n ? cut : undefined;
 }
 
-function moment(value: Exclude<Value, null>, from: FieldType, to: 'date' | 'time' | 'datetime' | 'instant'): Value {
-  const micros = from.kind === 'date' ? BigInt(value as number) * DAY_MICROS : (value as bigint);
+function moment(value: Exclude<Value, null>, from: FieldType, to: FieldType): Value {
+  if (to.kind === from.kind) return value;
+  const micros =
+    from.kind === 'date'
+      ? BigInt(value as number) * DAY_MICROS
+      : from.kind === 'instant'
+        ? localOf(value as bigint, from.zone)
+        : (value as bigint);
+  if (to.kind === 'instant') return instantOf(micros, to.zone);
   const day = floorDivide(micros, DAY_MICROS);
-  if (to === 'date') return Number(day);
-  return to === 'time' ? (from.kind === 'time' ? micros : micros - day * DAY_MICROS) : micros;
+  if (to.kind === 'date') return Number(day);
+  return to.kind === 'time' ? (from.kind === 'time' ? micros : micros - day * DAY_MICROS) : micros;
 }
 
 export const PLAIN_NUMBER = '^ *[+-]?([0-9]+[.]?[0-9]*|[.][0-9]+) *$';

@@ -7,3 +7,4 @@ export * from './like';
 export * from './reckoning';
 export * from './text';
 export * from './value';
+export * from './zones';

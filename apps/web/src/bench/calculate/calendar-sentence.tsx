@@ -1,8 +1,9 @@
 import { MONTHS, WEEKDAYS } from '@cendra/core';
 import { ChoiceSlot } from '../slots';
+import { ZoneSentence } from '../zone-sentence';
 import type { Bench } from '../use-bench';
 
-/** How the dataset counts weeks, years and seasons, as a sentence with slots. */
+/** How the dataset counts weeks, years and seasons and where it is, as a sentence with slots. */
 export function CalendarSentence({ bench }: { readonly bench: Bench }) {
   const { calendar } = bench.trail.definition;
   const set = (change: Partial<typeof calendar>) => bench.edit({ kind: 'set calendar', from: calendar, to: { ...calendar, ...change } });
@@ -40,7 +41,7 @@ export function CalendarSentence({ bench }: { readonly bench: Bench }) {
         disabled={bench.withoutValues}
         onChange={(month) => set({ lastMonthOfSeason: MONTHS.indexOf(month) + 1 })}
       />
-      .
+      . <ZoneSentence bench={bench} />
     </p>
   );
 }

@@ -1,4 +1,6 @@
 import { memo } from 'react';
+import type { FieldType } from '@cendra/core';
+import { instantIn, isNumber } from '@cendra/core';
 import type { Cell } from '../../ui/cell';
 import { CellText } from '../../ui/cell';
 import { grouped } from '../../ui/format';
@@ -8,7 +10,7 @@ interface GridCellProps {
   readonly column: number;
   readonly cell: Cell | undefined;
   readonly width: number;
-  readonly number: boolean;
+  readonly type: FieldType;
   readonly active: boolean;
   readonly chosen: boolean;
   /** Where it stays while others scroll; undefined for a cell that scrolls. */
@@ -23,7 +25,7 @@ export const GridCell = memo(function GridCell({
   column,
   cell,
   width,
-  number,
+  type,
   active,
   chosen,
   frozenAt,
@@ -40,19 +42,19 @@ export const GridCell = memo(function GridCell({
       onPointerEnter={(event) => event.buttons === 1 && onPoint(row, column, true)}
       onDoubleClick={() => onOpen(row, column)}
       style={frozenAt === undefined ? { width } : { width, position: 'sticky', left: frozenAt, zIndex: 5 }}
-      className={`h-full shrink-0 truncate border-r px-2 leading-[27px] whitespace-pre select-none ${number ? 'text-right' : ''} ${
+      className={`h-full shrink-0 truncate border-r px-2 leading-[27px] whitespace-pre select-none ${isNumber(type) ? 'text-right' : ''} ${
         chosen ? 'bg-chosen' : frozenAt === undefined ? '' : 'bg-paper'
       } ${active ? 'outline-2 -outline-offset-2 outline-ember' : ''}`}
     >
-      <CellContent cell={cell} number={number} />
+      <CellContent cell={cell} type={type} />
     </div>
   );
 });
 
-function CellContent({ cell, number }: { readonly cell: Cell | undefined; readonly number: boolean }) {
+function CellContent({ cell, type }: { readonly cell: Cell | undefined; readonly type: FieldType }) {
   // A plain text, so that the value that arrives only changes it.
   if (cell === undefined) return '…';
-  if (cell === null || typeof cell === 'string') return <CellText text={cell === null ? null : number ? groupedNumber(cell) : cell} />;
+  if (cell === null || typeof cell === 'string') return <CellText text={cell === null ? null : shown(cell, type)} />;
   if ('m' in cell)
     return (
       <span className="text-amber" title="This value fits no type and is shown as the source’s text">
@@ -65,6 +67,11 @@ function CellContent({ cell, number }: { readonly cell: Cell | undefined; readon
       <span className="text-ink-faint"> … {grouped(cell.n)} characters, Enter shows all</span>
     </>
   );
+}
+
+function shown(text: string, type: FieldType): string {
+  if (isNumber(type)) return groupedNumber(text);
+  return type.kind === 'instant' && type.zone !== undefined ? instantIn(type.zone, text) : text;
 }
 
 /** Thousands apart before the point; text that is no plain number stays as it is. */

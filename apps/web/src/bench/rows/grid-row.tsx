@@ -1,6 +1,5 @@
 import { memo } from 'react';
 import type { FieldType } from '@cendra/core';
-import { isNumber } from '@cendra/core';
 import type { ResultColumnDto } from '../../api';
 import type { Cell } from '../../ui/cell';
 import { grouped } from '../../ui/format';
@@ -94,7 +93,7 @@ export const GridRow = memo(function GridRow({
             column={index}
             cell={cells && (cells[places[index] ?? 0] ?? null)}
             width={widths[index] ?? 120}
-            number={isNumber(columns[index]?.type as FieldType)}
+            type={columns[index]?.type as FieldType}
             active={active === index}
             chosen={chosenFrom !== undefined && chosenUntil !== undefined && index >= chosenFrom && index <= chosenUntil}
             frozenAt={index < frozen ? lefts[index] : undefined}

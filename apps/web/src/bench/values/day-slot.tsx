@@ -101,7 +101,7 @@ export function DayWords({ calendar, value, takes, onKeep }: Omit<DayButtonProps
 
 /** What a relative date comes to today, in words; empty for a text that is none. */
 export function resolved(text: string, calendar: Calendar): string {
-  const today = dayOfMoment(nowMicros());
+  const today = dayOfMoment(nowMicros(), calendar);
   const stretch = parseStretch(text);
   const days = stretch && resolveStretch(stretch, today, calendar);
   if (days) return days.from === days.until ? formatDate(days.from) : `${formatDate(days.from)} until ${formatDate(days.until)}`;

@@ -15,7 +15,7 @@ export interface Operands {
   number(index: number): Expression | undefined;
   whole(index: number): Expression | undefined;
   text(index: number): Expression | undefined;
-  /** A date, a date-time, or an instant, which is given as its date-time in UTC. */
+  /** A date, a date-time, or an instant, which is given as its date-time in its zone. */
   day(index: number): Expression | undefined;
   /** A text written out in quotes. */
   writtenText(index: number, what: string): string | undefined;

@@ -1,6 +1,6 @@
 import type { Expression } from '../../expressions';
 import type { FieldType } from '../../fields';
-import { CLOCK_TEXT, DAY_TEXT, FLOAT_NUMBER, LONGEST_NUMBER, NO_WORDS, PLAIN_NUMBER, YES_WORDS } from '../../values';
+import { CLOCK_TEXT, DAY_TEXT, FLOAT_NUMBER, LONGEST_NUMBER, NO_WORDS, PLAIN_NUMBER, UTC, YES_WORDS } from '../../values';
 import { duckdbTypeName } from './names';
 import { finite, once } from './once';
 
@@ -15,7 +15,7 @@ export function castSql({ of: { type: from }, type: to }: Expression & { op: 'ca
     const text = plainText(of);
     return to.kind === 'whole' ? `try_cast(try_cast(${text} as decimal(38,0)) as bigint)` : `try_cast(${text} as ${type})`;
   }
-  if (to.kind === 'instant') return `timezone('UTC', cast(${of} as timestamp))`;
+  if (to.kind === 'instant') return `timezone('${to.zone ?? UTC}', cast(${of} as timestamp))`;
   return `try_cast(${of} as ${type})`;
 }
 

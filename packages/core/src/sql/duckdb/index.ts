@@ -1,4 +1,5 @@
 import type { Expression } from '../../expressions';
+import { UTC } from '../../values';
 import type { Capability, Dialect } from '../dialect';
 import { arithmeticSql } from './arithmetic';
 import { callSql } from './calls';
@@ -62,7 +63,7 @@ export const duckdb: Dialect = {
 };
 
 function widen({ of: { type: from }, type: to }: Expression & { op: 'widen' }, of: string): string {
-  if (from.kind === 'instant' && to.kind === 'datetime') return `timezone('UTC', ${of})`;
+  if (from.kind === 'instant' && to.kind === 'datetime') return `timezone('${from.zone ?? UTC}', ${of})`;
   // Toward fewer whole digits a number may not fit, which is null and no error.
   return `${to.kind === 'decimal' ? 'try_cast' : 'cast'}(${of} as ${duckdbTypeName(to)})`;
 }

@@ -1,7 +1,7 @@
 import type { Expression } from '../../expressions';
 import { digitsOf, mayNotFit } from '../../expressions';
 import type { FieldType } from '../../fields';
-import { CLOCK_TEXT, DAY_TEXT, FLOAT_NUMBER, LONGEST_NUMBER, NO_WORDS, PLAIN_NUMBER, YES_WORDS } from '../../values';
+import { CLOCK_TEXT, DAY_TEXT, FLOAT_NUMBER, LONGEST_NUMBER, NO_WORDS, PLAIN_NUMBER, UTC, YES_WORDS } from '../../values';
 import { guarded, once } from './once';
 import { TYPE_NAMES } from './names';
 
@@ -23,7 +23,7 @@ export function castSql({ of: { type: from }, type: to }: Expression & { op: 'ca
     case 'whole':
       return exactFrom(from, to, of);
     case 'instant':
-      return `timezone('UTC', ${of}::timestamp)`;
+      return `timezone('${to.zone ?? UTC}', ${of}::timestamp)`;
     default:
       return `${of}::${TYPE_NAMES[to.kind]}`;
   }

@@ -1,4 +1,5 @@
 import type { Expression } from '../../expressions';
+import { UTC } from '../../values';
 import type { Dialect } from '../dialect';
 import type { TableColumn } from '../relation';
 import { CAPABILITIES } from '../dialect';
@@ -68,6 +69,6 @@ function readAs({ sourceType, looseText, carried }: TableColumn, sql: string): s
 }
 
 function widen({ of: { type: from }, type: to }: Expression & { op: 'widen' }, of: string): string {
-  if (from.kind === 'instant' && to.kind === 'datetime') return `timezone('UTC', ${of})`;
+  if (from.kind === 'instant' && to.kind === 'datetime') return `timezone('${from.zone ?? UTC}', ${of})`;
   return to.kind === 'decimal' ? widenedNumber(from, to, of) : `${of}::${TYPE_NAMES[to.kind]}`;
 }

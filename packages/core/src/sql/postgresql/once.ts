@@ -3,7 +3,9 @@ import type { Expression } from '../../expressions';
 /** What costs less to write twice than to name: a column, a number, a bound value, a change of type of one of them. */
 const NAME = '"(?:[^"]|"")+"';
 const ATOM = `(?:${NAME}\\.)?${NAME}|\\(?-?[0-9.]+\\)?|v\\.a[0-9]+|\\$[0-9]+|current_setting\\('[a-z.0-9]+'\\)|\\(select current_setting\\('[a-z.0-9]+'\\)::[a-z ]+\\)|true|false`;
-const SIMPLE = new RegExp(`^(?:${ATOM}|timezone\\('UTC', (?:${ATOM})\\)|substring\\((?:${ATOM})(?:, [0-9]+){1,2}\\))(?:::[a-z ]+)*$`);
+const SIMPLE = new RegExp(
+  `^(?:${ATOM}|timezone\\('[A-Za-z0-9_+/-]+', (?:${ATOM})\\)|substring\\((?:${ATOM})(?:, [0-9]+){1,2}\\))(?:::[a-z ]+)*$`,
+);
 
 /**
  * A piece of SQL that uses its operands more than once. Operands that would have to be computed again are named
