@@ -52,6 +52,27 @@ test('harvests are summed up by grade and month, with three figures of one field
   await expect(trail(page).getByText(`counted into ${row?.grade}, ${row?.month}`)).toBeVisible();
 });
 
+test('districts lie within regions, and counting tells three things apart', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'districts');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await addStep(page, 'Summarise');
+  for (const [at, field] of ['name', 'region_code'].entries()) {
+    await page.getByRole('button', { name: 'Group by a field' }).click();
+    await pick(page, `Group ${at + 1}`, field);
+  }
+  await expect(page.getByText('name lies within region_code.')).toBeVisible();
+  await page.getByRole('button', { name: 'Group by region_code first' }).click();
+  await expect(page.getByLabel('Group 1', { exact: true })).toHaveValue('region_code');
+  await expect(page.getByText('name lies within region_code.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Group by region_code first' })).toHaveCount(0);
+
+  await page.getByRole('button', { name: 'Add a figure' }).click();
+  await choose(page, 'Figure 1', 'distinct count');
+  await pick(page, 'Of what figure 1 is', 'region_code');
+  await expect(page.getByText('12 rows, 12 with a value, 4 different values')).toBeVisible();
+});
+
 test('the price list is summarised first, and harvests do not multiply any more', async ({ page, signIn }) => {
   await signIn('analyst');
   await page.getByRole('link', { name: 'Harvests priced by grade' }).click();
