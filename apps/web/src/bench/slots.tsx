@@ -14,7 +14,8 @@ import { typeWord } from '@cendra/core';
 import { RoleGlyph } from '../ui/glyphs';
 
 export const OPTIONS = 'z-40 mt-1 max-h-72 overflow-auto rounded border bg-paper py-1 shadow-md';
-export const OPTION = 'flex cursor-pointer items-center gap-2 px-3 py-1 data-focus:bg-panel';
+export const OPTION_LINE = 'flex cursor-pointer items-center gap-2 px-3 py-1';
+export const OPTION = `${OPTION_LINE} data-focus:bg-panel`;
 
 interface ChoiceSlotProps<T extends string> {
   readonly label: string;

@@ -1,6 +1,7 @@
 import type { ActiveClause } from '../criteria';
-import { outcomeFrom } from '../criteria';
+import { clauseLines, outcomeFrom } from '../criteria';
 import type { Expression } from '../expressions';
+import { conjunction } from '../expressions';
 import type { Schema } from '../fields';
 import { yesno } from '../fields';
 import { relationArriving } from '../planning';
@@ -29,6 +30,16 @@ export function criteriaAt({ trail, binding }: QuestionContext, stepId: string):
   if (!checked) return refuse('step-gone', 'This criteria step is not in the dataset.', { step: stepId });
   const input = relationArriving(trail, stepId, binding);
   return { step: checked.step, input, ...firstArriving(checked), lines: activeClausesOf(checked, binding) };
+}
+
+/** The rows that arrive at a clause: those that the clauses before it let pass, where every one has to. */
+export function relationAtClause(context: QuestionContext, stepId: string, clause: string): Relation {
+  const { step, input, lines } = criteriaAt(context, stepId);
+  if (step.head !== 'every one') return input;
+  const own = step.clauses.findIndex((each) => clauseLines(step.head, [each]).some((line) => line.clause.id === clause));
+  const before = new Set(step.clauses.slice(0, Math.max(own, 0)).map((each) => each.id));
+  const conditions = lines.flatMap(({ line, condition }) => (before.has(line.clause.id) ? [condition] : []));
+  return conditions.length === 0 ? input : { node: 'filter', input, condition: conjunction(conditions) };
 }
 
 /** A column of outcomes, read. */

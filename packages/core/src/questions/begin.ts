@@ -7,6 +7,7 @@ import { relationArriving } from '../planning';
 import { refuse } from '../problem';
 import type { Questioning } from '../steps';
 import { arrivingAt } from '../trail';
+import { relationAtClause } from './active-clauses';
 import { choices, knownChoices } from './choices';
 import type { ClauseCounts } from './clause-counts';
 import { clauseCounts } from './clause-counts';
@@ -29,8 +30,8 @@ import { knownValues, listValues } from './values';
 export type Question =
   /** How many rows each clause of a criteria step passes. */
   | { readonly kind: 'clauses'; readonly step: string }
-  /** Values of a field that arrive at a step, most rows first. */
-  | { readonly kind: 'values'; readonly step: string; readonly field: string; readonly search: string }
+  /** Values of a field that arrive at a step, or at a clause of it, most rows first. */
+  | { readonly kind: 'values'; readonly step: string; readonly field: string; readonly search: string; readonly clause?: string }
   /** Which of some values arrive at a step, and the nearest to those that do not. */
   | { readonly kind: 'known'; readonly step: string; readonly field: string; readonly values: readonly string[] }
   /** The choices of a parameter as they are narrowed now. */
@@ -87,7 +88,7 @@ const identityShape = z
 /** The form of a received question; whether it fits the dataset shows when it is asked. */
 export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('clauses'), step: id }),
-  z.strictObject({ kind: z.literal('values'), step: id, field: id, search: z.string().max(200) }),
+  z.strictObject({ kind: z.literal('values'), step: id, field: id, search: z.string().max(200), clause: id.optional() }),
   z.strictObject({ kind: z.literal('known'), step: id, field: id, values }),
   z.strictObject({ kind: z.literal('choices'), parameter: id, search: z.string().max(200) }),
   z.strictObject({ kind: z.literal('known choices'), parameter: id, values }),
@@ -126,7 +127,7 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
     case 'clauses':
       return clauseCounts(context, question.step);
     case 'values':
-      return listValues(originAt(context, question.step, question.field), question.search, 'most rows first');
+      return listValues(originAt(context, question.step, question.field, question.clause), question.search, 'most rows first');
     case 'known':
       return knownValues(originAt(context, question.step, question.field), question.values);
     case 'choices':
@@ -165,10 +166,12 @@ export function stepOfQuestion(question: Question): string | undefined {
   return 'step' in question ? question.step : undefined;
 }
 
-function originAt({ trail, binding }: QuestionContext, stepId: string, fieldId: string): ValueOrigin {
+function originAt(context: QuestionContext, stepId: string, fieldId: string, clause?: string): ValueOrigin {
+  const { trail, binding } = context;
   const field = fieldById(arrivingAt(trail, stepId), fieldId);
   if (!field) return refuse('field-gone', 'The field asked about does not arrive at this step.', { step: stepId, field: fieldId });
   if (field.type.kind === 'json')
     return refuse('field-unsuited', 'Values of JSON fields are not listed.', { step: stepId, field: fieldId });
-  return { relation: relationArriving(trail, stepId, binding), value: field };
+  const relation = clause === undefined ? relationArriving(trail, stepId, binding) : relationAtClause(context, stepId, clause);
+  return { relation, value: field };
 }

@@ -11,6 +11,7 @@ export type { ClauseCount } from './outcomes';
 export { answered } from './question';
 export type { QuestionContext } from './question';
 export type { Counted as CountedThree, Nested } from './summaries';
-export type { FoundValue, FoundValues, KnownValues } from './values';
+export type { FoundValue, FoundValues, KnownValues, MissingValue } from './values';
+export { nearestOf } from './values';
 export { TEXT_SHOWN } from './whole-text';
 export type { WholeText } from './whole-text';

@@ -2,6 +2,7 @@ import type { Expression } from '../expressions';
 import { all, call, cast, compare, editDistance, either, isNull, not, smallSum, textLiteral, when, wholeLiteral } from '../expressions';
 import type { Field } from '../fields';
 import { text, whole } from '../fields';
+import type { Choice } from '../parameters';
 import { refuse } from '../problem';
 import type { Column, Relation } from '../sql';
 import { calculatedColumn as column, columnsOf, valueOf as fieldOf } from '../sql';
@@ -149,6 +150,22 @@ function canonical({ type }: Field, source: string): string {
   return read.ok && read.value !== null ? writeValue(type, read.value) : source;
 }
 
+/** The typed choices most like a value that is none of them, by their values or labels. */
+export const nearestOf =
+  (items: readonly Choice[]) =>
+  (value: string): MissingValue => {
+    const sought = value.trim().toLowerCase();
+    const near = items
+      .map((each) => ({ each, distance: Math.min(...[each.value, each.label].map((own) => editDistance(sought, own.toLowerCase()))) }))
+      .filter(({ distance }) => distance <= farthest(sought))
+      .sort((a, b) => a.distance - b.distance)
+      .slice(0, NEAREST_SHOWN);
+    return { value, nearest: near.map(({ each }) => ({ ...each, rows: '' })) };
+  };
+
+/** So many letters may differ in what is still near. */
+const farthest = (sought: string) => Math.max(2, Math.ceil(sought.length / 2));
+
 /** Existing values nearest to one that does not occur: for numbers and days those beside it, for text those most alike. */
 function* nearest(origin: ValueOrigin, value: string): Questioning<readonly FoundValue[]> {
   return familyOf(origin.value.type) === 'text' ? yield* mostAlike(origin, value) : yield* besides(origin, value);
@@ -205,7 +222,7 @@ function* mostAlike(origin: ValueOrigin, source: string): Questioning<readonly F
   return rows
     .map((row) => readFound(origin, row))
     .map((each) => ({ each, distance: editDistance(sought, each.value.trim().toLowerCase()) }))
-    .filter(({ each, distance }) => distance <= Math.max(2, Math.ceil(sought.length / 2)) && each.value !== source)
+    .filter(({ each, distance }) => distance <= farthest(sought) && each.value !== source)
     .sort((a, b) => a.distance - b.distance || Number(b.each.rows) - Number(a.each.rows))
     .slice(0, NEAREST_SHOWN)
     .map(({ each }) => each);

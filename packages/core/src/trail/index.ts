@@ -1,5 +1,6 @@
 export * from './apply-edits';
 export * from './arrange-view';
+export * from './asked-with';
 export * from './bind';
 export * from './brief';
 export * from './build';

@@ -2,6 +2,7 @@ export * from './calendar';
 export * from './case-mapping';
 export * from './casts';
 export * from './dates';
+export * from './day-text';
 export * from './decimal';
 export * from './like';
 export * from './reckoning';

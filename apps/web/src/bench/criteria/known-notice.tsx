@@ -1,10 +1,10 @@
 import type { Clause, Condition, CriteriaStep, Schema } from '@cendra/core';
 import { fieldById, readValue } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
-import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import type { Bench } from '../use-bench';
 import { MOST_CHIPS } from '../values/list-slot';
+import { NearestLine } from '../values/nearest-line';
 
 /** Operators that ask for a value itself, so that one which is nowhere is worth a word. */
 const EXACT = new Set(['is', 'is not', 'equals', 'differs from', 'one of', 'none of']);
@@ -42,16 +42,15 @@ export function KnownNotice({ bench, step, clause, schema, onChange }: KnownNoti
       operands: clause.operands.map((each) => (each.kind === 'value' && each.text === from ? { ...each, text: to } : each)),
     });
   return (
-    <div className="space-y-0.5 pl-9" role="status">
+    <div className="space-y-0.5 pl-9">
       {answer.missing.slice(0, 5).map(({ value, nearest }) => (
-        <p key={value} className="flex flex-wrap items-center gap-1.5 text-amber">
-          “{value}” is nowhere in {field.name}.{nearest.length > 0 && <span className="text-ink-soft">Nearest:</span>}
-          {nearest.map((each) => (
-            <Button key={each.value} small onClick={() => write(value, each.value)}>
-              {each.value} <span className="figures text-ink-soft">{grouped(each.rows)}</span>
-            </Button>
-          ))}
-        </p>
+        <NearestLine
+          key={value}
+          value={value}
+          where={`nowhere in ${field.name}`}
+          nearest={nearest}
+          onTake={(taken) => write(value, taken)}
+        />
       ))}
     </div>
   );

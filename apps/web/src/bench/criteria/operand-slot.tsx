@@ -4,6 +4,7 @@ import {
   familyOf,
   fieldById,
   fieldByName,
+  languageOf,
   linkReferences,
   PARAMETER_NAME,
   parameterFor,
@@ -13,8 +14,11 @@ import {
 } from '@cendra/core';
 import { mint } from '../mint';
 import type { Bench } from '../use-bench';
+import { CalendarButton } from '../values/calendar-button';
 import { DayButton, resolved } from '../values/day-slot';
 import { ListSlot } from '../values/list-slot';
+import type { Reads } from '../values/readings';
+import { readsFor } from '../values/readings';
 import { splitValues } from '../values/split';
 import type { OtherOffer } from '../values/value-slot';
 import { ValueSlot } from '../values/value-slot';
@@ -41,7 +45,7 @@ export function OperandSlot(props: OperandSlotProps) {
   const { parameters, calendar } = bench.trail.definition;
   const [first, second] = clause.operands;
   const words = clause.operands.map((each) => wordsOf(each, props));
-  const offered = field.type.kind === 'json' ? undefined : ({ from: 'step', step: step.id, field: field.id } as const);
+  const offered = field.type.kind === 'json' ? undefined : ({ from: 'step', step: step.id, field: field.id, clause: clause.id } as const);
   const put = (operands: readonly Operand[], ...before: Edit[]) => onChange({ ...clause, operands }, ...before);
   /** A parameter, a field or an expression; false where the text is a plain value. */
   const other = (text: string, place?: 0 | 1): boolean => {
@@ -62,8 +66,10 @@ export function OperandSlot(props: OperandSlotProps) {
     return true;
   };
   const others = othersFor(props);
-  const common = { bench, offered, others, wrong, disabled: bench.withoutValues };
+  const common = { bench, offered, others, wrong, disabled: bench.withoutValues, reads: readsIn(bench, field) };
   const isDay = familyOf(field.type) === 'day';
+  const calendarFor = (what: string, value: string, onChoose: (day: string) => void) =>
+    isDay && !bench.withoutValues && <CalendarButton label={`${field.name}, ${what}`} value={value} onChoose={onChoose} />;
   if (first?.kind === 'parameter')
     return (
       <ValueSlot
@@ -100,12 +106,14 @@ export function OperandSlot(props: OperandSlotProps) {
     return (
       <>
         <ValueSlot {...common} label={`${field.name}, from`} value={words[0] ?? ''} placeholder="from, or :name" onKeep={keep(0)} />
+        {calendarFor('from', words[0] ?? '', keep(0))}
         {stretch ? (
           <span className="figures text-meta text-ink-soft">{resolved(words[0] ?? '', calendar)}</span>
         ) : (
           <>
             to
             <ValueSlot {...common} label={`${field.name}, to`} value={second ? (words[1] ?? '') : ''} placeholder="to" onKeep={keep(1)} />
+            {calendarFor('to', second ? (words[1] ?? '') : '', keep(1))}
           </>
         )}
         {isDay && !bench.withoutValues && (
@@ -130,6 +138,7 @@ export function OperandSlot(props: OperandSlotProps) {
         look={first && first.kind !== 'value' ? 'font-mono' : ''}
         onKeep={(text) => other(text) || (text.trim() === '' && field.type.kind !== 'text' ? put([]) : put(asValues([text])))}
       />
+      {calendarFor('value', words[0] ?? '', (text) => put(asValues([text])))}
       {isDay && first?.kind === 'value' && resolved(first.text, calendar) !== '' && (
         <span className="figures text-meta text-ink-soft">{resolved(first.text, calendar)}</span>
       )}
@@ -138,6 +147,14 @@ export function OperandSlot(props: OperandSlotProps) {
       )}
     </>
   );
+}
+
+/** What is typed into a slot for the field: days as its own format, or the dataset's language, writes them. */
+function readsIn({ trail: { definition } }: Bench, field: Field): Reads {
+  const pattern = definition.sheet.find((each) => each.field === field.id)?.format?.pattern;
+  const read = readsFor(familyOf(field.type), { language: languageOf(definition), ...(pattern === undefined ? {} : { pattern }) });
+  // A parameter, another field or an expression is written here too.
+  return (text) => (/^\s*[:=]/.test(text) ? { text } : read(text));
 }
 
 function placed(operands: readonly Operand[], place: 0 | 1, operand: Operand): readonly Operand[] {

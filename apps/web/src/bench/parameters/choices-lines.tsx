@@ -1,6 +1,16 @@
 import { useState } from 'react';
-import type { Choices, Field, Parameter, Schema } from '@cendra/core';
-import { checkTrail, CHOICES_SORTED, familyOf, fieldById, parameterType, readDefinition, resultStep } from '@cendra/core';
+import type { Choices, Field, Narrowing, Parameter, Schema } from '@cendra/core';
+import {
+  checkTrail,
+  CHOICES_SORTED,
+  familyOf,
+  fieldAskedWith,
+  fieldById,
+  narrowingFor,
+  parameterType,
+  readDefinition,
+  resultStep,
+} from '@cendra/core';
 import { api } from '../../api';
 import { ChoiceSlot, FieldSlot } from '../slots';
 import type { Bench } from '../use-bench';
@@ -20,7 +30,8 @@ export function ChoicesLines({ bench, parameter, onSet }: ChoicesLinesProps) {
   const { choices } = parameter;
   const disabled = bench.withoutValues;
   const begin = (from: (typeof FROM)[number]) => {
-    const looked = { field: '', label: null, sorted: 'by value' as const, narrowedBy: [] };
+    const field = from === 'a field' ? (fieldAskedWith(bench.trail, parameter.id) ?? '') : '';
+    const looked = { field, label: null, sorted: 'by value' as const, narrowedBy: [] };
     if (from === 'none') return onSet(undefined);
     if (from === 'typed') return onSet({ from: 'typed', items: [] });
     return onSet(from === 'a field' ? { from: 'field', ...looked } : { from: 'dataset', dataset: bench.id, ...looked });
@@ -99,6 +110,7 @@ function LookedUp({ bench, parameter, choices, schema, onSet }: LookedUpProps) {
   const field = fieldById(schema, choices.field);
   const label = choices.label === null ? undefined : fieldById(schema, choices.label);
   const others = bench.trail.definition.parameters.filter((each) => each.id !== parameter.id);
+  const [blankPair, setBlankPair] = useState(false);
   return (
     <span className="mt-1 flex flex-wrap items-center gap-1">
       <FieldSlot
@@ -151,15 +163,66 @@ function LookedUp({ bench, parameter, choices, schema, onSet }: LookedUpProps) {
           />
         </span>
       ))}
-      {!disabled && others.length > 0 && choices.field !== '' && (
+      {blankPair && (
+        <BlankPair
+          schema={schema}
+          others={others}
+          onChoose={(narrowing) => {
+            setBlankPair(false);
+            set({ narrowedBy: [...choices.narrowedBy, narrowing] });
+          }}
+        />
+      )}
+      {!disabled && !blankPair && others.length > 0 && choices.field !== '' && (
         <button
           type="button"
           className="text-meta text-ink-soft underline underline-offset-2"
-          onClick={() => set({ narrowedBy: [...choices.narrowedBy, { parameter: others[0]?.id ?? '', field: choices.field }] })}
+          onClick={() => {
+            const suited = narrowingFor(bench.trail, parameter, choices, bench.catalogue);
+            if (suited) set({ narrowedBy: [...choices.narrowedBy, suited] });
+            else setBlankPair(true);
+          }}
         >
           narrow by another parameter
         </button>
       )}
+    </span>
+  );
+}
+
+interface BlankPairProps {
+  readonly schema: Schema;
+  readonly others: readonly Parameter[];
+  readonly onChoose: (narrowing: Narrowing) => void;
+}
+
+/** A narrowing nothing could be proposed for: kept once both its sides are chosen. */
+function BlankPair({ schema, others, onChoose }: BlankPairProps) {
+  const [by, setBy] = useState<Parameter>();
+  const fields = by ? schema.fields.filter((each) => familyOf(each.type) === familyOf(parameterType(by))) : schema.fields;
+  return (
+    <span className="flex flex-wrap items-center gap-1">
+      narrowed by{' '}
+      <ChoiceSlot
+        label="Parameter that narrows"
+        value={by?.name ?? ''}
+        choices={others.map(({ name }) => name)}
+        onChange={(name) => setBy(others.find((each) => each.name === name))}
+      />
+      in
+      <FieldSlot
+        label="Field it is narrowed in"
+        schema={{ fields }}
+        field={undefined}
+        missing={false}
+        disabled={!by}
+        onField={(next: Field) => by && onChoose({ parameter: by.id, field: next.id })}
+      />
+      <span className="text-meta text-ink-soft">
+        {by && fields.length === 0
+          ? `None of these fields has values :${by.name} could have.`
+          : 'No other parameter is asked with a field of this table, so say which.'}
+      </span>
     </span>
   );
 }

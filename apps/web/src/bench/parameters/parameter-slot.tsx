@@ -1,10 +1,11 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { lazy, Suspense, useState } from 'react';
-import { valuesText } from '@cendra/core';
-import type { Parameter, Problem } from '@cendra/core';
+import { nearestOf, valuesText } from '@cendra/core';
+import type { MissingValue, Parameter, Problem } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { ProblemLine } from '../../ui/notice';
 import type { Bench } from '../use-bench';
+import { NearestLine } from '../values/nearest-line';
 import { knownChoices } from './known-choices';
 
 const ValueField = lazy(() => import('./value-field'));
@@ -40,6 +41,7 @@ export function ParameterSlot({ bench, parameter, values, problem }: ParameterSl
         <PopoverPanel anchor="bottom start" focus className="z-40 mt-1 w-96 space-y-2 rounded border bg-paper p-3 shadow-md">
           {({ close }) => (
             <>
+              {parameter.hint !== '' && <p className="text-ink-soft">{parameter.hint}</p>}
               <Suspense fallback={<p className="text-ink-soft">Opening …</p>}>
                 <ValueField
                   bench={bench}
@@ -53,7 +55,6 @@ export function ParameterSlot({ bench, parameter, values, problem }: ParameterSl
                   }}
                 />
               </Suspense>
-              {parameter.hint !== '' && <p className="text-ink-soft">{parameter.hint}</p>}
               {problem && <ProblemLine problem={problem} />}
               <p className="text-meta text-ink-soft">
                 {parameter.type}, {parameter.takes === 'range' ? 'a range' : parameter.takes}; {BLANK[parameter.leftBlank]}.
@@ -76,14 +77,19 @@ export function ParameterSlot({ bench, parameter, values, problem }: ParameterSl
         </Suspense>
       )}
       {problem && <ProblemLine problem={problem} />}
-      {!problem && stale.length > 0 && (
-        <ProblemLine
-          problem={{
-            severity: 'warning',
-            message: `${stale.slice(0, 3).join(', ')}${stale.length > 3 ? ` and ${stale.length - 3} more` : ''} ${stale.length === 1 ? 'is' : 'are'} not among the choices now.`,
-          }}
-        />
-      )}
+      {!problem &&
+        stale
+          .slice(0, 3)
+          .map(({ value, nearest }) => (
+            <NearestLine
+              key={value}
+              value={value}
+              nearest={nearest}
+              where="not among the choices now"
+              onTake={(taken) => bench.setValues(parameter.id, [...new Set(values.map((each) => (each === value ? taken : each)))])}
+            />
+          ))}
+      {!problem && stale.length > 3 && <span className="text-amber">and {stale.length - 3} more.</span>}
       {!problem && blank && <span className="text-meta text-ink-soft">({parameter.leftBlank})</span>}
     </span>
   );
@@ -92,7 +98,7 @@ export function ParameterSlot({ bench, parameter, values, problem }: ParameterSl
 const MOST_CHECKED = 1_000;
 
 /** Values that are not among the choices, as these are narrowed now. Days are free to be given anyway. */
-function useStale(bench: Bench, parameter: Parameter, values: readonly string[]): readonly string[] {
+function useStale(bench: Bench, parameter: Parameter, values: readonly string[]): readonly MissingValue[] {
   const { choices, type, takes } = parameter;
   const given = values.filter((each) => each !== '');
   const asks = given.length > 0 && given.length <= MOST_CHECKED && takes !== 'range' && type !== 'date' && type !== 'date-time';
@@ -103,6 +109,7 @@ function useStale(bench: Bench, parameter: Parameter, values: readonly string[])
     200,
   );
   if (!asks || !choices) return [];
-  if (choices.from === 'typed') return given.filter((each) => !choices.items.some(({ value }) => value === each));
-  return answer?.missing.map((each) => each.value) ?? [];
+  if (choices.from === 'typed')
+    return given.filter((each) => !choices.items.some(({ value }) => value === each)).map(nearestOf(choices.items));
+  return answer?.missing ?? [];
 }

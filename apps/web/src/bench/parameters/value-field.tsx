@@ -1,12 +1,18 @@
 import { useState } from 'react';
+import type { ReactNode } from 'react';
 import type { Parameter } from '@cendra/core';
+import { familyOf, languageOf, parameterType } from '@cendra/core';
 import { Button } from '../../ui/button';
 import type { Bench } from '../use-bench';
 import { DayWords, resolved } from '../values/day-slot';
 import { ListSlot } from '../values/list-slot';
+import { CalendarButton } from '../values/calendar-button';
+import type { Reading, Reads } from '../values/readings';
+import { readsFor } from '../values/readings';
 import { splitValues } from '../values/split';
 import type { Offered } from '../values/use-offers';
 import { ValueSlot } from '../values/value-slot';
+import { WhichMeant } from '../values/which-meant';
 import { knownChoices } from './known-choices';
 
 interface ValueFieldProps {
@@ -22,8 +28,22 @@ interface ValueFieldProps {
 const INPUT = 'h-8 w-full rounded border bg-paper px-2';
 
 /** Where a parameter's values are given, as suits its type and how many it takes. */
-export default function ValueField(props: ValueFieldProps) {
-  const { parameter, onKeep, onDone } = props;
+export default function ValueField(given: ValueFieldProps) {
+  const { bench, parameter, onKeep, onDone } = given;
+  const blank = (
+    <Button
+      small
+      onClick={() => {
+        onKeep([]);
+        onDone();
+      }}
+    >
+      Leave blank
+    </Button>
+  );
+  const reads = readsFor(familyOf(parameterType(parameter)), { language: languageOf(bench.trail.definition) });
+  const props = { ...given, blank, reads };
+  const blankWithin = parameter.takes === 'several' || (parameter.takes === 'one' && parameter.type !== 'yes/no' && !isDated(parameter));
   return (
     <div className="space-y-2">
       {parameter.takes === 'range' ? (
@@ -37,19 +57,15 @@ export default function ValueField(props: ValueFieldProps) {
       ) : (
         <SingleField {...props} />
       )}
-      <p>
-        <Button
-          small
-          onClick={() => {
-            onKeep([]);
-            onDone();
-          }}
-        >
-          Leave blank
-        </Button>
-      </p>
+      {!blankWithin && <p>{blank}</p>}
     </div>
   );
+}
+
+interface FieldProps extends ValueFieldProps {
+  /** The button that leaves the parameter blank. */
+  readonly blank: ReactNode;
+  readonly reads: Reads;
 }
 
 const isDated = ({ type }: Parameter) => type === 'date' || type === 'date-time';
@@ -57,6 +73,15 @@ const isDated = ({ type }: Parameter) => type === 'date' || type === 'date-time'
 function offeredFor({ id, choices }: Parameter): Offered {
   if (!choices) return undefined;
   return choices.from === 'typed' ? { from: 'typed', items: choices.items } : { from: 'choices', parameter: id };
+}
+
+/** Why there may be nothing to choose from. */
+function nothingLeft(bench: Bench, { choices }: Parameter): string {
+  const by = choices && choices.from !== 'typed' ? choices.narrowedBy : [];
+  const names = bench.trail.definition.parameters
+    .filter(({ id }) => by.some((each) => each.parameter === id))
+    .map(({ name }) => `:${name}`);
+  return names.length === 0 ? 'There are no choices.' : `Narrowed by ${names.join(' and ')}, no choice is left.`;
 }
 
 const PLACEHOLDER: Record<Parameter['type'], string> = {
@@ -69,7 +94,7 @@ const PLACEHOLDER: Record<Parameter['type'], string> = {
 };
 
 /** One value, typed or chosen. Several in one entry are questioned, not guessed. */
-function SingleField({ bench, parameter, values, onKeep, onDone }: ValueFieldProps) {
+function SingleField({ bench, parameter, values, blank, reads, onKeep, onDone }: FieldProps) {
   const [several, setSeveral] = useState<readonly string[]>();
   const keep = (text: string) => {
     const parts = splitValues(text);
@@ -119,8 +144,12 @@ function SingleField({ bench, parameter, values, onKeep, onDone }: ValueFieldPro
       value={values[0] ?? ''}
       placeholder={PLACEHOLDER[parameter.type]}
       offered={offeredFor(parameter)}
+      nothing={nothingLeft(bench, parameter)}
+      reads={reads}
+      beside={blank}
       autoFocus
       onKeep={keep}
+      onSame={onDone}
       onPaste={(text) => {
         if (splitValues(text).length < 2) return false;
         keep(text);
@@ -130,7 +159,7 @@ function SingleField({ bench, parameter, values, onKeep, onDone }: ValueFieldPro
   );
 }
 
-function SeveralField({ bench, parameter, values, onKeep, onOpenText }: ValueFieldProps) {
+function SeveralField({ bench, parameter, values, blank, reads, onKeep, onOpenText }: FieldProps) {
   const { choices } = parameter;
   const labels = choices?.from === 'typed' ? new Map(choices.items.map((each) => [each.value, each.label || each.value])) : undefined;
   return (
@@ -142,8 +171,11 @@ function SeveralField({ bench, parameter, values, onKeep, onOpenText }: ValueFie
       {...(labels ? { labels } : {})}
       placeholder="one more"
       offered={offeredFor(parameter)}
+      nothing={nothingLeft(bench, parameter)}
       known={knownChoices(parameter)}
       onOpenText={onOpenText}
+      reads={reads}
+      beside={blank}
       autoFocus
       onKeep={onKeep}
     />
@@ -172,9 +204,14 @@ function YesNoField({ parameter, values, onKeep, onDone }: ValueFieldProps) {
 }
 
 /** One day: written, from a calendar, or relative in words. Days that are nowhere in the data can be given. */
-function DayField({ bench, parameter, values, onKeep, onDone }: ValueFieldProps) {
+function DayField({ bench, parameter, values, reads, onKeep, onDone }: FieldProps) {
   const { calendar } = bench.trail.definition;
   const [typed, setTyped] = useState(values[0] ?? '');
+  const [asked, setAsked] = useState<readonly Reading[]>();
+  const finish = (text: string) => {
+    onKeep(text === '' ? [] : [text]);
+    onDone();
+  };
   return (
     <>
       <form
@@ -182,11 +219,22 @@ function DayField({ bench, parameter, values, onKeep, onDone }: ValueFieldProps)
         noValidate
         onSubmit={(event) => {
           event.preventDefault();
-          onKeep(typed.trim() === '' ? [] : [typed.trim()]);
-          onDone();
+          const read = reads(typed.trim());
+          if ('text' in read) finish(read.text);
+          else setAsked(read.either);
         }}
       >
-        <DayInput parameter={parameter} label={parameter.name} value={typed} autoFocus onChange={setTyped} />
+        <DayInput
+          parameter={parameter}
+          label={parameter.name}
+          value={typed}
+          autoFocus
+          onChange={(text) => {
+            setTyped(text);
+            setAsked(undefined);
+          }}
+        />
+        {asked && <WhichMeant text={typed.trim()} readings={asked} onTake={finish} />}
         <Button type="submit" small kind="primary">
           Use
         </Button>
@@ -224,23 +272,25 @@ function DayInput({ parameter, label, value, autoFocus = false, onChange }: DayI
         onChange={(event) => onChange(event.target.value)}
         className={`${INPUT} figures`}
       />
-      <input
-        type="date"
-        tabIndex={-1}
-        aria-label={`${label}, from the calendar`}
-        value={/^\d{4}-\d{2}-\d{2}$/.test(value) ? value : ''}
-        onChange={(event) => onChange(event.target.value)}
-        className="calendar-only h-8 w-8 shrink-0 rounded border bg-paper"
-      />
+      <CalendarButton label={label} value={value} onChoose={onChange} />
     </span>
   );
 }
 
 /** From and until, both included; for days also one relative stretch. */
-function RangeField({ bench, parameter, values, onKeep, onDone }: ValueFieldProps) {
+function RangeField({ bench, parameter, values, reads, onKeep, onDone }: FieldProps) {
   const { calendar } = bench.trail.definition;
   const [[from, until], setTyped] = useState<readonly [string, string]>([values[0] ?? '', values[1] ?? '']);
   const dated = isDated(parameter);
+  const [asked, setAsked] = useState<{ readonly end: 0 | 1; readonly readings: readonly Reading[] }>();
+  /** Keeps both ends once each can mean only one thing; asks about the first that does not. */
+  const finish = (given: readonly [string, string]) => {
+    const [low, high] = [reads(given[0].trim()), reads(given[1].trim())];
+    if ('either' in low) return setAsked({ end: 0, readings: low.either });
+    if ('either' in high) return setAsked({ end: 1, readings: high.either });
+    onKeep(low.text === '' && high.text === '' ? [] : [low.text, high.text]);
+    onDone();
+  };
   const ends = [
     ['from', from, (text: string) => setTyped([text, until])],
     ['until', until, (text: string) => setTyped([from, text])],
@@ -252,8 +302,8 @@ function RangeField({ bench, parameter, values, onKeep, onDone }: ValueFieldProp
         noValidate
         onSubmit={(event) => {
           event.preventDefault();
-          onKeep(from.trim() === '' && until.trim() === '' ? [] : [from.trim(), until.trim()]);
-          onDone();
+          setAsked(undefined);
+          finish([from, until]);
         }}
       >
         {ends.map(([word, value, change]) =>
@@ -278,8 +328,21 @@ function RangeField({ bench, parameter, values, onKeep, onDone }: ValueFieldProp
             />
           ),
         )}
+        {asked && (
+          <WhichMeant
+            text={[from, until][asked.end] ?? ''}
+            readings={asked.readings}
+            onTake={(text) => {
+              const given: readonly [string, string] = asked.end === 0 ? [text, until] : [from, text];
+              setTyped(given);
+              setAsked(undefined);
+              finish(given);
+            }}
+          />
+        )}
         <p className="text-meta text-ink-soft">
-          Both included; leave one blank for open.{dated && ' Days are whole days, until midnight UTC.'}
+          Both included; leave one blank for open.
+          {dated && ` Days are whole days, until midnight${calendar.zone === undefined ? '' : ` in ${calendar.zone}`}.`}
           {dated && resolved(from, calendar) !== '' && ` ${resolved(from, calendar)}.`}
         </p>
         <Button type="submit" small kind="primary">

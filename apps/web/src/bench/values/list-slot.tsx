@@ -1,10 +1,12 @@
 import { X } from 'lucide-react';
+import type { ReactNode } from 'react';
 import { useState } from 'react';
 import { grouped } from '../../ui/format';
 import type { Bench } from '../use-bench';
 import type { KnownQuestion } from './list-dialog';
 import { ListDialog } from './list-dialog';
 import { splitValues } from './split';
+import type { Reads } from './readings';
 import type { Offered } from './use-offers';
 import type { OtherOffer } from './value-slot';
 import { ValueSlot } from './value-slot';
@@ -23,6 +25,11 @@ interface ListSlotProps {
   readonly offered: Offered;
   readonly known: KnownQuestion | undefined;
   readonly others?: readonly OtherOffer[];
+  /** What is said where there is nothing to choose from. */
+  readonly nothing?: string;
+  readonly reads?: Reads;
+  /** In a panel of its own: what stands beside the input, with the offers below both. */
+  readonly beside?: ReactNode;
   readonly wrong?: boolean;
   readonly disabled?: boolean;
   readonly autoFocus?: boolean;
@@ -49,6 +56,8 @@ export function ListSlot(props: ListSlotProps) {
     disabled = false,
     onKeep,
     onOther,
+    reads,
+    beside,
   } = props;
   const [opened, setOpened] = useState(false);
   const open = () => (props.onOpenText ? props.onOpenText() : setOpened(true));
@@ -58,12 +67,20 @@ export function ListSlot(props: ListSlotProps) {
     if (more.length > 0) onKeep([...new Set([...values, ...more])]);
   };
   const paste = (text: string) => {
-    const more = splitValues(text);
+    const more = splitValues(text).map((each) => {
+      const read = reads?.(each);
+      return read && 'text' in read ? read.text : each;
+    });
     if (more.length < 2) return false;
     onKeep([...values, ...more]);
     if (values.length + more.length > MOST_CHIPS) open();
     return true;
   };
+  const asText = (
+    <button type="button" className="text-meta text-ink-soft underline underline-offset-2" onClick={open}>
+      as text
+    </button>
+  );
   return (
     <span className={`inline-flex flex-wrap items-center gap-1 ${wrong ? 'wrong-slot' : ''}`}>
       {values.length > MOST_CHIPS ? (
@@ -95,16 +112,29 @@ export function ListSlot(props: ListSlotProps) {
           placeholder={placeholder}
           offered={offered}
           {...(others ? { others } : {})}
+          {...(reads ? { reads } : {})}
+          {...(props.nothing === undefined ? {} : { nothing: props.nothing })}
           {...(props.autoFocus ? { autoFocus: true } : {})}
+          {...(beside === undefined
+            ? {}
+            : {
+                beside: (
+                  <>
+                    {asText}
+                    {beside}
+                  </>
+                ),
+              })}
+          chosen={values}
           adding
           onKeep={add}
           onPaste={paste}
         />
       )}
-      {!disabled && (
-        <button type="button" className="text-meta text-ink-soft underline underline-offset-2" onClick={open}>
-          as text
-        </button>
+      {!disabled && (beside === undefined || values.length > MOST_CHIPS) && (
+        <>
+          {asText} {beside}
+        </>
       )}
       {opened && (
         <ListDialog

@@ -1,10 +1,14 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
+import { Check } from 'lucide-react';
+import type { MouseEvent, ReactNode } from 'react';
 import { useEffect, useRef, useState } from 'react';
 import { grouped } from '../../ui/format';
-import { OPTION, OPTIONS } from '../slots';
+import { OPTION_LINE, OPTIONS } from '../slots';
 import type { Bench } from '../use-bench';
+import type { Reading, Reads } from './readings';
 import type { Offered } from './use-offers';
 import { useOffers } from './use-offers';
+import { WhichMeant } from './which-meant';
 
 /** Something else than a value that can be chosen in its place, such as another field. */
 export interface OtherOffer {
@@ -13,144 +17,247 @@ export interface OtherOffer {
   readonly says: string;
 }
 
-interface ValueSlotProps {
+export interface ValueSlotProps {
   readonly bench: Bench;
   readonly label: string;
   readonly value: string;
   readonly placeholder: string;
   readonly offered: Offered;
   readonly others?: readonly OtherOffer[];
+  /** What is said where there is nothing to choose from. */
+  readonly nothing?: string;
+  /** Values that are chosen already; they are ticked and cannot be chosen again. */
+  readonly chosen?: readonly string[];
+  /** What a typed text means; left out, it is what it is. */
+  readonly reads?: Reads;
   readonly look?: string;
   readonly wrong?: boolean;
   readonly disabled?: boolean;
   readonly autoFocus?: boolean;
   /** The slot is emptied once something is kept, for what is added to a list. */
   readonly adding?: boolean;
+  /** In a panel of its own: what stands beside the input, with the offers below both, where they cover nothing. */
+  readonly beside?: ReactNode;
   readonly onKeep: (text: string) => void;
+  /** What was kept already is kept again. */
+  readonly onSame?: () => void;
   /** Several values at once, pasted. */
   readonly onPaste?: (text: string) => boolean;
 }
 
-/** A slot for a value, typed or picked from those there are; what is typed is kept as it is by Enter or leaving. */
+const MOVING = new Set(['ArrowDown', 'ArrowUp', 'PageDown', 'PageUp', 'Home', 'End']);
+
+/**
+ * A slot for a value. What is typed is what is meant, and an emptied slot means blank: both are kept by Enter, Tab or
+ * leaving. An offer is taken only by moving to it, or by clicking it.
+ */
 export function ValueSlot(props: ValueSlotProps) {
-  const {
-    bench,
-    label,
-    value,
-    placeholder,
-    offered,
-    others = [],
-    look = '',
-    wrong = false,
-    disabled = false,
-    adding = false,
-    onKeep,
-  } = props;
+  const { bench, label, value, placeholder, offered, chosen = [], look = '', wrong = false, disabled = false, adding = false } = props;
+  const { beside, onKeep, onSame, reads } = props;
   const [typed, setTyped] = useState<string>();
   const [open, setOpen] = useState(false);
-  const begun = useRef(false);
+  const [moved, setMoved] = useState(false);
   const [entered, setEntered] = useState(false);
-  const { found, waiting, failure } = useOffers(bench, offered, typed ?? '', open);
-  const keep = (text: string | null) => {
+  const [asked, setAsked] = useState<{ readonly text: string; readonly readings: readonly Reading[] }>();
+  const begun = useRef(false);
+  const { found, waiting, failure } = useOffers(bench, offered, typed ?? '', open || entered);
+  const choosing = offered !== undefined && offered.from !== 'step';
+  const finish = (text: string) => {
     // Keeping may close what the slot stands in, and so take its focus before it is drawn anew.
     begun.current = false;
     setTyped(undefined);
-    if (text !== null && (text !== value || adding)) onKeep(text);
+    setAsked(undefined);
+    if (text !== value || adding) onKeep(text);
+    else onSame?.();
   };
-  const shown = typed ?? value;
-  const part = (typed ?? '').trim().toLowerCase();
-  const suited = others.filter((each) => part !== '' && each.text.toLowerCase().includes(part)).slice(0, 6);
-  const choosing = offered !== undefined && offered.from !== 'step';
-  const offers = found.values.filter((each) => choosing || each.value !== typed);
-  // Among choices the first one that fits is meant; among values of the data what is typed is.
-  const asTyped = shown !== '' && !(choosing && (waiting || offers.length > 0)) && (
-    <ComboboxOption value={shown} className={OPTION}>
-      <span className="whitespace-pre">{shown}</span>
-      <span className="ml-auto text-meta text-ink-soft">{typed === undefined ? 'as it is' : 'as typed'}</span>
-    </ComboboxOption>
-  );
   // A choice written out is that choice, whether it was written by its value or its label.
-  const meant = (text: string) => {
+  const written = (text: string) => {
     const same = (each: string) => each !== '' && each.toLowerCase() === text.trim().toLowerCase();
     return (choosing && found.values.find((each) => same(each.value) || same(each.label))?.value) || text;
   };
-  const keepMeant = (text: string) => {
-    const exact = meant(text);
-    keep(choosing && exact === text ? (offers[0]?.value ?? text) : exact);
+  const keepTyped = (text: string) => {
+    if (adding && text === '') return;
+    const read = text === '' ? { text } : (reads?.(written(text)) ?? { text: written(text) });
+    if ('text' in read) finish(read.text);
+    else {
+      begun.current = false;
+      setAsked({ text, readings: read.either });
+    }
   };
-  // Enter came before the choices did: they are waited for.
-  const whenKnown = useRef(keepMeant);
+  // Enter came before the choices did: they are waited for, because what was typed may be the label of one.
+  const whenKnown = useRef(keepTyped);
   useEffect(() => {
-    whenKnown.current = keepMeant;
+    whenKnown.current = keepTyped;
   });
+  // What closes the slot before they came loses nothing: then what was typed is kept as it is.
+  const leaving = useRef<() => void>(undefined);
+  useEffect(() => {
+    leaving.current = entered && typed !== undefined ? () => finish(typed) : undefined;
+  });
+  useEffect(() => () => leaving.current?.(), []);
   useEffect(() => {
     if (!entered || waiting) return;
     setEntered(false);
     if (typed !== undefined) whenKnown.current(typed);
   }, [entered, waiting, typed]);
+  // The list marks what is typed first, so that Enter and Tab keep it unless somebody moves on to an offer.
+  const choose = (text: string | null) => {
+    // An emptied slot is told as null, and is not yet kept.
+    if (text === null) return;
+    if (text !== typed) finish(text);
+    else if (choosing && waiting && text !== '') setEntered(true);
+    else keepTyped(text);
+  };
+  const shown = typed ?? value;
+  const list = (
+    <Offers
+      {...props}
+      typed={typed}
+      moved={moved}
+      offers={found.values}
+      more={found.more}
+      choosing={choosing}
+      inFlow={beside !== undefined}
+      line={
+        <>
+          {choosing && !waiting && !failure && found.values.length === 0 && (
+            <p className="px-3 py-1 text-meta text-ink-soft">
+              {(typed ?? '').trim() === '' ? (props.nothing ?? 'There are no choices.') : 'No choice has this in it.'}
+            </p>
+          )}
+          {waiting && <p className="px-3 py-1 text-meta text-ink-soft">Looking …</p>}
+          {failure && <p className="px-3 py-1 text-meta text-rust">{failure.problems[0]?.message}</p>}
+        </>
+      }
+      chosen={chosen}
+    />
+  );
   return (
-    <Combobox value={value === '' ? null : value} disabled={disabled} immediate onChange={keep} onClose={() => setOpen(false)}>
-      <span className={wrong ? 'wrong-slot' : ''}>
-        <ComboboxInput
-          aria-label={label}
-          aria-invalid={wrong}
-          autoFocus={props.autoFocus}
-          displayValue={() => shown}
-          placeholder={placeholder}
-          autoComplete="off"
-          onChange={(event) => {
-            begun.current = true;
-            setOpen(true);
-            setTyped(event.target.value);
-          }}
-          onFocus={(event) => {
-            begun.current = false;
-            setOpen(true);
-            selectSoon(event.target, () => begun.current);
-          }}
-          onBlur={() => begun.current && typed !== undefined && (typed !== '' || !adding) && keep(meant(typed))}
-          onKeyDown={(event) => {
-            if (event.key === 'Escape') setTyped(undefined);
-            // Where no offer is marked, Enter keeps what was typed, or among choices the first that fits it.
-            const marked = event.currentTarget.getAttribute('aria-activedescendant') !== null;
-            if (event.key !== 'Enter' || marked || typed === undefined) return;
-            event.preventDefault();
-            if (choosing && waiting) setEntered(true);
-            else keepMeant(typed);
-          }}
-          onPaste={(event) => {
-            if (props.onPaste?.(event.clipboardData.getData('text'))) {
-              event.preventDefault();
+    <Combobox
+      value={value === '' ? null : value}
+      disabled={disabled}
+      immediate
+      onChange={choose}
+      onClose={() => {
+        setOpen(false);
+        setMoved(false);
+      }}
+    >
+      <span className={beside === undefined ? 'contents' : 'flex flex-wrap items-center gap-2'}>
+        <span className={wrong ? 'wrong-slot' : ''}>
+          <ComboboxInput
+            aria-label={label}
+            aria-invalid={wrong}
+            autoFocus={props.autoFocus}
+            displayValue={() => shown}
+            placeholder={placeholder}
+            autoComplete="off"
+            readOnly={entered}
+            onChange={(event) => {
+              begun.current = true;
+              setOpen(true);
+              setMoved(false);
+              setAsked(undefined);
+              setTyped(event.target.value);
+            }}
+            onFocus={(event) => {
+              begun.current = false;
+              setOpen(true);
+              selectSoon(event.target, () => begun.current);
+            }}
+            onClick={({ currentTarget }) => {
+              // The list opens with the focus alone; one that was closed since opens as its key opens it.
+              if (currentTarget.getAttribute('aria-expanded') === 'true') return;
+              currentTarget.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true }));
+            }}
+            onBlur={() => begun.current && typed !== undefined && keepTyped(typed)}
+            onKeyDown={(event) => {
+              const opened = event.currentTarget.getAttribute('aria-expanded') === 'true';
+              if (MOVING.has(event.key) && opened) setMoved(true);
+              if (event.key === 'ArrowDown' && !opened) setOpen(true);
+              if (event.key !== 'Escape') return;
               setTyped(undefined);
-            }
-          }}
-          style={{ width: `${Math.min(60, Math.max(shown.length, placeholder.length, 4) + 2)}ch` }}
-          className={`slot ${look}`}
-        />
+              setAsked(undefined);
+            }}
+            onPaste={(event) => {
+              if (props.onPaste?.(event.clipboardData.getData('text'))) {
+                event.preventDefault();
+                setTyped(undefined);
+              }
+            }}
+            style={{ width: `${Math.min(60, Math.max(shown.length, placeholder.length, 4) + 2)}ch` }}
+            className={`slot ${look}`}
+          />
+        </span>
+        {beside}
       </span>
-      <ComboboxOptions modal={false} anchor="bottom start" className={`${OPTIONS} min-w-56 empty:hidden`}>
-        {!choosing && asTyped}
-        {suited.map((each) => (
-          <ComboboxOption key={each.text} value={each.text} className={OPTION}>
-            {each.text} <span className="ml-auto text-meta text-ink-soft">{each.says}</span>
-          </ComboboxOption>
-        ))}
-        {offers.map((each) => (
-          <ComboboxOption key={each.value} value={each.value} className={OPTION}>
+      {asked ? <WhichMeant text={asked.text} readings={asked.readings} onTake={finish} onAsWritten={() => finish(asked.text)} /> : list}
+    </Combobox>
+  );
+}
+
+interface OffersProps extends Pick<ValueSlotProps, 'value' | 'others' | 'adding'> {
+  readonly typed: string | undefined;
+  readonly moved: boolean;
+  readonly offers: readonly { readonly value: string; readonly label: string; readonly rows: string }[];
+  readonly more: boolean;
+  readonly choosing: boolean;
+  readonly chosen: readonly string[];
+  readonly inFlow: boolean;
+  readonly line: ReactNode;
+}
+
+/** What is typed first, then what else could stand there, then the values that fit. */
+function Offers({ value, others = [], adding = false, typed, moved, offers, more, choosing, chosen, inFlow, line }: OffersProps) {
+  // A line the list would mark by itself looks as if Enter took it.
+  const option = `${OPTION_LINE} hover:bg-panel data-disabled:cursor-default ${moved ? 'data-focus:bg-panel' : ''}`;
+  // The pointer marks nothing by lying somewhere: Enter means what is typed.
+  const pointed = { onPointerMove: still, onMouseMove: still, onPointerLeave: still, onMouseLeave: still };
+  const shown = typed ?? value;
+  const part = (typed ?? '').trim().toLowerCase();
+  const suited = others.filter((each) => part !== '' && each.text.toLowerCase().includes(part)).slice(0, 6);
+  const taken = new Set(chosen);
+  return (
+    <ComboboxOptions
+      modal={false}
+      {...(inFlow
+        ? { static: true, className: 'max-h-48 overflow-auto rounded border py-1 empty:hidden' }
+        : { anchor: 'bottom start', className: `${OPTIONS} min-w-56 empty:hidden` })}
+    >
+      {shown !== '' && (
+        <ComboboxOption value={shown} className={option} {...pointed}>
+          <span className="whitespace-pre">{shown}</span>
+          <span className="ml-auto text-meta text-ink-soft">{typed === undefined ? 'as it is' : 'as typed'}</span>
+        </ComboboxOption>
+      )}
+      {shown === '' && typed !== undefined && (
+        <ComboboxOption value="" className={`${option} text-ink-soft`} {...pointed}>
+          {adding ? 'nothing more' : 'blank'}
+        </ComboboxOption>
+      )}
+      {suited.map((each) => (
+        <ComboboxOption key={each.text} value={each.text} className={option} {...pointed}>
+          {each.text} <span className="ml-auto text-meta text-ink-soft">{each.says}</span>
+        </ComboboxOption>
+      ))}
+      {offers
+        .filter((each) => each.value !== shown)
+        .map((each) => (
+          <ComboboxOption key={each.value} value={each.value} disabled={taken.has(each.value)} className={option} {...pointed}>
             <span className="whitespace-pre">{each.label || (each.value === '' ? "''" : each.value)}</span>
+            {taken.has(each.value) && <Check size={14} strokeWidth={1.75} aria-label="chosen already" />}
             {choosing
               ? each.label !== '' && each.label !== each.value && <span className="ml-auto pl-4 text-meta text-ink-soft">{each.value}</span>
               : each.rows !== '' && <span className="figures ml-auto pl-4 text-meta text-ink-soft">{grouped(each.rows)} rows</span>}
           </ComboboxOption>
         ))}
-        {choosing && asTyped}
-        {found.more && <p className="px-3 py-1 text-meta text-ink-soft">There are more; type a part to find them.</p>}
-        {waiting && <p className="px-3 py-1 text-meta text-ink-soft">Looking …</p>}
-        {failure && <p className="px-3 py-1 text-meta text-rust">{failure.problems[0]?.message}</p>}
-      </ComboboxOptions>
-    </Combobox>
+      {more && <p className="px-3 py-1 text-meta text-ink-soft">There are more; type a part to find them.</p>}
+      {line}
+    </ComboboxOptions>
   );
 }
+
+const still = (event: MouseEvent) => event.preventDefault();
 
 /** Opening the offers writes the text anew and loses what is selected, so that is done behind it, unless typing has begun. */
 function selectSoon(input: HTMLInputElement, begun: () => boolean): void {

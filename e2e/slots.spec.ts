@@ -1,0 +1,173 @@
+import type { Page } from '@playwright/test';
+import { addStep, newDataset, openWorthDelivering, stamp, thin } from './bench-steps';
+import { accessible, expect, inDemo, test } from './support';
+
+/** What is typed into a slot is what is meant, however it is left; offers are taken by moving to them or clicking them. */
+
+test.use({ actionTimeout: 15_000 });
+
+const sentence = (page: Page) => page.getByRole('region', { name: 'Sentence' });
+const slot = (page: Page, name: string) => sentence(page).getByRole('button', { name: new RegExp(`^${name}: `) });
+
+/** A parameter :flower of text whose choices are those of floral_source. */
+async function flowers(page: Page): Promise<void> {
+  await newDataset(page, 'harvests');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await addStep(page, 'Criteria');
+  await page.getByLabel('Field', { exact: true }).fill('floral');
+  await page.getByRole('option', { name: /floral_source/ }).click();
+  await page.getByLabel('Value for floral_source').fill(':flower');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Parameters', exact: true }).click();
+  await page.getByRole('button', { name: /^Where choices come from/ }).click();
+  await page.getByRole('option', { name: 'a field', exact: true }).click();
+  // The choices begin with the field the parameter is asked with.
+  await expect(page.getByLabel('Field the choices come from')).toHaveValue('floral_source');
+}
+
+test('a choice is what is typed, and an emptied slot is blank, by Enter, Tab and leaving', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await flowers(page);
+  const typed = page.getByLabel('flower', { exact: true });
+  await slot(page, 'flower').click();
+  await expect(page.getByRole('option', { name: 'chestnut' })).toBeVisible();
+
+  // Nothing of the panel is covered by its offers.
+  const blank = await page.getByRole('button', { name: 'Leave blank' }).boundingBox();
+  const offers = await page.getByRole('listbox').boundingBox();
+  expect(blank && offers && blank.y + blank.height <= offers.y).toBe(true);
+  await accessible(page);
+
+  await typed.fill('heath');
+  await page.keyboard.press('Enter');
+  await expect(slot(page, 'flower')).toHaveText(':heath');
+  // Misspelt, it is told with the nearest there are.
+  await sentence(page)
+    .getByRole('button', { name: /^heather/ })
+    .click();
+  await expect(slot(page, 'flower')).toHaveText(':heather');
+
+  await slot(page, 'flower').click();
+  await typed.press('Control+a');
+  await typed.press('Delete');
+  await page.keyboard.press('Enter');
+  await expect(slot(page, 'flower')).toHaveText(/blank|anything|^:$/);
+  await expect(stamp(page)).not.toContainText('heather');
+
+  await slot(page, 'flower').click();
+  await typed.fill('lim');
+  await page.keyboard.press('Tab');
+  await expect(slot(page, 'flower')).toHaveText(':lim');
+  await slot(page, 'flower').click();
+  await typed.fill('');
+  await page.keyboard.press('Tab');
+  await expect(slot(page, 'flower')).not.toHaveText(/lim|chestnut/);
+
+  await slot(page, 'flower').click();
+  await page.getByRole('option', { name: 'rape' }).hover();
+  await typed.fill('clover');
+  await page.keyboard.press('Enter');
+  await expect(slot(page, 'flower')).toHaveText(':clover');
+  await slot(page, 'flower').click();
+  await page.getByRole('option', { name: 'rape' }).click();
+  await expect(slot(page, 'flower')).toHaveText(':rape');
+  await slot(page, 'flower').click();
+  await page.getByRole('button', { name: 'Leave blank' }).click();
+  await expect(slot(page, 'flower')).not.toHaveText(/rape/);
+});
+
+test('days are read in every form that can mean one day only, and asked about where there are two', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'harvests');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await addStep(page, 'Criteria');
+  await page.getByLabel('Field', { exact: true }).fill('picked_on');
+  await page.getByRole('option').filter({ hasText: 'picked_on' }).first().click();
+  await page.getByRole('button', { name: /^Operator/ }).click();
+  await page.getByRole('option', { name: 'from', exact: true }).click();
+  const value = page.getByLabel('Value for picked_on', { exact: true });
+  await value.fill('1 Apr 2024');
+  await page.keyboard.press('Enter');
+  await expect(value).toHaveValue('2024-04-01');
+  const [kept] = await inDemo<{ n: string }>("select count(*) n from coop.harvests where picked_on >= '2024-04-01'");
+  await expect(page.getByText(`${thin(Number(kept?.n))} left`)).toBeVisible();
+  await value.fill('30.9.2024');
+  await page.keyboard.press('Tab');
+  await expect(value).toHaveValue('2024-09-30');
+  await value.fill('3/4/2024');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: '4 March 2024' })).toBeVisible();
+  await page.getByRole('button', { name: '3 April 2024' }).click();
+  await expect(value).toHaveValue('2024-04-03');
+  await page.getByLabel('picked_on, value, from the calendar').fill('2024-05-06');
+  await expect(value).toHaveValue('2024-05-06');
+});
+
+test('a number with a comma is offered as the number it may be, before several values', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await openWorthDelivering(page);
+  await slot(page, 'min_kilos').click();
+  await page.getByLabel('min_kilos', { exact: true }).fill('7,5');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'the number 7.5' }).click();
+  await expect(slot(page, 'min_kilos')).toHaveText(':7.5');
+});
+
+test('values are counted among the rows that arrive at the clause, and chosen ones are ticked', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'harvests');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await addStep(page, 'Criteria');
+  await page.getByLabel('Field', { exact: true }).fill('grade');
+  await page.getByRole('option').filter({ hasText: 'grade' }).first().click();
+  await page.getByLabel('Value for grade').fill('A');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Add a clause' }).click();
+  await page.getByLabel('Field', { exact: true }).last().fill('floral');
+  await page.getByRole('option').filter({ hasText: 'floral_source' }).first().click();
+  await page
+    .getByRole('button', { name: /^Operator/ })
+    .last()
+    .click();
+  await page.getByRole('option', { name: 'one of', exact: true }).click();
+  const values = page.getByLabel('Values for floral_source');
+  await values.click();
+  const [lime] = await inDemo<{ n: string }>("select count(*) n from coop.harvests where grade = 'A' and floral_source = 'lime'");
+  const [heather] = await inDemo<{ n: string }>("select count(*) n from coop.harvests where grade = 'A' and floral_source = 'heather'");
+  await page.getByRole('option', { name: `lime ${thin(Number(lime?.n))} rows` }).click();
+  await expect(page.getByText(`${thin(Number(lime?.n))} left`)).toBeVisible();
+  await values.click();
+  await expect(page.getByRole('option').filter({ hasText: 'lime' })).toHaveAttribute('aria-disabled', 'true');
+  await expect(page.getByRole('option').filter({ hasText: 'lime' }).getByLabel('chosen already')).toBeVisible();
+  await page.getByRole('option', { name: `heather ${thin(Number(heather?.n))} rows` }).click();
+  await expect(page.getByText(`${thin(Number(lime?.n) + Number(heather?.n))} left`)).toBeVisible();
+});
+
+test('a narrowing begins with the parameter and field that fit, and one that leaves nothing says so', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'apiaries');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await addStep(page, 'Criteria');
+  for (const [field, name] of [
+    ['district_code', 'district'],
+    ['name', 'apiary'],
+  ] as const) {
+    if (name === 'apiary') await page.getByRole('button', { name: 'Add a clause' }).click();
+    await page.getByLabel('Field', { exact: true }).last().fill(field);
+    await page.getByRole('option').filter({ hasText: field }).first().click();
+    await page.getByLabel(`Value for ${field}`).fill(`:${name}`);
+    await page.keyboard.press('Enter');
+  }
+  await page.getByRole('button', { name: 'Parameters', exact: true }).click();
+  const card = page.getByRole('group', { name: 'Parameter apiary' });
+  await card.getByRole('button', { name: /^Where choices come from/ }).click();
+  await page.getByRole('option', { name: 'a field', exact: true }).click();
+  await card.getByRole('button', { name: 'narrow by another parameter' }).click();
+  await expect(card.getByRole('button', { name: 'Parameter that narrows: district' })).toBeVisible();
+  await expect(card.getByLabel('Field it is narrowed in')).toHaveValue('district_code');
+  await slot(page, 'district').click();
+  await page.getByLabel('district', { exact: true }).fill('nowhere');
+  await page.keyboard.press('Enter');
+  await slot(page, 'apiary').click();
+  await expect(page.getByText('Narrowed by :district, no choice is left.')).toBeVisible();
+});
