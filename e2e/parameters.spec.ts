@@ -115,7 +115,8 @@ test('what a parameter takes is written on its card, and its limits speak', asyn
   await accessible(page);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(card.getByLabel('Greatest value')).toHaveValue('25');
-  await page.getByRole('button', { name: 'Move most_moisture up' }).click();
+  await page.getByRole('button', { name: 'What to do with :most_moisture' }).click();
+  await page.getByRole('menuitem', { name: 'Move up' }).click();
   await expect(page.getByRole('group', { name: /^Parameter / }).nth(2)).toHaveAccessibleName('Parameter most_moisture');
 });
 

@@ -112,10 +112,10 @@ function DatasetHeader({ bench, locked }: { readonly bench: OpenBench; readonly 
   }, [dispatch, id]);
   const words = (batch: Batch) => batchWords(batch, bench.definition);
   return (
-    <div className="flex h-11 shrink-0 items-center gap-3 border-b px-3">
+    <div className="flex h-11 shrink-0 items-center gap-3 border-b px-3 whitespace-nowrap">
       <TitleField bench={bench} locked={locked} />
       <SavedState bench={bench} />
-      <div className="ml-auto flex items-center gap-1">
+      <div className="ml-auto flex shrink-0 items-center gap-1">
         <Button
           kind="quiet"
           small
@@ -124,7 +124,7 @@ function DatasetHeader({ bench, locked }: { readonly bench: OpenBench; readonly 
           title={last && `Undo: ${words(last)}`}
           onClick={() => dispatch(undid({ id, editId: mint() }))}
         >
-          Undo
+          <span className="max-lg:sr-only">Undo</span>
         </Button>
         <Button
           kind="quiet"
@@ -134,7 +134,7 @@ function DatasetHeader({ bench, locked }: { readonly bench: OpenBench; readonly 
           title={ahead && `Redo: ${words(ahead)}`}
           onClick={() => dispatch(redid({ id, editId: mint() }))}
         >
-          Redo
+          <span className="max-lg:sr-only">Redo</span>
         </Button>
         <nav aria-label="Dataset" className="ml-2 flex">
           <Tab to="bench">Bench</Tab>
@@ -153,7 +153,7 @@ function Tab({ to, children }: { readonly to: string; readonly children: string 
     <NavLink
       to={{ pathname: to, search }}
       className={({ isActive }) =>
-        `border-b-2 px-3 py-2.5 ${isActive ? 'border-ember font-medium' : 'border-transparent text-ink-soft hover:text-ink'}`
+        `border-b-2 px-3 py-2.5 max-md:px-2 ${isActive ? 'border-ember font-medium' : 'border-transparent text-ink-soft hover:text-ink'}`
       }
     >
       {children}
@@ -177,7 +177,10 @@ function SavedState({ bench }: { readonly bench: OpenBench }) {
           ? `${unsent} not saved, sign in again`
           : 'saving';
   return (
-    <span role="status" className={`figures text-meta ${unsent > 0 && bench.saving !== 'saving' ? 'text-amber' : 'text-ink-faint'}`}>
+    <span
+      role="status"
+      className={`figures min-w-0 truncate text-meta max-md:max-w-24 ${unsent > 0 && bench.saving !== 'saving' ? 'text-amber' : 'text-ink-faint'}`}
+    >
       draft r{bench.saved.revision}, {words}
     </span>
   );

@@ -37,8 +37,8 @@ function SignedIn({ shownName, role }: { readonly shownName: string; readonly ro
     return () => window.removeEventListener('keydown', onKey);
   }, []);
   return (
-    <div className="flex h-full flex-col">
-      <header className="flex h-11 shrink-0 items-center gap-6 border-b bg-panel px-3">
+    <div className="flex h-full min-h-(--least-height) flex-col">
+      <header className="flex h-11 shrink-0 items-center gap-6 border-b bg-panel px-3 whitespace-nowrap max-md:gap-2">
         <Link to="/datasets" className="flex items-center gap-2 font-serif text-section">
           <Mark />
           Cendra
@@ -52,7 +52,7 @@ function SignedIn({ shownName, role }: { readonly shownName: string; readonly ro
         <div className="ml-auto flex items-center gap-1">
           {role !== 'reader' && (
             <Button kind="quiet" small icon={Search} onClick={() => setPalette(true)}>
-              Search <kbd className="font-mono text-meta text-ink-faint">Ctrl+K</kbd>
+              <span className="max-md:sr-only">Search</span> <kbd className="font-mono text-meta text-ink-faint max-lg:hidden">Ctrl+K</kbd>
             </Button>
           )}
           <ThemeSwitch />
@@ -96,7 +96,7 @@ function ThemeSwitch() {
   };
   return (
     <Button kind="quiet" small icon={dark ? Sun : Moon} onClick={change}>
-      {dark ? 'Paper' : 'Char'}
+      <span className="max-md:sr-only">{dark ? 'Paper' : 'Char'}</span>
     </Button>
   );
 }
@@ -115,7 +115,7 @@ function PersonMenu({ shownName, role }: { readonly shownName: string; readonly 
     <Menu>
       <MenuButton className="inline-flex h-6 items-center gap-1.5 rounded px-2 text-ink-soft hover:text-ink">
         <UserRound size={16} strokeWidth={1.75} aria-hidden />
-        {shownName}
+        <span className="max-md:sr-only">{shownName}</span>
       </MenuButton>
       <MenuItems anchor="bottom end" className="z-40 mt-1 min-w-44 rounded border bg-paper py-1 shadow-md">
         <p className="border-b px-3 py-1.5 text-ink-soft">signed in as {role}</p>

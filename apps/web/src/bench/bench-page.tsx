@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { useRun } from '../runs/use-run';
 import { WithDrawers } from './drawers';
@@ -11,6 +11,23 @@ import { useBench } from './use-bench';
 import { useHeadRun } from './use-head-run';
 import { mint } from './mint';
 
+const [NARROWEST, USUAL, WIDEST] = [200, 272, 480];
+/** Of a narrow page it takes no more than this to begin with. */
+const MOST_OF_PAGE = 0.35;
+const KEPT_AS = 'trail-width';
+
+/**
+ * The trail keeps its width in pixels. As a share of the page it would come back wider after a drawer, whose room is
+ * taken from the middle, was open.
+ */
+function keptWidth(): number {
+  const kept = Number(localStorage.getItem(KEPT_AS));
+  const usual = kept >= NARROWEST && kept <= WIDEST ? kept : USUAL;
+  return Math.max(NARROWEST, Math.min(usual, Math.round(window.innerWidth * MOST_OF_PAGE)));
+}
+
+const keepWidth = (pixels: number) => localStorage.setItem(KEPT_AS, String(Math.round(pixels)));
+
 const SEPARATOR = 'relative bg-line data-[separator=hover]:bg-ember data-[separator=active]:bg-ember';
 
 /** One dataset, one page: trail left, sentence above, the selected step's editor, and its rows below. */
@@ -20,19 +37,21 @@ export function BenchPage() {
   const run = useRun(slot, { early: true });
   const head = useHeadRun(bench, run);
   const following = useFollow(bench);
-  const across = useDefaultLayout({ id: 'bench-across', storage: localStorage });
+  const [trailWidth] = useState(keptWidth);
   const down = useDefaultLayout({ id: 'bench-down', storage: localStorage });
   return (
     <main className="flex h-full flex-col">
       <SentenceBar bench={bench} />
       <WithDrawers bench={bench} run={run.run}>
-        <Group
-          orientation="horizontal"
-          className="min-w-0 flex-1"
-          defaultLayout={across.defaultLayout}
-          onLayoutChange={across.onLayoutChange}
-        >
-          <Panel id="trail" defaultSize="272px" minSize="200px" maxSize="480px" groupResizeBehavior="preserve-pixel-size">
+        <Group orientation="horizontal" className="min-w-0 flex-1">
+          <Panel
+            id="trail"
+            defaultSize={`${trailWidth}px`}
+            minSize={`${NARROWEST}px`}
+            maxSize={`${WIDEST}px`}
+            groupResizeBehavior="preserve-pixel-size"
+            onResize={({ inPixels }) => keepWidth(inPixels)}
+          >
             <TrailPanel
               bench={bench}
               counts={head.counts}
@@ -42,7 +61,7 @@ export function BenchPage() {
             />
           </Panel>
           <Separator className={`w-px ${SEPARATOR}`} aria-label="Width of the trail" />
-          <Panel id="step" minSize="400px">
+          <Panel id="step" minSize="320px">
             <Group orientation="vertical" defaultLayout={down.defaultLayout} onLayoutChange={down.onLayoutChange}>
               <Panel id="editor" defaultSize="46%" minSize="80px">
                 <StepEditor

@@ -24,8 +24,8 @@ export function StatusLine({ bench, run, drawer, onDrawer }: StatusLineProps) {
   const findings = trail.problems.length;
   const errors = trail.problems.filter((each) => each.severity === 'error').length;
   return (
-    <footer className="flex h-[26px] shrink-0 items-center gap-4 border-t bg-panel px-3 text-meta text-ink-soft">
-      <span>
+    <footer className="flex h-[26px] shrink-0 items-center gap-4 border-t bg-panel px-3 text-meta whitespace-nowrap text-ink-soft">
+      <span className="min-w-0 truncate">
         {withoutValues
           ? 'You lack a source of this dataset: its shape is shown, without rows and values.'
           : known.length < read.length
@@ -40,11 +40,12 @@ export function StatusLine({ bench, run, drawer, onDrawer }: StatusLineProps) {
       <span className={errors > 0 ? 'text-rust' : ''}>
         {findings === 0 ? 'no findings' : `${findings} finding${findings === 1 ? '' : 's'}`}
       </span>
-      <div className="ml-auto flex">
+      <div className="ml-auto flex shrink-0">
         {DRAWERS.map((each) => (
           <button
             key={each}
             type="button"
+            data-drawer={each}
             aria-expanded={each === drawer}
             onClick={() => onDrawer(each)}
             className={`px-2 py-0.5 hover:text-ink ${each === drawer ? 'bg-paper text-ink' : ''}`}

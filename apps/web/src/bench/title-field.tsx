@@ -17,7 +17,7 @@ export function TitleField({ bench, locked }: { readonly bench: OpenBench; reado
     dispatch(edited({ id: bench.id, batch: { editId: mint(), edits: [{ kind: 'set title', from: title, to }] } }));
   };
   return (
-    <h1 className="min-w-0">
+    <h1 className="min-w-0 flex-[0_1_auto]">
       <Input
         aria-label="Title of the dataset"
         value={typed ?? title}
@@ -30,7 +30,7 @@ export function TitleField({ bench, locked }: { readonly bench: OpenBench; reado
           if (event.key === 'Enter') event.currentTarget.blur();
           if (event.key === 'Escape') setTyped(undefined);
         }}
-        className="truncate rounded bg-transparent px-1 font-serif text-title hover:bg-panel"
+        className="w-full truncate rounded bg-transparent px-1 font-serif text-title hover:bg-panel"
       />
     </h1>
   );

@@ -49,39 +49,41 @@ function Calculation({ bench, calculation, counts, onFailed }: CalculationProps)
     list.current?.querySelectorAll<HTMLElement>('[data-field]')[fields.indexOf(next)]?.focus();
   };
   return (
-    <div className="flex h-full min-h-0">
-      <div className="flex w-56 shrink-0 flex-col border-r bg-panel">
-        <ol ref={list} aria-label="Calculated fields" onKeyDown={onKeyDown} className="min-h-0 flex-1 overflow-auto">
-          {fields.map((each, index) => (
-            <FieldLine
-              key={each.field.id}
-              checked={each}
-              on={each === open}
-              failed={count?.fields.find((one) => one.field === each.field.id)?.failed ?? '0'}
-              locked={withoutValues}
-              first={index === 0}
-              last={index === fields.length - 1}
-              onChoose={() => setChosen(each.field.id)}
-              onFailed={() => onFailed(each.field.id)}
-              onMove={(by) => move(index, by)}
-              onRemove={() => edit(removeItem(step, 'fields', each.field))}
-            />
-          ))}
-        </ol>
-        {!withoutValues && (
-          <div className="border-t p-1">
-            <Button small kind="quiet" icon={Plus} onClick={add}>
-              Add a field
-            </Button>
-          </div>
+    <div className="@container h-full">
+      <div className="flex h-full min-h-0">
+        <div className="flex w-56 shrink-0 flex-col border-r bg-panel @max-xl:w-40">
+          <ol ref={list} aria-label="Calculated fields" onKeyDown={onKeyDown} className="min-h-16 flex-1 overflow-auto">
+            {fields.map((each, index) => (
+              <FieldLine
+                key={each.field.id}
+                checked={each}
+                on={each === open}
+                failed={count?.fields.find((one) => one.field === each.field.id)?.failed ?? '0'}
+                locked={withoutValues}
+                first={index === 0}
+                last={index === fields.length - 1}
+                onChoose={() => setChosen(each.field.id)}
+                onFailed={() => onFailed(each.field.id)}
+                onMove={(by) => move(index, by)}
+                onRemove={() => edit(removeItem(step, 'fields', each.field))}
+              />
+            ))}
+          </ol>
+          {!withoutValues && (
+            <div className="border-t p-1">
+              <Button small kind="quiet" icon={Plus} onClick={add}>
+                Add a field
+              </Button>
+            </div>
+          )}
+          <CalendarSentence bench={bench} />
+        </div>
+        {open ? (
+          <FieldEditor key={open.field.id} bench={bench} step={step} checked={open} />
+        ) : (
+          <EmptyState>Nothing calculated yet. Add a field, name it, and write what it is.</EmptyState>
         )}
-        <CalendarSentence bench={bench} />
       </div>
-      {open ? (
-        <FieldEditor key={open.field.id} bench={bench} step={step} checked={open} />
-      ) : (
-        <EmptyState>Nothing calculated yet. Add a field, name it, and write what it is.</EmptyState>
-      )}
     </div>
   );
 }

@@ -14,6 +14,9 @@ import { WindowTemplateSentence } from './window-template-sentence';
 
 const ExpressionField = lazy(() => import('./expression-field'));
 
+/** Beside the expression, or under it where there is no room beside. */
+const BESIDE = 'w-[46%] shrink-0 @max-3xl:h-[46%] @max-3xl:w-full @max-3xl:border-t';
+
 /** A sound text that rests this long is kept by itself; one with errors waits until it is left. */
 const KEEP_AFTER = 900;
 
@@ -64,9 +67,9 @@ export function FieldEditor({ bench, step, checked }: FieldEditorProps) {
     setFocus((old) => old + 1);
   };
   return (
-    <>
-      <div className="flex min-w-0 flex-1 flex-col border-r">
-        <p className="flex items-center gap-1 border-b px-2 py-1">
+    <div className="flex min-w-0 flex-1 @max-3xl:flex-col">
+      <div className="flex min-h-0 min-w-0 flex-1 flex-col border-r">
+        <p className="flex flex-wrap items-center gap-1 border-b px-2 py-1">
           <span className="text-plum">=</span>
           <TextSlot
             label="Name of the calculated field"
@@ -135,7 +138,7 @@ export function FieldEditor({ bench, step, checked }: FieldEditorProps) {
         )}
       </div>
       <Values bench={bench} step={step} checked={checked} written={written} verdict={verdict} at={at} onPoint={setAt} />
-    </>
+    </div>
   );
 }
 
@@ -184,7 +187,7 @@ function Values({ bench, step, checked, written, verdict, at, onPoint }: ValuesP
   const name = field.name || 'value';
   if (row !== undefined && trace) {
     return (
-      <section aria-label="Trace" className="w-[46%] shrink-0">
+      <section aria-label="Trace" className={BESIDE}>
         <TraceView
           bench={bench}
           step={step.id}
@@ -199,7 +202,7 @@ function Values({ bench, step, checked, written, verdict, at, onPoint }: ValuesP
     );
   }
   return (
-    <section aria-label="Values" className="flex w-[46%] shrink-0 flex-col">
+    <section aria-label="Values" className={`flex flex-col ${BESIDE}`}>
       <div className="min-h-0 flex-1 overflow-auto">
         <FailureNotice failure={live.failure} />
         {live.rows && values && verdict?.type !== undefined ? (

@@ -1,9 +1,9 @@
-import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import type { Edit, Parameter, StartsBy } from '@cendra/core';
 import { BLANKS, moveParameter, PARAMETER_NAME, PARAMETER_TYPES, removeParameter, TAKES } from '@cendra/core';
 import { EmptyState, ProblemLine } from '../../ui/notice';
 import { Tick } from '../../ui/tick';
 import { CalendarSentence } from '../calculate/calendar-sentence';
+import { ActMenu } from '../act-menu';
 import { ChoiceSlot, TextSlot } from '../slots';
 import type { Bench } from '../use-bench';
 import { ChoicesLines } from './choices-lines';
@@ -19,7 +19,7 @@ export default function ParametersDrawer({ bench }: { readonly bench: Bench }) {
       <ol>
         {parameters.map((parameter, index) => (
           <li key={parameter.id} className="border-b px-3 py-2">
-            <ParameterCard bench={bench} parameter={parameter} index={index} count={parameters.length} />
+            <ParameterCard bench={bench} parameter={parameter} index={index} />
           </li>
         ))}
       </ol>
@@ -32,7 +32,6 @@ interface ParameterCardProps {
   readonly bench: Bench;
   readonly parameter: Parameter;
   readonly index: number;
-  readonly count: number;
 }
 
 type Property = Extract<Edit, { kind: 'set parameter' }>['property'];
@@ -44,7 +43,7 @@ const STARTS_BY: Readonly<Record<(typeof STARTS)[number], StartsBy | undefined>>
   'the first choice': 'first choice',
 };
 
-function ParameterCard({ bench, parameter, index, count }: ParameterCardProps) {
+function ParameterCard({ bench, parameter, index }: ParameterCardProps) {
   const { edit, withoutValues: disabled, trail } = bench;
   const change = (property: Property, to: unknown): Edit => ({
     kind: 'set parameter',
@@ -59,9 +58,9 @@ function ParameterCard({ bench, parameter, index, count }: ParameterCardProps) {
     const free = trail.definition.parameters.every((each) => each.name !== name);
     if (PARAMETER_NAME.test(name) && free) edit({ kind: 'rename parameter', parameter: parameter.id, from: parameter.name, to: name });
   };
-  const move = (by: 1 | -1) => {
+  const moved = (by: 1 | -1) => {
     const moving = moveParameter(trail.definition, parameter.id, index + by);
-    if (moving) edit(moving);
+    return moving && [moving];
   };
   const starts = STARTS.find((each) => STARTS_BY[each] === parameter.startsBy) ?? 'values';
   const problems = trail.problems.filter((each) => each.place.parameter === parameter.id);
@@ -78,16 +77,19 @@ function ParameterCard({ bench, parameter, index, count }: ParameterCardProps) {
           onKeep={rename}
         />
         {!disabled && (
-          <span className="flex">
-            <IconButton label={`Move ${parameter.name} up`} icon={ArrowUp} disabled={index === 0} onClick={() => move(-1)} />
-            <IconButton label={`Move ${parameter.name} down`} icon={ArrowDown} disabled={index === count - 1} onClick={() => move(1)} />
-            <IconButton
-              label={`Remove ${parameter.name}`}
-              icon={X}
-              disabled={false}
-              onClick={() => edit(removeParameter(trail.definition, parameter))}
-            />
-          </span>
+          <ActMenu
+            bench={bench}
+            of={`:${parameter.name}`}
+            acts={() => [
+              { word: 'Move up', edits: moved(-1) },
+              { word: 'Move down', edits: moved(1) },
+              {
+                word: `Remove :${parameter.name}`,
+                edits: [removeParameter(trail.definition, parameter)],
+                asks: [`Remove :${parameter.name}?`, 'Remove it'],
+              },
+            ]}
+          />
         )}
       </div>
       {problems.map((each, at) => (
@@ -202,27 +204,5 @@ function LimitLines({ bench, parameter, onSet }: LimitLinesProps) {
         {parameter.limits && <>else say {slot('message', 'What is said when a limit is broken', 'a sentence of its own')}</>}
       </span>
     </Line>
-  );
-}
-
-interface IconButtonProps {
-  readonly label: string;
-  readonly icon: typeof X;
-  readonly disabled: boolean;
-  readonly onClick: () => void;
-}
-
-function IconButton({ label, icon: Icon, disabled, onClick }: IconButtonProps) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      disabled={disabled}
-      onClick={onClick}
-      className="flex size-6 items-center justify-center text-ink-faint hover:text-ink disabled:opacity-40"
-    >
-      <Icon size={16} strokeWidth={1.75} aria-hidden />
-    </button>
   );
 }
