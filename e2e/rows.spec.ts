@@ -1,4 +1,4 @@
-import { openWorthDelivering, stamp, thin } from './bench-steps';
+import { newDataset, openWorthDelivering, stamp, thin } from './bench-steps';
 import { accessible, expect, inDemo, test } from './support';
 
 test.beforeEach(async ({ page, signIn, context }) => {
@@ -102,4 +102,50 @@ test('chosen cells are copied with the names of their fields', async ({ page }) 
       .join('\t'),
   );
   expect(more).toHaveLength(1);
+});
+
+test('the very last of 1.3 million rows is reached by key, wheel and bar, sorted or not', async ({ page }) => {
+  const last = 1_300_000;
+  await inDemo(`create table if not exists coop.many_rows as select n from generate_series(1, ${last}) n`);
+  await inDemo('alter table coop.many_rows add primary key (n)').catch(() => undefined);
+  await inDemo('grant select on coop.many_rows to cendra_read');
+  try {
+    await newDataset(page, 'many_rows');
+    await page.getByRole('button', { name: 'Take all' }).click();
+    await page.getByRole('button', { name: 'Get all rows' }).click();
+    await expect(stamp(page)).toContainText(`all ${thin(last)} rows`, { timeout: 60_000 });
+    const grid = page.getByRole('grid');
+    const lastRow = grid.locator(`[aria-rowindex="${last + 1}"]`);
+    const within = async () => {
+      const [box, row] = [await grid.boundingBox(), await lastRow.boundingBox()];
+      return box !== null && row !== null && row.y >= box.y && row.y + row.height <= box.y + box.height + 1;
+    };
+    await grid.focus();
+    await page.keyboard.press('Control+End');
+    await expect.poll(within).toBe(true);
+    await expect(lastRow.getByRole('gridcell').first()).toHaveText(/^\d/);
+    // The number stands in its place whole.
+    const number = lastRow.getByRole('rowheader').getByRole('button');
+    expect(await number.evaluate((each) => each.scrollWidth <= each.clientWidth)).toBe(true);
+
+    await page.keyboard.press('Control+Home');
+    await expect(grid.locator('[aria-rowindex="2"]')).toBeInViewport();
+    await grid.evaluate((each) => each.scrollTo({ top: each.scrollHeight }));
+    await expect.poll(within).toBe(true);
+
+    await page.keyboard.press('Control+Home');
+    await grid.hover();
+    await page.mouse.wheel(0, 60_000_000);
+    await expect.poll(within).toBe(true);
+
+    await page.keyboard.press('Control+Home');
+    await page.keyboard.press('s');
+    await page.keyboard.press('Control+End');
+    await expect.poll(within).toBe(true);
+    await expect(lastRow.getByRole('gridcell').first()).toHaveText(thin(last));
+    await page.keyboard.press('ArrowUp');
+    await expect(grid.locator(`[aria-rowindex="${last}"]`).getByRole('gridcell').first()).toHaveText(thin(last - 1));
+  } finally {
+    await inDemo('drop table coop.many_rows');
+  }
 });

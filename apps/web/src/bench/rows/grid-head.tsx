@@ -2,7 +2,7 @@ import { memo } from 'react';
 import type { HeaderAct } from './grid-header';
 import { GridHeader } from './grid-header';
 import type { Across } from './grid-row';
-import { GUTTER, Lead, rendered } from './grid-row';
+import { Lead, rendered } from './grid-row';
 import type { SortBy } from './sort';
 
 interface GridHeadProps {
@@ -17,7 +17,7 @@ export const GridHead = memo(function GridHead({ across, sort, onAct, onWidth }:
   const { columns, widths, lefts, frozen, from, lead, width } = across;
   return (
     <div role="row" aria-rowindex={1} className="sticky top-0 z-20 flex min-w-full border-b bg-panel" style={{ width }}>
-      <span role="presentation" className="sticky left-0 z-15 h-7 shrink-0 border-r bg-panel" style={{ width: GUTTER }} />
+      <span role="presentation" className="sticky left-0 z-15 h-7 shrink-0 border-r bg-panel" style={{ width: across.gutter }} />
       {rendered(across).map((index) => {
         const column = columns[index];
         if (!column) return null;

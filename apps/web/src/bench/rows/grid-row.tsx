@@ -5,14 +5,20 @@ import type { Cell } from '../../ui/cell';
 import { grouped } from '../../ui/format';
 import { GridCell } from './grid-cell';
 
-/** Where row numbers stand; picking one follows the row. */
-export const GUTTER = 56;
+const NARROWEST_GUTTER = 56;
+/** Of a digit, and around the number, in pixels. */
+const [DIGIT, AROUND] = [7, 18];
+
+/** How wide the place of the row numbers is, so that the last one fits; picking one follows the row. */
+export const gutterOf = (rows: number): number => Math.max(NARROWEST_GUTTER, grouped(String(rows)).length * DIGIT + AROUND);
 
 /** The columns a grid renders: the frozen ones, and those in sight with the room left of them. */
 export interface Across {
   readonly columns: readonly ResultColumnDto[];
   readonly widths: readonly number[];
   readonly lefts: readonly number[];
+  /** Of the row numbers, in pixels. */
+  readonly gutter: number;
   readonly frozen: number;
   readonly from: number;
   readonly until: number;
@@ -73,7 +79,7 @@ export const GridRow = memo(function GridRow({
       className="absolute top-0 left-0 flex border-b contain-strict"
       style={{ transform: `translateY(${top}px)`, height, width: across.width }}
     >
-      <div role="rowheader" className="sticky left-0 z-10 h-full shrink-0 border-r bg-panel" style={{ width: GUTTER }}>
+      <div role="rowheader" className="sticky left-0 z-10 h-full shrink-0 border-r bg-panel" style={{ width: across.gutter }}>
         <button
           type="button"
           tabIndex={-1}

@@ -14,7 +14,7 @@ import { GridHead } from './grid-head';
 import { actOf, actOnView } from './grid-keys';
 import type { HeaderAct } from './grid-header';
 import type { Across } from './grid-row';
-import { GridRow, GUTTER } from './grid-row';
+import { GridRow, gutterOf } from './grid-row';
 import { ProfilePanel } from './profile-panel';
 import { sortText } from './sort';
 import { useCopy } from './use-copy';
@@ -30,8 +30,13 @@ const HEADER = 28;
 const ARROW = 20;
 /** Rows that scroll out of sight are filled anew instead of being made anew; never more than these are in sight. */
 const RECYCLED = 96;
-/** Chromium caps an element's height; beyond it the scroll position stands for a larger one. */
-const MOST_PIXELS = 30_000_000;
+/**
+ * Browsers place things by floating numbers of 24 bits, so that farther down a pixel is no longer told from the next;
+ * beyond this the scroll position stands for a larger one.
+ */
+const MOST_PIXELS = 8_000_000;
+/** Rows; nearer ones are scrolled to by their index. */
+const FAR = 500;
 
 interface RowsGridProps {
   readonly result: ResultDto;
@@ -72,11 +77,12 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, t
     [columns, view.widths, view.sort],
   );
   const frozen = Math.min(view.frozen, columns.length - 1);
+  const gutter = gutterOf(total);
   const lefts = useMemo(
-    () => widths.map((_width, index) => GUTTER + widths.slice(0, index).reduce((sum, each) => sum + each, 0)),
-    [widths],
+    () => widths.map((_width, index) => gutter + widths.slice(0, index).reduce((sum, each) => sum + each, 0)),
+    [widths, gutter],
   );
-  const frozenWidth = widths.slice(0, frozen).reduce((sum, each) => sum + each, GUTTER);
+  const frozenWidth = widths.slice(0, frozen).reduce((sum, each) => sum + each, gutter);
 
   const inSight = Math.min(total, Math.floor(MOST_PIXELS / ROW));
   const down = useVirtualizer({
@@ -102,14 +108,16 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, t
   const items = down.getVirtualItems();
   const visible = across.getVirtualItems();
   const first = items[0]?.index ?? 0;
-  // Beyond the cap the position is scaled: the same place on the bar, a later row.
-  const skipped = total > inSight && inSight > 1 ? Math.round((first / (inSight - 1)) * (total - inSight)) : 0;
+  // Beyond the cap the position is scaled: the same place on the bar, a later row; at its end the last one.
+  const lowest = Math.max(1, down.getTotalSize() + HEADER - (down.scrollRect?.height ?? 0));
+  const along = Math.min(1, Math.max(0, (down.scrollOffset ?? 0) / lowest));
+  const skipped = Math.round(along * (total - inSight));
   const [from, until] = [(visible[0]?.index ?? 0) + frozen, (visible.at(-1)?.index ?? -1) + frozen];
   const lead = (visible[0]?.start ?? frozenWidth) - frozenWidth;
   const width = across.getTotalSize();
   const seen = useMemo(
-    (): Across => ({ columns, widths, lefts, frozen, from, until, lead, width }),
-    [columns, widths, lefts, frozen, from, until, lead, width],
+    (): Across => ({ columns, widths, lefts, gutter, frozen, from, until, lead, width }),
+    [columns, widths, lefts, gutter, frozen, from, until, lead, width],
   );
   const sort = sortText(view.sort);
   const read = useReadPage(result.id, Number(result.rows), sort);
@@ -125,7 +133,10 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, t
   const move = (row: number, column: number, extending = false) => {
     const to = { row: Math.min(total - 1, Math.max(0, row)), column: Math.min(columns.length - 1, Math.max(0, column)) };
     selection.move(to, extending);
-    down.scrollToIndex(Math.max(0, to.row - skipped));
+    const index = to.row - skipped;
+    // Far away, how many rows are skipped is another: the bar is set to where the row is, and for the last one to its end.
+    if (total > inSight && Math.abs(index - first) > FAR) down.scrollToOffset((to.row / (total - 1)) * (lowest + ROW));
+    else down.scrollToIndex(Math.min(inSight - 1, Math.max(0, index)));
     if (to.column >= frozen) across.scrollToIndex(to.column - frozen);
   };
   const follow = (row: number) =>
