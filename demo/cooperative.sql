@@ -6,6 +6,14 @@ select setseed(0.4217);
 create schema coop;
 set search_path = coop;
 
+-- Draws that are the same on every machine and in every order of the rows: from 0 up to 1, and one of a list.
+create function pg_temp.chance(row_no int, what text) returns double precision language sql immutable as $$
+  select ('x' || substr(md5(row_no || what), 1, 8))::bit(32)::bigint / 4294967296.0
+$$;
+create function pg_temp.pick(row_no int, what text, among text[]) returns text language sql immutable as $$
+  select among[1 + floor(pg_temp.chance(row_no, what) * cardinality(among))::int]
+$$;
+
 create table regions (code text primary key, name text not null unique);
 insert into regions values ('FN', 'Fennick'), ('OV', 'Orrin Vale'), ('SM', 'Saltmarsh'), ('UT', 'Upper Tarn');
 comment on table regions is 'The four regions of the cooperative';
@@ -47,24 +55,27 @@ create table apiaries (
 );
 insert into apiaries
 select (array['FN','OV','SM','UT'])[1 + i % 4] || '-' || lpad(i::text, 3, '0'),
-  (array['Mill','Chapel','Quarry','Orchard','Lane End','Old Weir','High Gate','Birch'])[1 + i % 8] || ' ' || i,
+  pg_temp.pick(i, 'name', array['Mill','Chapel','Quarry','Orchard','Lane End','Old Weir','High Gate','Birch']) || ' ' || i,
   1 + (i * 31) % 420, (array['FN','OV','SM','UT'])[1 + i % 4] || '-' || (1 + i % 3),
-  case when i % 19 = 0 then null else 20 + (i * 37) % 900 end, date '2010-04-01' + (i * 17 % 5000), i % 6 = 0
+  -- Fennick, Orrin Vale, the low Saltmarsh and the high Upper Tarn
+  case when i % 19 = 0 then null
+    else (array[120, 200, 2, 380])[1 + i % 4] + floor((array[260, 300, 50, 520])[1 + i % 4] * pg_temp.chance(i, 'altitude'))::int end,
+  date '2010-04-01' + floor(5000 * pg_temp.chance(i, 'opened'))::int, pg_temp.chance(i, 'shared') < 0.16
 from generate_series(1, 310) i;
 
 create table hives (id int primary key, apiary_code text not null references apiaries, queen_year int, kind text not null);
 insert into hives
-select i, (select code from apiaries order by code offset i % 310 limit 1), case when i % 13 = 0 then null else 2019 + i % 6 end,
-  (array['frame','top bar','straw'])[1 + i % 3]
+select i, (select code from apiaries order by code offset i % 310 limit 1), case when i % 13 = 0 then null else 2019 + floor(6 * pg_temp.chance(i, 'queen'))::int end,
+  pg_temp.pick(i, 'kind', array['frame','frame','frame','frame','top bar','straw'])
 from generate_series(1, 1860) i;
 
 create table inspections (id int primary key, hive_id int not null references hives, seen_on date not null, varroa_count text, remark text);
 insert into inspections
-select i, 1 + (i * 11) % 1860, date '2021-04-01' + (i * 7 % 1600),
+select i, 1 + (i * 11) % 1860, date '2021-04-01' + floor(1600 * pg_temp.chance(i, 'seen'))::int,
   -- numbers kept as text, some of them no numbers
-  case when i % 97 = 0 then 'n/a' when i % 53 = 0 then ' ' || (i % 40)::text else (i % 40)::text end,
+  case when i % 97 = 0 then 'n/a' when i % 53 = 0 then ' ' || mites else mites end,
   case when i % 5 = 0 then 'calm' when i % 7 = 0 then '' end
-from generate_series(1, 24000) i;
+from (select i, floor(40 * pg_temp.chance(i, 'mites'))::int::text as mites from generate_series(1, 24000) i) looked;
 
 create table harvests (
   id int primary key, apiary_code text, picked_on date not null, weighed_at timestamptz not null, kilos numeric(8,2), moisture numeric(4,1),
@@ -79,14 +90,32 @@ select i,
     when i % 67 = 0 then code || ' '                             -- trailing blank
     else code
   end,
-  picked, picked + interval '8 hours' + (i % 600) * interval '1 minute',
-  case when i % 311 = 0 then null else round((0.4 + 46 * random() * random())::numeric, 2) end,
-  case when i % 29 = 0 then null else round((15 + 6 * random())::numeric, 1) end,
-  (array['heather','lime','clover','rape','chestnut','forest', null])[1 + (i * 3) % 7],
-  (array['A','A','B','B','C'])[1 + (i * 13) % 5], 'B' || lpad(i::text, 6, '0')
+  picked, picked + interval '8 hours' + floor(600 * pg_temp.chance(i, 'weighed')) * interval '1 minute',
+  -- a good or a bad place, a good or a bad season, and the luck of the day
+  case when i % 311 = 0 then null else round((
+    case flower when 'rape' then 16 when 'lime' then 18 when 'forest' then 15 when 'clover' then 14 when 'chestnut' then 12 when 'heather' then 9 else 13 end
+    * (0.55 + pg_temp.chance(n, 'place')) * case season when 2022 then 1.15 when 2023 then 0.6 when 2024 then 0.95 when 2025 then 1.1 else 1 end
+    * (0.2 + 1.6 * pg_temp.chance(i, 'kilos')))::numeric, 2) end,
+  case when i % 29 = 0 then null else round((case flower when 'heather' then 17.5 else 15.5 end + 5 * pg_temp.chance(i, 'moisture'))::numeric, 1) end,
+  flower, pg_temp.pick(i, 'grade', array['A','A','B','B','C']), 'B' || lpad(i::text, 6, '0')
 from (
-  select i, (array['FN','OV','SM','UT'])[1 + n % 4] || '-' || lpad(n::text, 3, '0') as code, make_date(2021 + i % 5, 4 + i % 6, 1 + (i * 7) % 28) as picked
-  from (select i, 1 + (i * 41) % 310 as n from generate_series(1, 12430) i) numbered
+  select i, n, code, season, flower, make_date(season, pg_temp.pick(i, 'month', case flower
+      when 'rape' then array['4','4','5','5'] when 'lime' then array['6','7','7','7'] when 'clover' then array['5','6','7','8']
+      when 'chestnut' then array['6','7','7'] when 'forest' then array['6','7','8','8'] when 'heather' then array['8','8','9','9','9']
+      else array['4','5','6','7','8','9'] end)::int, 1 + floor(28 * pg_temp.chance(i, 'day'))::int) as picked
+  from (
+    select i, n, code, pg_temp.pick(i, 'season', array['2021','2021','2021','2022','2022','2022','2022','2023','2023','2024','2024','2024','2025','2025','2025'])::int as season,
+      -- what flowers where; one in seven keeps no note of it
+      nullif(pg_temp.pick(i, 'flower', case left(code, 2)
+        when 'FN' then array['clover','clover','clover','clover','rape','rape','rape','lime','lime','chestnut','forest','heather','','']
+        when 'OV' then array['lime','lime','lime','lime','chestnut','chestnut','chestnut','rape','rape','clover','forest','heather','','']
+        when 'SM' then array['clover','clover','clover','clover','clover','rape','rape','lime','heather','heather','chestnut','forest','','']
+        else array['heather','heather','heather','heather','heather','forest','forest','forest','clover','lime','chestnut','rape','',''] end), '') as flower
+    from (
+      select i, n, (array['FN','OV','SM','UT'])[1 + n % 4] || '-' || lpad(n::text, 3, '0') as code
+      from (select i, 1 + floor(310 * pg_temp.chance(i, 'apiary'))::int as n from generate_series(1, 12430) i) drawn
+    ) placed
+  ) grown
 ) h
 order by i;
 comment on column harvests.kilos is 'Net weight in kilograms';

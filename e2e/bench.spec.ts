@@ -30,7 +30,7 @@ test('an analyst shapes a dataset from a table to a take-away', async ({ page, s
   await signIn('analyst');
   await accessible(page);
   await newDataset(page);
-  await expect(page.getByRole('region', { name: 'Sample rows' })).toContainText('SM-042');
+  await expect(page.getByRole('region', { name: 'Sample rows' })).toContainText('FN-092');
   await accessible(page);
 
   await page.getByRole('button', { name: 'Paste names' }).click();

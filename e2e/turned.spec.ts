@@ -78,23 +78,23 @@ test('from a group to its rows and back, and months without a harvest', async ({
   const [groups] = await inDemo<{ n: string }>(`
     select 6 * count(distinct a.name) n from coop.harvests h join coop.apiaries a on lower(rtrim(h.apiary_code)) = lower(a.code)
     where picked_on between '2025-04-01' and '2025-09-30'`);
-  await expect(stamp(page)).toContainText(`all ${thin(Number(groups?.n))} rows`);
+  await expect(stamp(page)).toContainText(`${thin(Number(groups?.n))} rows`);
   await page
     .getByRole('grid')
     .getByRole('row')
-    .filter({ hasText: /\.\d{6}1\d$/ })
+    .filter({ hasText: /\.\d{6}[1-9]$/ })
     .first()
     .getByRole('button', { name: /^Rows of group/ })
     .click();
   await expect(stamp(page)).toContainText('Rows of apiary');
   await expect(page.getByRole('columnheader', { name: /^picked_on/ })).toBeVisible();
   await page.getByRole('button', { name: 'Back to all rows' }).click();
-  await expect(stamp(page)).toContainText(`all ${thin(Number(groups?.n))} rows`);
+  await expect(stamp(page)).toContainText(`${thin(Number(groups?.n))} rows`);
   await choose(page, 'Groups without rows', 'only where there are rows');
   const [found] = await inDemo<{ n: string }>(`
     select count(*) n from (select distinct a.name, date_trunc('month', picked_on) from coop.harvests h
     join coop.apiaries a on lower(rtrim(h.apiary_code)) = lower(a.code) where picked_on between '2025-04-01' and '2025-09-30') g`);
-  await expect(stamp(page)).toContainText(`all ${thin(Number(found?.n))} rows`);
+  await expect(stamp(page)).toContainText(`${thin(Number(found?.n))} rows`);
 });
 
 test('the best apiaries of each region, how many is asked', async ({ page, signIn }) => {
