@@ -13,7 +13,6 @@ import {
   decimal,
   editSentence,
   evaluateTrail,
-  fixedConditions,
   outputColumns,
   invertEdits,
   parameterFor,
@@ -212,10 +211,9 @@ describe('a checked trail', () => {
     const sentence = (given: Record<string, string[]>) => sentenceText(datasetSentence(checkTrail(slots), given));
     expect(sentence({})).toBe('Harvests where kilos at least 5');
     expect(sentence({ p: [] })).toBe('Harvests where kilos at least anything');
-    expect(fixedConditions(checkTrail(slots))).toEqual([]);
   });
 
-  test('tells the conditions that no parameter stands in apart from it', () => {
+  test('names the conditions that no parameter stands in with their values, whatever the step is called', () => {
     const clause = (id: string, source: string, off = false) => ({
       id,
       kind: 'expression' as const,
@@ -223,11 +221,20 @@ describe('a checked trail', () => {
       expression: { text: source, refs: [] },
     });
     const asking = (...clauses: readonly ReturnType<typeof clause>[]) =>
-      fixedConditions(
-        checkTrail(ending({ ...definition, steps: [table, { ...(definition.steps[1] as Step & { kind: 'criteria' }), clauses }] })),
+      sentenceText(
+        datasetSentence(
+          checkTrail(
+            ending({
+              ...definition,
+              steps: [table, { ...(definition.steps[1] as Step & { kind: 'criteria' }), name: 'good ones', clauses }],
+            }),
+          ),
+          {},
+        ),
       );
-    expect(asking(clause('a', "grade = 'A'"), clause('b', 'kilos >= :min_kilos'))).toHaveLength(1);
-    expect(asking(clause('a', 'kilos >= :min_kilos'), clause('b', "grade = 'A'", true))).toEqual([]);
+    expect(asking(clause('a', "grade = 'A'"), clause('b', 'kilos >= :min_kilos'))).toBe("Harvests where :min_kilos is 5 and grade = 'A'");
+    expect(asking(clause('a', "grade = 'A'"))).toBe("Harvests where grade = 'A'");
+    expect(asking(clause('a', 'kilos >= :min_kilos'), clause('b', "grade = 'A'", true))).toBe('Harvests where :min_kilos is 5');
   });
 });
 

@@ -96,7 +96,8 @@ export const arrangeKind: StepKind<ArrangeStep, CheckedArrange> = {
       asked.has(id) ? [{ parameter: id, words: 'place at most', ...(checked.count ? { meets: checked.count.type } : {}) }] : [],
     );
   },
-  decidesUnasked: (step) => step.first !== null && !step.first.count.text.includes(':'),
+  unasked: (step, arriving, context) =>
+    step.first !== null && !step.first.count.text.includes(':') ? { taken: arrangeKind.sentence(step, arriving, context) } : undefined,
   order: (step) => (step.sort.length > 0 ? step.sort.filter((each) => each.field !== '') : 'as it comes'),
   relation: (own, [input], binding) => {
     if (!input) throw new RangeError('one input is arranged');

@@ -116,7 +116,7 @@ export const calculateKind: StepKind<CalculateStep, CheckedCalculation> = {
         ({ name }) => `${field.name || 'a field'} uses :${name} as`,
       ),
     ),
-  decidesUnasked: () => false,
+  unasked: () => undefined,
   order: () => 'as it comes',
   relation: (checked, [input], binding) => {
     if (!input) throw new RangeError('a calculate step has one input');

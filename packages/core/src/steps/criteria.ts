@@ -9,6 +9,7 @@ import {
   clauseShape,
   clausesWithin,
   clauseUses,
+  operatorByWord,
   combine,
   criteriaSentence,
   expressionsWritten,
@@ -80,8 +81,15 @@ export const criteriaKind: StepKind<CriteriaStep, CheckedCriteria> = {
   },
   sentence: (step, [input = NOTHING_ARRIVES], context) => criteriaSentence(step.head, step.clauses, input.schema, context.parameters),
   mentions: (checked, parameters) => clauseMentions(checked.step.clauses, checked.checked, firstArriving(checked).schema, parameters),
-  decidesUnasked: (step, parameters) =>
-    step.clauses.some((each) => !each.off && clauseUses([each], parameters).every(({ kind }) => kind !== 'parameter')),
+  unasked: ({ head, clauses }, [input = NOTHING_ARRIVES], { parameters }) => {
+    const asks = (clause: Clause) => clauseUses([clause], parameters).some(({ kind }) => kind === 'parameter');
+    const fixed = clauses.filter((each) => !each.off && !asks(each) && !asksNothing(each));
+    if (fixed.length === 0) return undefined;
+    // Under another head what is fixed says nothing without the rest.
+    const told = head === 'every one' ? fixed : clauses;
+    const where = criteriaSentence(head, told, input.schema, parameters);
+    return { where: head === 'at least one' && told.length > 1 ? `(${where})` : where };
+  },
   order: () => 'as it comes',
   relation: (checked, [input], binding) => {
     if (!input) throw new RangeError('criteria have one input');
@@ -135,6 +143,13 @@ export const criteriaStep = (mint: () => string, input: string): CriteriaStep =>
   head: 'every one',
   clauses: [{ id: mint(), kind: 'condition', off: false, field: '', operator: '', operands: [], andNulls: false }],
 });
+
+/** A clause that is not filled yet. */
+function asksNothing(clause: Clause): boolean {
+  if (clause.kind === 'group') return clause.clauses.every(asksNothing);
+  if (clause.kind === 'expression') return clause.expression.text.trim() === '';
+  return clause.field === '' || (clause.operands.length === 0 && operatorByWord(clause.operator)?.takes !== 'none');
+}
 
 const WITHOUT_OTHER_ROWS = 'Criteria look at one row at a time, and this is computed over other rows.';
 

@@ -122,7 +122,7 @@ export const joinKind: StepKind<JoinStep, CheckedJoin> = {
     step.pairs.flatMap((pair) =>
       mentionsIn(usesOf(pair, parameters), checked.pairs.find((each) => each.pair.id === pair.id)?.condition, parameters),
     ),
-  decidesUnasked: () => false,
+  unasked: () => undefined,
   relation: joinRelation,
   rows: joinRows,
   counted: { by: 'a statement of its own' },

@@ -36,8 +36,8 @@ export interface StepKind<S extends StepBase, C> {
   sentence(step: S, arriving: readonly Arriving[], context: StepContext): string;
   /** The parameters in it, each with the words it stands with and what it meets there. */
   mentions(checked: Checked<S, C>, parameters: readonly Parameter[]): readonly ParameterMention[];
-  /** Whether it decides which rows there are by something no reader is asked for. */
-  decidesUnasked(step: S, parameters: readonly Parameter[]): boolean;
+  /** What decides in it which rows there are and no reader is asked for, in words; undefined where nothing does. */
+  unasked(step: S, arriving: readonly Arriving[], context: StepContext): Unasked | undefined;
 
   /** What it stands for. Called only for a step without errors that is not off, one relation a slot. */
   relation(checked: Checked<S, C>, inputs: readonly Relation[], binding: Binding): Relation;
@@ -65,6 +65,9 @@ export interface StepKind<S extends StepBase, C> {
   /** The step without the values typed into it, for those who may not see them. */
   withoutValues(step: S): S;
 }
+
+/** A condition, as “grade is A”, or what is taken of the rows, as “the first 10 by kilos”. */
+export type Unasked = { readonly where: string } | { readonly taken: string };
 
 /** A field rows are shown in the order of. */
 export interface ShownBy {

@@ -100,7 +100,7 @@ export const lookupKind: StepKind<LookupStep, CheckedLookup> = {
     return names.length === 0 ? 'looks up nothing yet' : `looks up ${listedWords(names)}`;
   },
   mentions: ({ checked }, parameters) => checked.joins.flatMap((each) => joinKind.mentions(each, parameters)),
-  decidesUnasked: () => false,
+  unasked: () => undefined,
   order: () => 'as it comes',
   relation: ({ checked, title }, [rows, ...others], binding) => {
     if (!rows) throw new RangeError('a lookup has rows');

@@ -150,7 +150,7 @@ export const summariseKind: StepKind<SummariseStep, CheckedSummary> = {
       ...ranges.map((parameter) => ({ parameter, words: 'groups within', meets: date })),
     ];
   },
-  decidesUnasked: () => false,
+  unasked: () => undefined,
   relation: summaryRelation,
   rows: summaryRows,
   counted: { by: 'a statement of its own', failures: summaryFailures },

@@ -119,7 +119,7 @@ export const tableKind: StepKind<TableStep, null> = {
   }),
   sentence: (step) => step.table,
   mentions: () => [],
-  decidesUnasked: () => false,
+  unasked: () => undefined,
   relation: ({ step, schema }) => ({
     node: 'table',
     name: step.name || step.table,

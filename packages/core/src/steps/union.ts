@@ -114,7 +114,7 @@ export const unionKind: StepKind<UnionStep, CheckedUnion> = {
     return `${listedWords(rows)} on top of one another${step.once ? ', repeated rows once' : ''}`;
   },
   mentions: () => [],
-  decidesUnasked: () => false,
+  unasked: () => undefined,
   relation,
   rows,
   counted: { by: 'a statement of its own', failures },

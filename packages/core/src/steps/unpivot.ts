@@ -126,7 +126,7 @@ export const unpivotKind: StepKind<UnpivotStep, CheckedUnpivot> = {
     return `${words.length > 4 ? `${words.length} fields` : listedWords(words)} become rows`;
   },
   mentions: () => [],
-  decidesUnasked: () => false,
+  unasked: () => undefined,
   order: () => 'as it comes',
   relation,
   rows,

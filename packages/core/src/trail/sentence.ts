@@ -1,7 +1,7 @@
 import type { GivenValues, Parameter } from '../parameters';
 import { parseStretch } from '../parameters';
 import { kindOf } from '../steps';
-import type { CheckedStep } from '../steps';
+import type { CheckedStep, Unasked } from '../steps';
 import type { CheckedTrail } from './checked-trail';
 import { checkedStep, resultStep } from './checked-trail';
 import { subTrail } from './sub-trail';
@@ -10,12 +10,15 @@ import { subTrail } from './sub-trail';
 export type SentencePart = { readonly text: string } | { readonly parameter: Parameter; readonly values: readonly string[] };
 
 /**
- * The dataset's sentence: what its rows are, and each parameter at the words it stands with. Values are those
- * given, or else what the parameter starts as.
+ * The dataset's sentence: what its rows are, each parameter at the words it stands with, and what decides besides,
+ * whatever the steps are called. Values are those given, or else what the parameter starts as.
  */
 export function datasetSentence(trail: CheckedTrail, given: GivenValues): readonly SentencePart[] {
   const first = subjectOf(trail);
   if (!first) return [{ text: 'Nothing yet' }];
+  const fixed = unasked(trail);
+  const conditions = fixed.flatMap((each) => ('where' in each ? [each.where] : []));
+  const taken = fixed.flatMap((each) => ('taken' in each ? [each.taken] : []));
   const parts: SentencePart[] = [{ text: capital(first.title) }];
   const told = new Set<string>();
   for (const { words, parameter } of mentions(trail)) {
@@ -26,6 +29,8 @@ export function datasetSentence(trail: CheckedTrail, given: GivenValues): readon
     );
     told.add(parameter.id);
   }
+  if (conditions.length > 0) parts.push({ text: `${told.size === 0 ? ' where ' : ' and '}${conditions.join(' and ')}` });
+  if (taken.length > 0) parts.push({ text: `, ${taken.join(', ')}` });
   return parts;
 }
 
@@ -51,13 +56,11 @@ export function sentenceText(parts: readonly SentencePart[]): string {
   return parts.map((part) => ('text' in part ? part.text : valuesText(part.parameter, part.values))).join('');
 }
 
-/**
- * Conditions the sentence does not speak of, since no parameter stands in them: the titles of the steps that decide by
- * such conditions. Whoever reads the rows has to know them too.
- */
-export function fixedConditions(trail: CheckedTrail): readonly string[] {
-  const { parameters } = trail.definition;
-  return behindResult(trail).flatMap(({ step, title }) => (!step.off && kindOf(step).decidesUnasked(step, parameters) ? [title] : []));
+/** What decides which rows there are and no parameter stands in, step by step. */
+function unasked(trail: CheckedTrail): readonly Unasked[] {
+  const { definition, catalogue } = trail;
+  const context = { parameters: definition.parameters, calendar: definition.calendar, catalogue };
+  return behindResult(trail).flatMap(({ step, arriving }) => (step.off ? [] : (kindOf(step).unasked(step, arriving, context) ?? [])));
 }
 
 /** The values of a parameter in words, choices by their labels. More than twelve are only counted. */

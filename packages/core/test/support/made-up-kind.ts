@@ -89,7 +89,7 @@ export const meetKind: StepKind<MeetStep, CheckedMeet> = {
   },
   sentence: (_step, [left = NOTHING_ARRIVES, right = NOTHING_ARRIVES]) => `${left.grain.rows} meet ${right.grain.rows}`,
   mentions: () => [],
-  decidesUnasked: () => false,
+  unasked: () => undefined,
   relation: ({ step, checked, arriving, title }, [left, right]): Relation => {
     if (!left || !right || !checked.on) throw new RangeError('two inputs meet');
     const own = arriving[1]?.schema.fields ?? [];
