@@ -73,7 +73,6 @@ describe('calculated fields', () => {
     ],
     ['without a name', [field('', 'kilos')], 'name-missing', 'This calculated field has no name yet.'],
     ['of a name that is there', [field('kilos', '1')], 'name-taken', 'There is a field kilos already.'],
-    ['without an expression', [field('a', '')], 'expression-missing', undefined],
     ['of a pattern that is none', [field('a', "format_number(kilos, '0,0.0.0')")], 'pattern-none', undefined],
     ['of a date pattern that is none', [field('a', "format_date(date '2025-04-30', 'bbb')")], 'pattern-none', undefined],
     ['of a type that does not suit', [field('a', 'upper(kilos)')], 'type-mixed', undefined],
@@ -91,6 +90,19 @@ describe('calculated fields', () => {
     const found = problemsOf(withFields(...fields)).find((each) => each.code === code);
     expect(found).toMatchObject({ code, place: { step: 'k' }, ...(message === undefined ? {} : { message }) });
     expect(checkTrail(withFields(...fields)).steps[1]?.blocked).toBe(true);
+  });
+
+  test('with nothing written yet are not there, are hinted at, and stop nothing', () => {
+    const trail = checkTrail(withFields(field('', ''), field('b', 'kilos * 2')));
+    expect(trail.steps[1]).toMatchObject({ blocked: false });
+    expect(trail.problems.filter(({ place }) => place.step === 'k').map(({ code, severity }) => [code, severity])).toEqual([
+      ['name-missing', 'hint'],
+      ['expression-missing', 'hint'],
+    ]);
+    expect(trail.steps[1]?.schema.fields.some(({ name }) => name === 'b')).toBe(true);
+    expect(problemsOf(withFields(field('a', ''), field('b', 'a + 1'))).find(({ code }) => code === 'field-unwritten')).toMatchObject({
+      message: 'Nothing is written for a yet, so nothing can be calculated with it.',
+    });
   });
 
   test('of names in any script and of reserved words are written in double quotes where they must be', () => {

@@ -48,16 +48,18 @@ export function checkCalculated(
       absent: [...broken, ...step.fields.slice(index).map((later) => notYet(field, later, leads))],
     };
     const place = { step: step.id, field: field.id };
-    const checked =
-      field.expression.text.trim() === ''
-        ? NOTHING_WRITTEN
-        : checkExpression(field.expression.text, { ...context, ...scope, refs: field.expression.refs });
-    const problems = [...nameProblems(field, input, step.fields.slice(0, index)), ...checked.problems, ...ties(checked.expression, grain)];
+    const written = field.expression.text.trim() !== '';
+    const checked = !written
+      ? NOTHING_WRITTEN
+      : checkExpression(field.expression.text, { ...context, ...scope, refs: field.expression.refs });
+    const named = nameProblems(field, input, step.fields.slice(0, index));
+    // A field that is just being made stops nothing: it is not there before something is written.
+    const problems = [...(written ? named : named.map(asHint)), ...checked.problems, ...ties(checked.expression, grain)];
     const sound = checked.expression !== undefined && !problems.some((each) => each.severity === 'error');
     if (sound && checked.expression) {
       made.push(fieldFrom(field, checked.expression, step.id));
       context.budget.makes(field.id, checked.expression);
-    } else broken.push(brokenField(field));
+    } else broken.push(written ? brokenField(field) : unwrittenField(field));
     return {
       field,
       problems: problems.map((each) => withPlace(each, place)),
@@ -69,9 +71,11 @@ export function checkCalculated(
   return { schema: { fields: [...input.fields, ...made] }, fields };
 }
 
+const asHint = (found: Problem): Problem => ({ ...found, severity: 'hint' });
+
 const NOTHING_WRITTEN: ReturnType<typeof checkExpression> = {
   problems: [
-    problem('expression-missing', 'Nothing is written for this calculated field yet.', {}, 'an expression, such as price * kilos'),
+    asHint(problem('expression-missing', 'Nothing is written for this calculated field yet.', {}, 'an expression, such as price * kilos')),
   ],
 };
 
@@ -94,6 +98,14 @@ const brokenField = ({ id, name }: CalculatedField): AbsentField => ({
   code: 'field-broken',
   message: `${name} has an error of its own, so nothing can be calculated with it.`,
   expected: `${name} mended first`,
+});
+
+const unwrittenField = ({ id, name }: CalculatedField): AbsentField => ({
+  id,
+  name,
+  code: 'field-unwritten',
+  message: `Nothing is written for ${name} yet, so nothing can be calculated with it.`,
+  expected: `${name} written first`,
 });
 
 /** Whether what a calculated field names, and what those name, comes to another one: itself and later ones too. */

@@ -93,7 +93,7 @@ export default function ExpressionField(props: ExpressionFieldProps) {
     });
     view.current = editor;
     latest.current.onReady((written) => {
-      editor.dispatch(editor.state.replaceSelection(written));
+      editor.dispatch(put(editor.state, written));
       editor.focus();
     });
     if (latest.current.focus > 0) editor.focus();
@@ -145,3 +145,11 @@ export default function ExpressionField(props: ExpressionFieldProps) {
 }
 
 const pointed = (state: EditorState): Span => ({ from: state.selection.main.from, to: state.selection.main.to });
+
+/** Over what is chosen, or at the cursor within the text; a text with the cursor at its edge is finished, and is replaced. */
+function put(state: EditorState, written: string) {
+  const { main } = state.selection;
+  const within = !main.empty || (main.head > 0 && main.head < state.doc.length);
+  if (within) return state.replaceSelection(written);
+  return { changes: { from: 0, to: state.doc.length, insert: written }, selection: { anchor: written.length } };
+}

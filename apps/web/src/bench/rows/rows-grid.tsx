@@ -35,6 +35,8 @@ const RECYCLED = 96;
  * beyond this the scroll position stands for a larger one.
  */
 const MOST_PIXELS = 8_000_000;
+/** More new fields than these are another set of fields, which is read from its beginning. */
+const MOST_NEW = 3;
 /** Rows; nearer ones are scrolled to by their index. */
 const FAR = 500;
 
@@ -207,6 +209,16 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, t
     if (profiled !== undefined)
       document.querySelector(`#cell-${selection.at.row}-${selection.at.column}`)?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   }, [profiled, selection.at]);
+  // A field that is new in the rows comes into sight.
+  const known = useRef(shown);
+  const { scrollToIndex } = across;
+  useEffect(() => {
+    const before = new Set(known.current);
+    known.current = shown;
+    const added = shown.flatMap((id, index) => (before.has(id) ? [] : [index]));
+    const last = added.at(-1);
+    if (last !== undefined && added.length <= MOST_NEW && last >= frozen) scrollToIndex(last - frozen);
+  }, [shown, frozen, scrollToIndex]);
   const { move: choose } = selection;
   const point = useCallback((row: number, column: number, extending: boolean) => choose({ row, column }, extending), [choose]);
   const openLatest = useLatest(openWhole);
