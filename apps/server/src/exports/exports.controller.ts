@@ -1,5 +1,5 @@
 import { createReadStream } from 'node:fs';
-import { rm } from 'node:fs/promises';
+import { rm, stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { Controller, Get, Query, Res } from '@nestjs/common';
 import { ApiProduces, ApiProperty, ApiTags } from '@nestjs/swagger';
@@ -87,6 +87,7 @@ export class ExportsController {
       const name = `${(query.name ?? 'rows').replaceAll(/[^\p{L}\p{N} ._,-]/gu, '').trim() || 'rows'}.${format}`;
       response.set({
         'content-type': MEDIA[format],
+        'content-length': String((await stat(file)).size),
         'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
         'x-cendra-complete': String(result.complete),
       });

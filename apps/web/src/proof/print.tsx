@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import type { ProofDto } from '../api';
 import { PAGE } from '../bench/rows/use-pages';
@@ -45,6 +45,20 @@ export function PrintButton(props: PrintProps) {
     setState('ready');
     setLines(all.slice(0, wanted));
   };
+  // The browser's own key would print the screen, with the few lines in sight.
+  const byKey = useRef(gather);
+  useEffect(() => {
+    byKey.current = gather;
+  });
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'p') return;
+      event.preventDefault();
+      void byKey.current();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
   return (
     <>
       <Button onClick={() => void gather()} disabled={state === 'reading'}>

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { datasetSentence, fittingLayout, fixedConditions, reportFields, sentenceText } from '@cendra/core';
+import { datasetSentence, fittingLayout, reportFields, sentenceText } from '@cendra/core';
 import type { ResultDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -16,9 +16,10 @@ import { LayoutSentence } from './layout-sentence';
 import { LinesGrid } from './lines-grid';
 import { PrintButton } from './print';
 import { letterOf, markWords, proofTable } from './proof-table';
-import { TakeAway } from './take-away';
+import { TakeAway, TakingLine } from './take-away';
 import type { ProofRunState } from './use-proof-run';
 import { useProofRun } from './use-proof-run';
+import { useTaking } from './use-taking';
 
 /** The result as a report would read it: the sentence as title, groups with their totals, all of it over the full result. */
 export function ProofPage() {
@@ -28,8 +29,6 @@ export function ProofPage() {
   const fields = useMemo(() => reportFields(trail), [trail]);
   const layout = useMemo(() => fittingLayout(trail.definition.proof, fields), [trail.definition.proof, fields]);
   const title = sentenceText(datasetSentence(trail, values));
-  const conditions = fixedConditions(trail);
-  const kept = conditions.length > 0 ? [`Kept are rows with ${conditions.join('; ')}.`] : [];
   const result = run.shown?.result;
   return (
     <main className="flex h-full flex-col">
@@ -38,17 +37,14 @@ export function ProofPage() {
         <section aria-label="Proof" className="flex min-w-0 flex-1 flex-col">
           <LayoutSentence bench={bench} layout={layout} fields={fields} />
           <div className="flex min-h-0 flex-1 flex-col px-4 pt-3">
-            <h2 className="font-serif text-title">{title}</h2>
-            {kept.map((each) => (
-              <p key={each} title={each} className="line-clamp-2 shrink-0 text-ink-soft">
-                {each}
-              </p>
-            ))}
+            <h2 title={title} className="line-clamp-3 shrink-0 font-serif text-title">
+              {title}
+            </h2>
             {run.run && run.open && <RunProgress run={run.run} onStop={run.stop} />}
             <FailureNotice failure={run.failure} />
             {run.obstacle && <Obstacle obstacle={run.obstacle} />}
             {result && run.obstacle !== 'without source' && run.obstacle !== 'nothing' && (
-              <Result bench={bench} run={run} result={result} title={title} kept={kept} fields={fields} layout={layout} />
+              <Result bench={bench} run={run} result={result} title={title} fields={fields} layout={layout} />
             )}
           </div>
         </section>
@@ -70,18 +66,17 @@ interface ResultProps {
   readonly run: ProofRunState;
   readonly result: ResultDto;
   readonly title: string;
-  /** What the title does not say of the conditions the rows met. */
-  readonly kept: readonly string[];
   readonly fields: ReturnType<typeof reportFields>;
   readonly layout: ReturnType<typeof fittingLayout>;
 }
 
-function Result({ bench, run, result, title, kept, fields, layout }: ResultProps) {
+function Result({ bench, run, result, title, fields, layout }: ResultProps) {
   const { revision } = bench.bench.saved;
   const settled = bench.bench.pending.length === 0;
   const asked = { result: result.id, dataset: bench.id, revision };
   const proof = api.useProofQuery(asked, { skip: !settled || !run.current });
   const table = useMemo(() => proofTable(layout, fields), [layout, fields]);
+  const taking = useTaking();
   const notes = notesOf(result);
   // Columns of lines made by another layout would be read wrongly, so lines are shown only with their own.
   const made = run.current && settled ? proof.currentData : undefined;
@@ -101,23 +96,20 @@ function Result({ bench, run, result, title, kept, fields, layout }: ResultProps
             Run again
           </Button>
           {made && (
-            <PrintButton
-              asked={asked}
-              proof={made}
-              table={table}
-              title={title}
-              notes={[...kept, ...notes, `As of ${dated(result.asOf)}.`]}
-            />
+            <PrintButton asked={asked} proof={made} table={table} title={title} notes={[...notes, `As of ${dated(result.asOf)}.`]} />
           )}
           <TakeAway
             result={result.id}
+            rows={Number(result.rows)}
+            state={taking}
             dataset={bench.id}
             revision={revision}
             name={bench.bench.definition.title}
-            title={[title, ...kept].join('. ')}
+            title={title}
           />
         </div>
       </div>
+      <TakingLine {...taking} />
       <FailureNotice failure={failureOf(proof.error)} />
       {proof.isFetching && !made && <Waiting what="Making groups and totals" />}
       {result.rows === '0' && <EmptyState>No row is left. The trail on the bench tells at which step the last ones went.</EmptyState>}

@@ -1,5 +1,9 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Download } from 'lucide-react';
+import { Button } from '../ui/button';
+import { grouped, megabytes } from '../ui/format';
+import { FailureNotice } from '../ui/notice';
+import type { Taking, TakingState } from './use-taking';
 
 const FORMATS = [
   ['xlsx', 'Spreadsheet, XLSX', 'types, formats and a header that stays'],
@@ -9,35 +13,70 @@ const FORMATS = [
   ['parquet', 'Parquet', 'columns with their types'],
 ] as const;
 
+/** ECMA-376: rows of a sheet; one is the header. */
+const ROWS_OF_A_SHEET = 1_048_575;
+
 interface TakeAwayProps {
   readonly result: string;
+  readonly rows: number;
   readonly dataset: string;
   readonly revision: number;
   readonly name: string;
   readonly title: string;
+  readonly state: TakingState;
 }
 
-/** All rows as a file of an open format; the browser streams it to disk. */
-export function TakeAway({ result, dataset, revision, name, title }: TakeAwayProps) {
+/** All rows as a file of an open format. */
+export function TakeAway({ result, rows, dataset, revision, name, title, state }: TakeAwayProps) {
   const address = (format: string) => {
     const query = new URLSearchParams({ format, dataset, revision: String(revision), name, title: title.slice(0, 1_000) });
     return `/api/results/${result}/file?${query.toString()}`;
   };
+  const sheets = Math.ceil(rows / ROWS_OF_A_SHEET);
   return (
     <Menu>
-      <MenuButton className="inline-flex h-8 items-center gap-1.5 rounded border border-ember bg-ember px-3 font-medium text-on-ember">
+      <MenuButton
+        disabled={state.taking !== undefined}
+        className="inline-flex h-8 items-center gap-1.5 rounded border border-ember bg-ember px-3 font-medium text-on-ember disabled:opacity-50"
+      >
         <Download size={16} strokeWidth={1.75} aria-hidden />
         Take away
       </MenuButton>
       <MenuItems anchor="bottom end" className="z-40 min-w-72 rounded border bg-paper py-1 shadow-md">
         {FORMATS.map(([format, words, more]) => (
           <MenuItem key={format}>
-            <a href={address(format)} download className="flex justify-between gap-4 px-3 py-1 data-focus:bg-panel">
-              {words} <span className="text-meta text-ink-soft">{more}</span>
-            </a>
+            <button
+              type="button"
+              onClick={() => state.take(words, address(format))}
+              className="flex w-full justify-between gap-4 px-3 py-1 text-left data-focus:bg-panel"
+            >
+              {words}{' '}
+              <span className="text-meta text-ink-soft">
+                {format === 'xlsx' && sheets > 1 ? `${grouped(ROWS_OF_A_SHEET)} rows a sheet, on ${sheets} sheets` : more}
+              </span>
+            </button>
           </MenuItem>
         ))}
       </MenuItems>
     </Menu>
   );
+}
+
+/** How far a file is, with a way to stop it, or why there is none. */
+export function TakingLine({ taking, failure, stop }: TakingState) {
+  if (failure) return <FailureNotice failure={failure} />;
+  if (!taking) return null;
+  return (
+    <p role="status" className="figures flex items-center gap-2 py-1 text-ink-soft">
+      {wordsOf(taking)}
+      <Button small kind="quiet" onClick={stop}>
+        Stop it
+      </Button>
+    </p>
+  );
+}
+
+function wordsOf({ format, bytes, size }: Taking): string {
+  if (size === undefined) return `Writing ${format} …`;
+  return `${format}: ${megabytes(bytes)} of ${megabytes(size)} MB are here`;
 }

@@ -27,3 +27,6 @@ export function dated(iso: string): string {
 
 const timeOf = (at: Date) => at.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
 const dayOf = (at: Date) => at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+
+/** Bytes as megabytes, with one decimal. */
+export const megabytes = (bytes: number): string => (bytes / 1_000_000).toFixed(1);
