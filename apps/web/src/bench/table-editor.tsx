@@ -98,12 +98,20 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
           onClose={() => setPasting(false)}
         />
       )}
-      <ul className="mt-2 border-t" aria-label="Fields">
+      <ul className="mt-2 border-t" aria-label="Fields" onKeyDown={moveAmongTicks}>
         {shown.map((field) => {
           const taken = step.taken.includes(field.id);
           const current = columnNow(field);
           return (
-            <li key={field.id} className="flex h-7 items-center gap-3 border-b">
+            <li
+              key={field.id}
+              className={`flex h-7 items-center gap-3 border-b ${withoutValues ? '' : 'cursor-pointer hover:bg-panel'}`}
+              // The whole line ticks; the tick itself is what keys and readers of the screen use.
+              onClick={(event) => {
+                if (!withoutValues && event.target instanceof Element && !event.target.closest('button, [role=checkbox]'))
+                  change(field, !taken);
+              }}
+            >
               <Tick checked={taken} label={`Take ${field.column}`} disabled={withoutValues} onChange={(on) => change(field, on)} />
               <span className="flex w-56 items-center gap-2 truncate">
                 <RoleGlyph role={field.role} />
@@ -123,6 +131,17 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
       </ul>
     </div>
   );
+}
+
+/** Arrow keys go from tick to tick; Space ticks. */
+function moveAmongTicks(event: React.KeyboardEvent<HTMLElement>): void {
+  const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+  if (by === undefined) return;
+  const ticks = [...event.currentTarget.querySelectorAll<HTMLElement>('[role=checkbox]')];
+  const next = ticks[ticks.indexOf(document.activeElement as HTMLElement) + by];
+  if (!next) return;
+  event.preventDefault();
+  next.focus();
 }
 
 /** The columns and keys of the step's fields as the source has them now. */

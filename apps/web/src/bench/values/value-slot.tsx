@@ -57,6 +57,7 @@ export function ValueSlot(props: ValueSlotProps) {
   const [typed, setTyped] = useState<string>();
   const [open, setOpen] = useState(false);
   const [moved, setMoved] = useState(false);
+  const [shut, setShut] = useState(false);
   const [entered, setEntered] = useState(false);
   const [asked, setAsked] = useState<{ readonly text: string; readonly readings: readonly Reading[] }>();
   const begun = useRef(false);
@@ -100,13 +101,16 @@ export function ValueSlot(props: ValueSlotProps) {
     setEntered(false);
     if (typed !== undefined) whenKnown.current(typed);
   }, [entered, waiting, typed]);
-  // The list marks what is typed first, so that Enter and Tab keep it unless somebody moves on to an offer.
+  const enter = (text: string) => {
+    setShut(true);
+    if (choosing && waiting && text !== '') setEntered(true);
+    else keepTyped(text);
+  };
   const choose = (text: string | null) => {
     // An emptied slot is told as null, and is not yet kept.
     if (text === null) return;
-    if (text !== typed) finish(text);
-    else if (choosing && waiting && text !== '') setEntered(true);
-    else keepTyped(text);
+    if (text === typed) enter(text);
+    else finish(text);
   };
   const shown = typed ?? value;
   const list = (
@@ -157,23 +161,36 @@ export function ValueSlot(props: ValueSlotProps) {
               begun.current = true;
               setOpen(true);
               setMoved(false);
+              setShut(false);
               setAsked(undefined);
               setTyped(event.target.value);
             }}
             onFocus={(event) => {
               begun.current = false;
               setOpen(true);
+              setShut(false);
               selectSoon(event.target, () => begun.current);
             }}
             onClick={({ currentTarget }) => {
+              setShut(false);
               // The list opens with the focus alone; one that was closed since opens as its key opens it.
               if (currentTarget.getAttribute('aria-expanded') === 'true') return;
               currentTarget.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true }));
             }}
             onBlur={() => begun.current && typed !== undefined && keepTyped(typed)}
+            // So does its Tab; what is typed is kept by leaving.
+            onKeyDownCapture={(event) => event.key === 'Tab' && !moved && event.stopPropagation()}
             onKeyDown={(event) => {
               const opened = event.currentTarget.getAttribute('aria-expanded') === 'true';
-              if (MOVING.has(event.key) && opened) setMoved(true);
+              if (MOVING.has(event.key) && opened) {
+                setMoved(true);
+                setShut(false);
+              }
+              // The list's own Enter takes the line it has marked, which may still be that of what was typed before.
+              if (event.key === 'Enter' && !moved && typed !== undefined) {
+                event.preventDefault();
+                enter(typed);
+              }
               if (event.key === 'ArrowDown' && !opened) setOpen(true);
               if (event.key !== 'Escape') return;
               setTyped(undefined);
@@ -191,7 +208,11 @@ export function ValueSlot(props: ValueSlotProps) {
         </span>
         {beside}
       </span>
-      {asked ? <WhichMeant text={asked.text} readings={asked.readings} onTake={finish} onAsWritten={() => finish(asked.text)} /> : list}
+      {asked ? (
+        <WhichMeant text={asked.text} readings={asked.readings} onTake={finish} onAsWritten={() => finish(asked.text)} />
+      ) : (
+        (!shut || beside !== undefined) && list
+      )}
     </Combobox>
   );
 }
