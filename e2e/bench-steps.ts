@@ -8,12 +8,12 @@ export const saved = (page: Page, revision: number) => expect(page.getByText(`dr
 export async function newDataset(page: Page, table = 'harvests'): Promise<void> {
   await page.getByRole('link', { name: 'Datasets' }).click();
   await page.getByRole('button', { name: 'New from a table' }).click();
-  await page.getByRole('link', { name: 'Cooperative database' }).click();
-  await page.getByLabel('Part of a table’s name').fill(table);
-  // A table that is pressed while the list still grows shorter moves away from under the pointer.
-  await expect(page.getByRole('tabpanel').getByRole('listitem').filter({ hasNotText: table })).toHaveCount(0);
-  await page.getByRole('button', { name: `coop.${table}` }).click();
-  await page.getByRole('button', { name: 'Start a dataset from it' }).click();
+  await page.getByLabel('Table to begin from').fill(table);
+  await page
+    .getByRole('option')
+    .filter({ hasText: `coop.${table}` })
+    .first()
+    .click();
   await expect(page.getByText('Nothing chosen yet. Below is a sample of the source')).toBeVisible();
 }
 

@@ -1,7 +1,6 @@
 import { Input } from '@headlessui/react';
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
 import type { DatasetLineDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -10,15 +9,16 @@ import { EmptyState, FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { DatasetLine } from './dataset-line';
 import { DeletedLines } from './deleted-lines';
+import { TablePicker } from './table-picker';
 
 /** Every dataset, found by its title, description, tags or who changed it. */
 export function DatasetsPage() {
   const datasets = api.useDatasetsListQuery(undefined, { refetchOnMountOrArgChange: true });
-  const navigate = useNavigate();
   const [sought, setSought] = useState('');
+  const [picking, setPicking] = useState(false);
   const [deleted, setDeleted] = useState<DatasetLineDto>();
   const begin = (
-    <Button kind="primary" icon={Plus} onClick={() => void navigate('/sources')}>
+    <Button kind="primary" icon={Plus} onClick={() => setPicking(true)}>
       New from a table
     </Button>
   );
@@ -48,7 +48,7 @@ export function DatasetsPage() {
       </div>
       {deleted && <Deleted dataset={deleted} onDone={() => setDeleted(undefined)} />}
       {datasets.data.length === 0 ? (
-        <EmptyState action={begin}>No dataset yet. Start from a table: open a source, find the table, and begin.</EmptyState>
+        <EmptyState action={begin}>No dataset yet. Start from a table of any source.</EmptyState>
       ) : found.length === 0 ? (
         <EmptyState action={<Button onClick={() => setSought('')}>Show all</Button>}>
           No dataset has “{sought}” in its title, tags or description.
@@ -80,6 +80,7 @@ export function DatasetsPage() {
         </table>
       )}
       <DeletedLines />
+      {picking && <TablePicker onClose={() => setPicking(false)} />}
     </main>
   );
 }

@@ -1,8 +1,9 @@
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import type { Role } from '@cendra/core';
 import type { DescribedTableDto, SampleDto, SourceDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
+import { useBegin } from '../datasets/use-begin';
 import { Button } from '../ui/button';
 import { CellText } from '../ui/cell';
 import { clock, grouped } from '../ui/format';
@@ -21,18 +22,13 @@ export function TableView({ source, schema, table }: TableViewProps) {
   const at = { id: source.id, schema, table };
   const described = api.useSourcesDescribeQuery(at);
   const sample = api.useSourcesSampleQuery(at);
-  const [create, creating] = api.useDatasetsCreateMutation();
-  const navigate = useNavigate();
+  const { begin, beginning, failure } = useBegin();
   if (!described.data)
     return (
       <div className="p-4">
         {described.error ? <FailureNotice failure={failureOf(described.error)} /> : <Waiting what="Asking the source about the table" />}
       </div>
     );
-  const begin = async () => {
-    const answer = await create({ newDatasetDto: { source: source.id, schema, table } });
-    if (answer.data) await navigate(`/datasets/${answer.data.id}/bench`);
-  };
   return (
     <article className="space-y-4 p-4" aria-label={`Table ${table}`}>
       <div className="flex items-center gap-3">
@@ -42,12 +38,12 @@ export function TableView({ source, schema, table }: TableViewProps) {
         </h2>
         <RowCount {...at} estimate={described.data.estimate} />
         <div className="ml-auto">
-          <Button kind="primary" onClick={() => void begin()} disabled={creating.isLoading}>
+          <Button kind="primary" onClick={() => void begin({ source: source.id, schema, table })} disabled={beginning}>
             Start a dataset from it
           </Button>
         </div>
       </div>
-      <FailureNotice failure={failureOf(creating.error)} />
+      <FailureNotice failure={failure} />
       <Columns table={described.data} />
       <Relations table={described.data} />
       <section aria-label="Sample rows" className="space-y-1">

@@ -1,0 +1,23 @@
+import { useNavigate } from 'react-router';
+import { api } from '../api';
+import type { Failure } from '../api/problem';
+import { failureOf } from '../api/problem';
+import type { TableAddress } from './recent-tables';
+import { rememberTable } from './recent-tables';
+
+/** Makes a dataset that reads a table, and opens it. */
+export function useBegin(): {
+  begin(table: TableAddress): Promise<void>;
+  readonly beginning: boolean;
+  readonly failure: Failure | undefined;
+} {
+  const [create, creating] = api.useDatasetsCreateMutation();
+  const navigate = useNavigate();
+  const begin = async ({ source, schema, table }: TableAddress) => {
+    const answer = await create({ newDatasetDto: { source, schema, table } });
+    if (!answer.data) return;
+    rememberTable({ source, schema, table });
+    await navigate(`/datasets/${answer.data.id}/bench`);
+  };
+  return { begin, beginning: creating.isLoading, failure: failureOf(creating.error) };
+}
