@@ -310,3 +310,20 @@ test('a step is dragged along its lane, and told where it cannot stand', async (
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(lines).toHaveText([/^.*harvests/, /kilos >= 5/, /moisture < 18/]);
 });
+
+test('a question mark and F1 tell keys and words, and a question mark that is typed stays one', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('heading', { name: 'Datasets' }).click();
+  await page.keyboard.press('?');
+  const help = page.getByRole('dialog', { name: 'Keys and words' });
+  await expect(help.getByText('Rows that would come back if this clause alone were taken out.')).toBeVisible();
+  await expect(help.getByText('add a step behind the selected one')).toBeVisible();
+  await accessible(page);
+  await page.keyboard.press('Escape');
+  await expect(help).toHaveCount(0);
+  await page.getByLabel('Find a dataset').fill('');
+  await page.getByLabel('Find a dataset').press('?');
+  await expect(page.getByLabel('Find a dataset')).toHaveValue('?');
+  await page.keyboard.press('F1');
+  await expect(help.getByText('add a step behind the selected one')).toBeVisible();
+});

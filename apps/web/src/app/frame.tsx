@@ -1,6 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { Moon, Search, Sun, UserRound } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { CircleQuestionMark, Moon, Search, Sun, UserRound } from 'lucide-react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useRouteError } from 'react-router';
 import { api, rememberCsrf } from '../api';
 import { failureOf } from '../api/problem';
@@ -12,6 +12,8 @@ import { CommandPalette } from './command-palette';
 import { useEvents } from './events';
 import { ServerNotice } from './server-notice';
 import { useAppDispatch } from './store';
+
+const HelpDialog = lazy(() => import('./help-dialog'));
 
 /** The page around every view: who is signed in, the way to the main lists, and the event stream. */
 export function Frame() {
@@ -26,12 +28,14 @@ export function Frame() {
 
 function SignedIn({ shownName, role }: { readonly shownName: string; readonly role: string }) {
   const [palette, setPalette] = useState(false);
+  const [help, setHelp] = useState(false);
   useEvents();
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'k') return;
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') setPalette(true);
+      else if (event.key === 'F1' || (event.key === '?' && !isTyping(event.target))) setHelp(true);
+      else return;
       event.preventDefault();
-      setPalette(true);
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
@@ -55,6 +59,9 @@ function SignedIn({ shownName, role }: { readonly shownName: string; readonly ro
               <span className="max-md:sr-only">Search</span> <kbd className="font-mono text-meta text-ink-faint max-lg:hidden">Ctrl+K</kbd>
             </Button>
           )}
+          <Button kind="quiet" small icon={CircleQuestionMark} onClick={() => setHelp(true)} title="Keys and words (? or F1)">
+            <span className="sr-only">Keys and words</span>
+          </Button>
           <ThemeSwitch />
           <PersonMenu shownName={shownName} role={role} />
         </div>
@@ -62,8 +69,18 @@ function SignedIn({ shownName, role }: { readonly shownName: string; readonly ro
       <ServerNotice />
       <div className="min-h-0 flex-1">{role === 'reader' ? <ReaderWelcome /> : <Outlet />}</div>
       <CommandPalette open={palette} onClose={() => setPalette(false)} />
+      {help && (
+        <Suspense fallback={null}>
+          <HelpDialog onClose={() => setHelp(false)} />
+        </Suspense>
+      )}
     </div>
   );
+}
+
+/** Where a question mark is a letter like others. */
+function isTyping(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
 }
 
 /** A reader's pages come with handed-off versions; until there is one for them, this says so. */
@@ -95,7 +112,7 @@ function ThemeSwitch() {
     setDark(!dark);
   };
   return (
-    <Button kind="quiet" small icon={dark ? Sun : Moon} onClick={change}>
+    <Button kind="quiet" small icon={dark ? Sun : Moon} onClick={change} title={dark ? 'Paper, the light theme' : 'Char, the dark theme'}>
       <span className="max-md:sr-only">{dark ? 'Paper' : 'Char'}</span>
     </Button>
   );

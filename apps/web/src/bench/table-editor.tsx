@@ -6,6 +6,7 @@ import type { KnownTableDto } from '../api';
 import { Button } from '../ui/button';
 import { RoleGlyph } from '../ui/glyphs';
 import { Tick } from '../ui/tick';
+import { WORDS } from '../ui/words';
 import { RowWordsSlot } from './join/row-words-slot';
 import { PasteNames } from './paste-names';
 import { Repoint } from './repoint';
@@ -119,7 +120,9 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
               </span>
               <span className="w-32 text-ink-soft">{typeWord(field.type)}</span>
               <span className="w-24 text-ink-soft">{field.role}</span>
-              <span className="text-meta text-ink-soft">{!taken && used.has(field.id) && 'for use only'}</span>
+              <span title={WORDS['for use only']} className="text-meta text-ink-soft">
+                {!taken && used.has(field.id) && 'for use only'}
+              </span>
               {current !== field.sourceType && (
                 <span className={taken ? 'text-rust' : 'text-amber'}>
                   {current === 'gone' ? 'gone from the table' : `is now ${current}`}

@@ -7,6 +7,7 @@ import type { StepCountDto } from '../api';
 import { api } from '../api';
 import { Button } from '../ui/button';
 import { changeAgainst, grouped } from '../ui/format';
+import { WORDS } from '../ui/words';
 import { FollowSentence } from './follow/follow-sentence';
 import type { Following } from './follow/use-follow';
 import { followWords } from './follow/use-follow';
@@ -282,8 +283,11 @@ function Grain({ bench }: { readonly bench: Bench }) {
   const keys = knownBy(grain, schema).flatMap((id) => fieldById(schema, id)?.name ?? []);
   return (
     <p className="line-clamp-4 shrink-0 border-t px-2 py-1.5 text-meta text-ink-soft">
-      {grain.row.startsWith('row of ') ? `One row is a ${grain.row}` : `One row per ${grain.row}`}
-      {keys.length > 0 && `, known by ${keys.join(' and ')}`}. Handed over: {title}.
+      <span title={WORDS.grain}>
+        {grain.row.startsWith('row of ') ? `One row is a ${grain.row}` : `One row per ${grain.row}`}
+        {keys.length > 0 && `, known by ${keys.join(' and ')}`}.
+      </span>{' '}
+      <span title={WORDS['handed over']}>Handed over: {title}.</span>
     </p>
   );
 }

@@ -1,5 +1,6 @@
 import type { ClauseCount, Head } from '@cendra/core';
 import { grouped } from '../../ui/format';
+import { WORDS } from '../../ui/words';
 
 const NARROW = 'w-[9ch]';
 /** As wide as two columns and the gap between them. */
@@ -25,7 +26,7 @@ export function ClauseHeads({ head }: { readonly head: Head }) {
   return (
     <div aria-hidden className="mt-2 flex justify-end gap-1 pr-7 text-meta text-ink-soft">
       {columnsOf(head).map(([key, word, , width]) => (
-        <span key={key} className={`shrink-0 text-right ${width}`}>
+        <span key={key} title={WORDS[word]} className={`shrink-0 text-right ${width}`}>
           {word}
         </span>
       ))}
