@@ -165,7 +165,10 @@ async function criteriaViews(page: Page, address: string): Promise<void> {
   await page.getByRole('link', { name: 'Harvests of a season, by source and grade' }).click();
   await rowsSeen(page);
   await page.getByText('only this one').first().waitFor();
-  await page.getByText(/^[\d\u202f]+ left$/).first().waitFor();
+  await page
+    .getByText(/^[\d\u202f]+ left$/)
+    .first()
+    .waitFor();
   await shoot(page, 'criteria');
   await page.getByRole('link', { name: 'Datasets' }).click();
   await page.getByRole('link', { name: 'Harvests that leave nothing' }).click();
@@ -223,7 +226,10 @@ async function summedViews(page: Page, address: string): Promise<void> {
     await page.getByRole('region', { name: 'Rows', exact: true }).getByText(/rows$/).first().waitFor();
   };
   await openAt('Deliveries and advances in one list', /on top of one another.* union/);
-  await page.getByText(/deliveries \+ 2\u202f600 advances/).first().waitFor();
+  await page
+    .getByText(/deliveries \+ 2\u202f600 advances/)
+    .first()
+    .waitFor();
   await shoot(page, 'union');
   await openAt('Yield per apiary and month', /^one row per apiary/);
   await shoot(page, 'summarise');
@@ -239,6 +245,9 @@ async function darkViews(page: Page, address: string): Promise<void> {
     .getByRole('button', { name: /become rows unpivot/ })
     .click();
   await rowsSeen(page);
-  await page.getByText(/of 2\d\u202f\d{3} rows/).first().waitFor();
+  await page
+    .getByText(/of 2\d\u202f\d{3} rows/)
+    .first()
+    .waitFor();
   await shoot(page, 'unpivot-char');
 }

@@ -14,6 +14,7 @@ import type { Checking } from './checking';
 import { alike, article, mixed, unify } from './checking';
 import type { Expression, Reference } from './expression';
 import { functionByName, FUNCTIONS } from './functions';
+import { OTHER_WORDS } from './functions/other-words';
 import { nearestName } from './nearest';
 import { parseExpression } from './parse';
 import type { Part } from './parts';
@@ -318,6 +319,8 @@ class Checker implements Checking {
       return this.fail('over-missing', `${tree.name} is computed over other rows, and here it does not say which.`, tree, signature);
     }
     if (!spec) {
+      const other = OTHER_WORDS.get(tree.name.toLowerCase());
+      if (other) return this.fail('function-unknown', `There is no function ${tree.name} here.`, tree.nameAt, other.write, other.instead);
       const near = nearestName(
         tree.name,
         [...FUNCTIONS, ...WINDOWS].map((each) => each.name),
