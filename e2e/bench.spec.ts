@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { addStep, newDataset, saved, stamp, thin, trail } from './bench-steps';
+import { addStep, newDataset, openWorthDelivering, saved, stamp, thin, trail } from './bench-steps';
 import { accessible, expect, inDemo, inDemoSession, test } from './support';
 
 const kept = async (where: string) => Number((await inDemo<{ n: string }>(`select count(*) n from coop.harvests where ${where}`))[0]?.n);
@@ -326,4 +326,20 @@ test('a question mark and F1 tell keys and words, and a question mark that is ty
   await expect(page.getByLabel('Find a dataset')).toHaveValue('?');
   await page.keyboard.press('F1');
   await expect(help.getByText('add a step behind the selected one')).toBeVisible();
+});
+
+test('Ctrl+K finds tables, and fields and parameters of the open dataset', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await openWorthDelivering(page);
+  const goTo = async (part: string, goal: string | RegExp) => {
+    await page.keyboard.press('Control+k');
+    await page.getByRole('combobox', { name: 'Go to' }).fill(part);
+    await page.getByRole('option').filter({ hasText: goal }).first().click();
+  };
+  await goTo('min_kilos', /:min_kilos\s*parameter/);
+  await expect(page.getByRole('group', { name: 'Parameter min_kilos' })).toBeVisible();
+  await goTo('moisture', /moisture\s*field/);
+  await expect(page).toHaveURL(/\/fields\?field=/);
+  await goTo('inspect', /coop\.inspections\s*table of Cooperative database/);
+  await expect(page.getByRole('article', { name: 'Table inspections' })).toBeVisible();
 });

@@ -1,7 +1,10 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
+import { matchPath, useLocation, useNavigate } from 'react-router';
+import type { Definition } from '@cendra/core';
+import type { SourceDto } from '../api';
 import { api } from '../api';
+import { useAppSelector } from './store';
 
 interface Goal {
   readonly key: string;
@@ -10,7 +13,12 @@ interface Goal {
   readonly to: string;
 }
 
-/** Where to go, by typing part of its name. */
+/** So many letters before tables are asked for: they may be thousands. */
+const LEAST_FOR_TABLES = 2;
+const MOST_TABLES = 8;
+const GOAL = 'flex justify-between gap-4 px-3 py-1.5 data-focus:bg-panel';
+
+/** Where to go, by typing part of its name: datasets, sources, tables, and what the open dataset has. */
 export function CommandPalette({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   return (
     <Dialog open={open} onClose={onClose} className="relative z-50">
@@ -30,7 +38,10 @@ function Goals({ onClose }: { readonly onClose: () => void }) {
   const navigate = useNavigate();
   const datasets = api.useDatasetsListQuery().data ?? [];
   const sources = api.useSourcesListQuery().data ?? [];
+  const at = matchPath('/datasets/:id/*', useLocation().pathname)?.params.id;
+  const open = useAppSelector((state) => (at === undefined ? undefined : state.bench[at]?.definition));
   const goals: readonly Goal[] = [
+    ...(open && at !== undefined ? goalsIn(at, open) : []),
     ...datasets.map(({ id, title }) => ({ key: id, words: title, kind: 'dataset', to: `/datasets/${id}/bench` })),
     ...datasets.map(({ id, title }) => ({ key: `proof ${id}`, words: title, kind: 'proof', to: `/datasets/${id}/proof` })),
     ...sources.map(({ id, name }) => ({ key: id, words: name, kind: 'source', to: `/sources/${id}` })),
@@ -56,13 +67,47 @@ function Goals({ onClose }: { readonly onClose: () => void }) {
       />
       <ComboboxOptions static modal={false} className="max-h-80 overflow-auto py-1">
         {found.map((goal) => (
-          <ComboboxOption key={goal.key} value={goal} className="flex justify-between px-3 py-1.5 data-focus:bg-panel">
+          <ComboboxOption key={goal.key} value={goal} className={GOAL}>
             <span>{goal.words}</span>
             <span className="text-ink-soft">{goal.kind}</span>
           </ComboboxOption>
         ))}
-        {found.length === 0 && <p className="px-3 py-2 text-ink-soft">Nothing has this in its name.</p>}
+        {typed.trim().length >= LEAST_FOR_TABLES && sources.map((each) => <TableGoals key={each.id} source={each} typed={typed.trim()} />)}
+        {found.length === 0 && <p className="px-3 py-2 text-ink-soft">{NOTHING}</p>}
       </ComboboxOptions>
     </Combobox>
   );
+}
+
+const NOTHING = 'No dataset, source, field or parameter has this in its name.';
+
+/** Fields and parameters of the dataset that is open. */
+function goalsIn(id: string, { steps, parameters }: Definition): readonly Goal[] {
+  const fields = steps.flatMap((step) => {
+    if (step.kind === 'table')
+      return step.fields.flatMap((each) => (step.taken.includes(each.id) ? [[each.id, each.column] as const] : []));
+    return step.kind === 'calculate' ? step.fields.map((each) => [each.id, each.name] as const) : [];
+  });
+  return [
+    ...fields.map(([field, words]) => ({ key: field, words, kind: 'field', to: `/datasets/${id}/fields?field=${field}` })),
+    ...parameters.map((each) => ({ key: each.id, words: `:${each.name}`, kind: 'parameter', to: `/datasets/${id}/bench#Parameters` })),
+  ];
+}
+
+function TableGoals({ source: { id, name }, typed }: { readonly source: SourceDto; readonly typed: string }) {
+  const { data } = api.useSourcesTablesQuery({ id, search: typed, limit: MOST_TABLES });
+  return data?.tables.map(({ schema, name: table }) => {
+    const goal: Goal = {
+      key: `${id} ${schema}.${table}`,
+      words: `${schema}.${table}`,
+      kind: `table of ${name}`,
+      to: `/sources/${id}?tab=Tables&table=${encodeURIComponent(`${schema}/${table}`)}`,
+    };
+    return (
+      <ComboboxOption key={goal.key} value={goal} className={GOAL}>
+        <span>{goal.words}</span>
+        <span className="text-ink-soft">{goal.kind}</span>
+      </ComboboxOption>
+    );
+  });
 }

@@ -1,9 +1,10 @@
 import { X } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
+import { useLocation } from 'react-router';
 import type { RunDto } from '../api';
 import { FindingsDrawer } from './findings/findings-drawer';
 import { HistoryDrawer } from './history/history-drawer';
-import { StatusLine } from './status-line';
+import { drawerIn, StatusLine } from './status-line';
 import type { Drawer } from './status-line';
 import type { Bench } from './use-bench';
 
@@ -18,7 +19,14 @@ interface WithDrawersProps {
 
 /** A view of the dataset above its status line, with the drawer that is open beside it; on a page narrower than 1200 pixels, over it. */
 export function WithDrawers({ bench, run, children }: WithDrawersProps) {
-  const [drawer, setDrawer] = useState<Drawer>();
+  const { hash } = useLocation();
+  const [drawer, setDrawer] = useState<Drawer | undefined>(drawerIn(hash));
+  const [seen, setSeen] = useState(hash);
+  // An address can name the drawer it leads to.
+  if (hash !== seen) {
+    setSeen(hash);
+    setDrawer(drawerIn(hash) ?? drawer);
+  }
   const close = () => {
     const button = [...document.querySelectorAll<HTMLElement>('[data-drawer]')].find((each) => each.dataset.drawer === drawer);
     setDrawer(undefined);

@@ -7,6 +7,9 @@ import { planWords, usePlan } from './use-plan';
 const DRAWERS = ['Parameters', 'Brief', 'Findings', 'History'] as const;
 export type Drawer = (typeof DRAWERS)[number];
 
+/** The drawer an address leads to, as `#Parameters`. */
+export const drawerIn = (hash: string): Drawer | undefined => DRAWERS.find((each) => `#${each}` === hash);
+
 interface StatusLineProps {
   readonly bench: Bench;
   readonly run: RunDto | undefined;
