@@ -19,14 +19,14 @@ const MOST_TABLES = 8;
 const GOAL = 'flex justify-between gap-4 px-3 py-1.5 data-focus:bg-panel';
 
 /** Where to go, by typing part of its name: datasets, sources, tables, and what the open dataset has. */
-export function CommandPalette({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
+export default function CommandPalette({ onClose }: { readonly onClose: () => void }) {
   return (
-    <Dialog open={open} onClose={onClose} className="relative z-50">
+    <Dialog open onClose={onClose} className="relative z-50">
       <div className="fixed inset-0 bg-ink/20" aria-hidden />
       <div className="fixed inset-0 flex justify-center pt-24">
         <DialogPanel className="h-fit w-[520px] rounded border bg-paper shadow-md">
           <DialogTitle className="sr-only">Go to</DialogTitle>
-          {open && <Goals onClose={onClose} />}
+          <Goals onClose={onClose} />
         </DialogPanel>
       </div>
     </Dialog>

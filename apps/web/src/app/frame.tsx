@@ -8,11 +8,11 @@ import { Button } from '../ui/button';
 import { Mark } from '../ui/glyphs';
 import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
-import { CommandPalette } from './command-palette';
 import { useEvents } from './events';
 import { ServerNotice } from './server-notice';
 import { useAppDispatch } from './store';
 
+const CommandPalette = lazy(() => import('./command-palette'));
 const HelpDialog = lazy(() => import('./help-dialog'));
 
 /** The page around every view: who is signed in, the way to the main lists, and the event stream. */
@@ -68,12 +68,10 @@ function SignedIn({ shownName, role }: { readonly shownName: string; readonly ro
       </header>
       <ServerNotice />
       <div className="min-h-0 flex-1">{role === 'reader' ? <ReaderWelcome /> : <Outlet />}</div>
-      <CommandPalette open={palette} onClose={() => setPalette(false)} />
-      {help && (
-        <Suspense fallback={null}>
-          <HelpDialog onClose={() => setHelp(false)} />
-        </Suspense>
-      )}
+      <Suspense fallback={null}>
+        {palette && <CommandPalette onClose={() => setPalette(false)} />}
+        {help && <HelpDialog onClose={() => setHelp(false)} />}
+      </Suspense>
     </div>
   );
 }

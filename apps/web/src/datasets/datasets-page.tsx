@@ -1,6 +1,6 @@
 import { Input } from '@headlessui/react';
 import { Plus } from 'lucide-react';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import type { DatasetLineDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -9,7 +9,8 @@ import { EmptyState, FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { DatasetLine } from './dataset-line';
 import { DeletedLines } from './deleted-lines';
-import { TablePicker } from './table-picker';
+
+const TablePicker = lazy(() => import('./table-picker'));
 
 /** Every dataset, found by its title, description, tags or who changed it. */
 export function DatasetsPage() {
@@ -80,7 +81,11 @@ export function DatasetsPage() {
         </table>
       )}
       <DeletedLines />
-      {picking && <TablePicker onClose={() => setPicking(false)} />}
+      {picking && (
+        <Suspense fallback={null}>
+          <TablePicker onClose={() => setPicking(false)} />
+        </Suspense>
+      )}
     </main>
   );
 }

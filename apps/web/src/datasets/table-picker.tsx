@@ -22,7 +22,7 @@ interface Offer extends TableAddress {
 }
 
 /** Begins a dataset from a table of any source, found by part of its name; those used last come first. */
-export function TablePicker({ onClose }: { readonly onClose: () => void }) {
+export default function TablePicker({ onClose }: { readonly onClose: () => void }) {
   const sources = api.useSourcesListQuery().data ?? [];
   const [typed, setTyped] = useState('');
   const { begin, beginning, failure } = useBegin();
