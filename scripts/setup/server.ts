@@ -25,9 +25,22 @@ export interface RunningServer {
   stop(): Promise<void>;
 }
 
+/** A port that was free may be taken by another program, or by a connection, while the server comes up. */
+const MOST_PORTS = 5;
+
 /** Starts the built server and waits until it listens. Rejects with its last words when it ends before that. */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
-  const port = options.port ?? (await freePort());
+  if (options.port !== undefined) return startAt(options.port, options);
+  for (let tried = 1; ; tried++) {
+    try {
+      return await startAt(await freePort(), options);
+    } catch (error) {
+      if (tried === MOST_PORTS || !String(error).includes('EADDRINUSE')) throw error;
+    }
+  }
+}
+
+async function startAt(port: number, options: ServerOptions): Promise<RunningServer> {
   const env: NodeJS.ProcessEnv = {
     PATH: process.env.PATH,
     NODE_ENV: 'production',
