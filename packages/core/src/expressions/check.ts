@@ -1,27 +1,26 @@
 import type { FieldType } from '../fields';
-import { date, datetime, decimal, float, isDay, isNumber, instant, readIn, sameType, text, time, typeWord, whole, yesno } from '../fields';
+import { date, datetime, decimal, float, isDay, isNumber, sameType, text, time, typeWord, whole, yesno } from '../fields';
 import { parameterType } from '../parameters';
 import type { Problem, Span } from '../problem';
 import { problem } from '../problem';
 import { parseDate, parseDatetime, parseDecimal, parseTime } from '../values';
 import { tooManyOperations } from './budget';
-import { all, call, cast, compare, either, isNull, isNullLiteral, not, NULL, widen } from './build';
+import { all, call, compare, either, isNull, isNullLiteral, not, NULL, widen } from './build';
+import { checkCall } from './check-calls';
+import { checkCast } from './check-casts';
 import { dayArithmetic, dayDifference, isInterval } from './check-days';
+import { checkNow } from './check-moments';
 import { checkName, checkParameter, findParameter } from './check-names';
-import { operandsFor } from './check-operands';
-import { checkWindow, isWindowFunction, WINDOWS } from './check-windows';
+import { checkWindow } from './check-windows';
 import type { Checking } from './checking';
 import { alike, article, mixed, unify } from './checking';
 import type { Expression, Reference } from './expression';
-import { functionByName, FUNCTIONS } from './functions';
-import { OTHER_WORDS } from './functions/other-words';
-import { nearestName } from './nearest';
 import { parseExpression } from './parse';
 import type { Part } from './parts';
 import { partOf } from './parts';
 import { arithmeticType, commonType } from './rules';
 import type { Scope } from './scope';
-import type { CallTree, NowWord, Tree } from './tree';
+import type { Tree } from './tree';
 
 export interface CheckedExpression {
   /** Undefined when there are problems. */
@@ -92,7 +91,7 @@ class Checker implements Checking {
       case 'parameter':
         return checkParameter(this, tree);
       case 'now':
-        return now(tree.word, this.scope.calendar?.zone);
+        return checkNow(this, tree);
       case 'interval':
         return dayArithmetic(this, { ...tree, node: 'arithmetic', operator: '*', left: tree, right: tree });
       case 'arithmetic':
@@ -108,9 +107,9 @@ class Checker implements Checking {
       case 'case':
         return this.case(tree);
       case 'cast':
-        return this.cast(tree);
+        return checkCast(this, tree);
       case 'call':
-        return this.call(tree);
+        return checkCall(this, tree);
       case 'window':
         return checkWindow(this, tree);
       case 'negate':
@@ -302,44 +301,6 @@ class Checker implements Checking {
     return { op: 'case', type: otherwise.type, branches, otherwise };
   }
 
-  private cast(tree: Tree & { node: 'cast' }): Expression | undefined {
-    const of = this.check(tree.of);
-    if (!of || !tree.type) return undefined;
-    const type = readIn(this.scope.calendar?.zone, tree.type);
-    if (isNullLiteral(of)) return widen(of, type);
-    if (castable(of.type, type)) return cast(of, type);
-    const expected = of.type.kind === 'yesno' ? 'case when … then 1 else 0 end' : `a type that ${article(of.type)} can become`;
-    return this.fail('cast-unsuited', `${article(of.type).replace(/^a/, 'A')} cannot become ${article(type)}.`, tree.typeAt, expected);
-  }
-
-  private call(tree: CallTree): Expression | undefined {
-    const spec = functionByName(tree.name);
-    if (!spec && isWindowFunction(tree.name)) {
-      const signature = WINDOWS.find((each) => each.name === tree.name)?.signature ?? '';
-      return this.fail('over-missing', `${tree.name} is computed over other rows, and here it does not say which.`, tree, signature);
-    }
-    if (!spec) {
-      const other = OTHER_WORDS.get(tree.name.toLowerCase());
-      if (other) return this.fail('function-unknown', `There is no function ${tree.name} here.`, tree.nameAt, other.write, other.instead);
-      const near = nearestName(
-        tree.name,
-        [...FUNCTIONS, ...WINDOWS].map((each) => each.name),
-      );
-      return this.fail(
-        'function-unknown',
-        `There is no function ${tree.name}.`,
-        tree.nameAt,
-        near ? `did you mean ${near}?` : 'a function of the language',
-        near,
-      );
-    }
-    if (tree.star || tree.args.length < spec.least || tree.args.length > spec.most) {
-      const count = tree.star ? 'a star' : `${tree.args.length} operand${tree.args.length === 1 ? '' : 's'}`;
-      return this.fail('operand-count', `${tree.name} has ${count} here.`, tree, spec.signature);
-    }
-    return spec.build(operandsFor(this, tree, spec));
-  }
-
   private yesno(tree: Tree): Expression | undefined {
     const node = this.check(tree);
     if (!node || node.type.kind === 'yesno') return node;
@@ -364,34 +325,9 @@ class Checker implements Checking {
   }
 }
 
-const NOW_TYPES: Readonly<Record<NowWord, FieldType>> = {
-  current_date: date,
-  current_time: time,
-  current_timestamp: instant,
-  localtime: time,
-  localtimestamp: datetime,
-};
-
-const now = (word: NowWord, zone: string | undefined): Expression => ({
-  op: 'now',
-  type: readIn(zone, NOW_TYPES[word]),
-  word,
-  ...(zone === undefined ? {} : { zone }),
-});
-
 /** Equal, or both null. */
 function sameOrNull(left: Expression, right: Expression): Expression {
   return either({ op: 'isTrue', type: yesno, of: compare('=', left, right) }, all(isNull(left), isNull(right)));
-}
-
-const MOMENTS = ['date', 'time', 'datetime', 'instant'];
-
-function castable(from: FieldType, to: FieldType): boolean {
-  if (to.kind === 'text' || from.kind === to.kind) return true;
-  if (from.kind === 'text') return to.kind !== 'json' && to.kind !== 'instant';
-  if (isNumber(from)) return isNumber(to);
-  if (from.kind === 'date') return to.kind === 'datetime';
-  return MOMENTS.includes(from.kind) && from.kind !== 'time' && MOMENTS.includes(to.kind);
 }
 
 const EXAMPLES = { date: '2025-04-30', time: '14:30', timestamp: '2025-04-30 14:30' };
