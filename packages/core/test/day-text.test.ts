@@ -1,4 +1,4 @@
-import { readCommas, readDayText } from '../src';
+import { readDayText } from '../src';
 
 const read = (text: string, pattern?: string, language = 'en') =>
   readDayText(text, { language, ...(pattern === undefined ? {} : { pattern }) });
@@ -53,12 +53,3 @@ test.each(['', '31.4.2024', '2023-02-29', '1 Ju 2024', '1 Ju. 2024', '5.2024', '
     expect(read(text)).toEqual([]);
   },
 );
-
-test('a comma is the decimal point, or groups digits, or may be either', () => {
-  expect(readCommas('7,5')).toEqual(['7.5']);
-  expect(readCommas('-1.234,5')).toEqual(['-1234.5']);
-  expect(readCommas('1,000')).toEqual(['1000', '1.000']);
-  expect(readCommas('12,345,678.9')).toEqual(['12345678.9']);
-  expect(readCommas('1 234,5')).toEqual(['1234.5']);
-  for (const none of ['5, 8', '7.5', '1,2,3', '7,', ',5', 'a,b', '1000', '']) expect(readCommas(none)).toEqual([]);
-});

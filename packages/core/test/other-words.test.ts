@@ -1,4 +1,4 @@
-import { checkExpression, decimal, text } from '../src';
+import { checkExpression, datetime, decimal, text } from '../src';
 import { FUNCTIONS } from '../src/expressions/functions';
 import { OTHER_WORDS } from '../src/expressions/functions/other-words';
 
@@ -24,6 +24,13 @@ test('none of these words is a function, and what stands in their place is one',
   expect([...OTHER_WORDS.values()].flatMap(({ instead }) => (instead === undefined || names.includes(instead) ? [] : [instead]))).toEqual(
     [],
   );
+});
+
+test('the parts of a day that are told can be taken', () => {
+  const at = { schema: { fields: [field('at', datetime)] }, parameters: [] };
+  const parts = [...OTHER_WORDS.values()].flatMap(({ write }) => (write.startsWith('extract(') ? [write] : []));
+  expect(parts.length).toBeGreaterThan(5);
+  for (const write of parts) expect(checkExpression(write.replace('…', 'at'), at).problems).toEqual([]);
 });
 
 test('a word is known whatever its case, and a misspelt function is still told by the nearest', () => {

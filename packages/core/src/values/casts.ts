@@ -1,10 +1,10 @@
 import type { FieldType } from '../fields';
 import { DAY_MICROS, floorDivide, formatDate, formatDatetime, formatTime } from './calendar';
 import { dayOf } from './dates';
-import { instantOf, localOf } from './zones';
 import type { Decimal } from './decimal';
 import { fitsDigits, formatDecimal, parseDecimal, rescale } from './decimal';
 import type { Value } from './value';
+import { instantOf, localOf } from './zones';
 
 /**
  * `cast` as the expression language means it. Total: what is no value of the type is undefined, which the
@@ -86,7 +86,6 @@ function fitted(value: Decimal, to: FieldType): Decimal | undefined {
 }
 
 function moment(value: Exclude<Value, null>, from: FieldType, to: FieldType): Value {
-  if (to.kind === from.kind) return value;
   const micros =
     from.kind === 'date'
       ? BigInt(value as number) * DAY_MICROS

@@ -1,4 +1,4 @@
-import { daysFromCivil, daysInMonth, formatDate } from './calendar';
+import { formatDate, parseDate } from './calendar';
 
 export interface DayWriting {
   /** Whose names of months are read besides the English ones, as a BCP 47 tag. */
@@ -14,9 +14,8 @@ export interface DayWriting {
 export function readDayText(text: string, { language, pattern = '' }: DayWriting): readonly string[] {
   const [, written = '', clock = ''] = /^(.*?)(?:[ T]+(\d{1,2}:\d{2}(?::\d{2}(?:\.\d{1,6})?)?))?$/.exec(text.trim()) ?? [];
   const days = readingsOf(written.trim(), language, pattern);
-  return [...new Set(days)].map((day) =>
-    clock === '' ? day : `${day} ${clock.padStart(clock.indexOf(':') === 1 ? clock.length + 1 : 0, '0')}`,
-  );
+  const wide = /^\d:/.test(clock) ? `0${clock}` : clock;
+  return [...new Set(days)].map((day) => `${day} ${wide}`.trimEnd());
 }
 
 function readingsOf(text: string, language: string, pattern: string): readonly string[] {
@@ -38,10 +37,10 @@ function readingsOf(text: string, language: string, pattern: string): readonly s
   return monthFirst ? dayOf(monthFirst[3], monthNamed(monthFirst[1], language), monthFirst[2]) : [];
 }
 
-function dayOf(...parts: readonly (string | number | undefined)[]): readonly string[] {
-  const [year, month, day] = parts.map(Number) as [number, number, number];
-  if (!(year >= 1 && month >= 1 && month <= 12 && day >= 1 && day <= daysInMonth(year, month))) return [];
-  return [formatDate(daysFromCivil({ year, month, day }))];
+/** The day as ISO, if it is one. */
+function dayOf(year: string | undefined, month: string | number | undefined, day: string | undefined): readonly string[] {
+  const found = parseDate(`${year}-${month}-${day}`);
+  return found === undefined ? [] : [formatDate(found)];
 }
 
 /** A name may be cut short after its third letter; undefined where no month, or more than one, begins so. */
@@ -75,20 +74,4 @@ function monthNames(language: string): readonly (readonly string[])[] {
     );
   known.set(language, names);
   return names;
-}
-
-/**
- * The numbers a text with commas may mean, as they are written here, nearest first: `7,5` is 7.5; `1,000` may be 1000 or
- * 1.000; `1.234,5` is 1234.5. None for what is no such number, or is one as it stands.
- */
-export function readCommas(text: string): readonly string[] {
-  // A blank between digits groups them; behind a comma it begins another value.
-  const plain = text.trim().replace(/(\d)[\s\u00a0\u202f'](?=\d{3}(?!\d))/g, '$1');
-  const sign = /^[+-]?/.exec(plain)?.[0] === '-' ? '-' : '';
-  const digits = plain.replace(/^[+-]/, '');
-  const comma = /^(\d{1,3}(?:\.\d{3})*|\d+),(\d+)$/.exec(digits);
-  const grouped = /^\d{1,3}(?:,\d{3})+(?:\.\d+)?$/.test(digits) ? [`${sign}${digits.replaceAll(',', '')}`] : [];
-  if (!comma) return grouped;
-  const decimal = `${sign}${(comma[1] ?? '').replaceAll('.', '')}.${comma[2]}`;
-  return comma[2]?.length === 3 && grouped.length > 0 ? [...grouped, decimal] : [decimal];
 }

@@ -5,6 +5,7 @@ export * from './dates';
 export * from './day-text';
 export * from './decimal';
 export * from './like';
+export * from './number-text';
 export * from './reckoning';
 export * from './text';
 export * from './value';
