@@ -232,7 +232,7 @@ describe('a checked trail', () => {
           {},
         ),
       );
-    expect(asking(clause('a', "grade = 'A'"), clause('b', 'kilos >= :min_kilos'))).toBe("Harvests where :min_kilos is 5 and grade = 'A'");
+    expect(asking(clause('a', "grade = 'A'"), clause('b', 'kilos >= :min_kilos'))).toBe("Harvests where grade = 'A' and :min_kilos is 5");
     expect(asking(clause('a', "grade = 'A'"))).toBe("Harvests where grade = 'A'");
     expect(asking(clause('a', 'kilos >= :min_kilos'), clause('b', "grade = 'A'", true))).toBe('Harvests where :min_kilos is 5');
   });

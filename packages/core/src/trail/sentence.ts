@@ -19,17 +19,17 @@ export function datasetSentence(trail: CheckedTrail, given: GivenValues): readon
   const fixed = unasked(trail);
   const conditions = fixed.flatMap((each) => ('where' in each ? [each.where] : []));
   const taken = fixed.flatMap((each) => ('taken' in each ? [each.taken] : []));
-  const parts: SentencePart[] = [{ text: capital(first.title) }];
+  const where = conditions.length > 0 ? ` where ${conditions.join(' and ')}` : '';
+  const parts: SentencePart[] = [{ text: `${capital(first.title)}${where}` }];
   const told = new Set<string>();
   for (const { words, parameter } of mentions(trail)) {
     if (told.has(parameter.id)) continue;
     parts.push(
-      { text: `${told.size === 0 ? ' where ' : ' and '}${words} ` },
+      { text: `${told.size === 0 && where === '' ? ' where ' : ' and '}${words} ` },
       { parameter, values: given[parameter.id] ?? (parameter.startsBy === undefined ? parameter.startsAs : []) },
     );
     told.add(parameter.id);
   }
-  if (conditions.length > 0) parts.push({ text: `${told.size === 0 ? ' where ' : ' and '}${conditions.join(' and ')}` });
   if (taken.length > 0) parts.push({ text: `, ${taken.join(', ')}` });
   return parts;
 }
