@@ -1,7 +1,7 @@
 import type { FieldType, TypeKind } from '../fields';
-import { instant, yesno } from '../fields';
+import { yesno } from '../fields';
 import type { Comparison, Expression } from '../expressions';
-import { widen } from '../expressions';
+import { local, widen } from '../expressions';
 
 export type OperandShape = 'none' | 'one' | 'several' | 'range';
 export type OperatorFamily = 'text' | 'number' | 'day' | 'yesno' | 'other';
@@ -61,9 +61,6 @@ function among(field: Expression, operands: readonly Expression[]): Expression {
 const matching =
   (how: 'contains' | 'begins' | 'ends') =>
   (of: Expression, [part]: readonly Expression[]): Expression => ({ op: 'textMatch', type: yesno, how, of, part: need(part) });
-
-/** The field as a date-time where it is finer than a day; an instant is read in its zone. */
-const local = (field: Expression): Expression => (field.type.kind === instant.kind ? widen(field, { kind: 'datetime' }) : field);
 
 /** Compares a day or date-time with the beginning of a day, or, for `wholeDay`, with the beginning of the day after. */
 function compareDay(operator: Comparison, field: Expression, value: Expression, wholeDay: boolean): Expression {

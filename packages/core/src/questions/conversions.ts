@@ -66,6 +66,7 @@ function givenAt({ trail }: QuestionContext, step: string, item: string): readon
 
 /** The types there are, each once, and text, which any value can become. */
 function candidates(types: readonly FieldType[]): readonly FieldType[] {
-  const all = [...types.filter((each) => each.kind !== 'json'), TEXT];
+  // Nothing else becomes an instant: a text or a date-time does not say where its clock stands.
+  const all = [...types.filter(({ kind }) => kind !== 'json' && kind !== 'instant'), TEXT];
   return all.filter((type, at) => all.findIndex((each) => sameType(each, type)) === at);
 }

@@ -1,9 +1,8 @@
 import { z } from 'zod';
 import { idShape as id } from '../ids';
 import type { Field, FieldType, Role, Schema } from '../fields';
-import { fieldById, readIn, sameType, TYPE_KINDS, typeWord } from '../fields';
+import { readIn, sameType, TYPE_KINDS, typeWord } from '../fields';
 import type { Calendar } from '../values';
-import { isZone } from '../values';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Catalogue, CatalogueEntry } from './catalogue';
@@ -40,8 +39,7 @@ export interface TableStep extends StepBase {
   readonly called?: RowWords;
 }
 
-export const zoneShape = z.string().max(64).refine(isZone, 'a time zone, such as Europe/Vienna');
-
+/** A type as it is stored: where the dataset is, is said once, in its calendar. */
 export const typeShape: z.ZodType<FieldType> = z.union([
   z.strictObject({
     kind: z.literal('decimal'),
@@ -49,11 +47,8 @@ export const typeShape: z.ZodType<FieldType> = z.union([
     scale: z.int().min(0).max(38),
     open: z.literal(true).optional(),
   }) as z.ZodType<FieldType>,
-  z.strictObject({ kind: z.literal('instant'), zone: zoneShape.optional() }) as z.ZodType<FieldType>,
   z.strictObject({
-    kind: z.enum(
-      TYPE_KINDS.filter((each) => each !== 'decimal' && each !== 'instant') as [Exclude<FieldType['kind'], 'decimal' | 'instant'>],
-    ),
+    kind: z.enum(TYPE_KINDS.filter((each) => each !== 'decimal') as [Exclude<FieldType['kind'], 'decimal'>]),
   }) as z.ZodType<FieldType>,
 ]);
 
@@ -120,21 +115,24 @@ export const tableKind: StepKind<TableStep, null> = {
   sentence: (step) => step.table,
   mentions: () => [],
   unasked: () => undefined,
-  relation: ({ step, schema }) => ({
-    node: 'table',
-    name: step.name || step.table,
-    site: { kind: 'source', source: step.source },
-    schema: step.schema,
-    table: step.table,
-    columns: step.fields.map(({ id, column, type, sourceType, looseText }) => ({
-      id,
-      name: column,
-      type: fieldById(schema, id)?.type ?? type,
-      column,
-      sourceType,
-      looseText,
-    })),
-  }),
+  relation: ({ step, schema }) => {
+    const types = new Map(schema.fields.map(({ id, type }) => [id, type]));
+    return {
+      node: 'table',
+      name: step.name || step.table,
+      site: { kind: 'source', source: step.source },
+      schema: step.schema,
+      table: step.table,
+      columns: step.fields.map(({ id, column, type, sourceType, looseText }) => ({
+        id,
+        name: column,
+        type: types.get(id) ?? type,
+        column,
+        sourceType,
+        looseText,
+      })),
+    };
+  },
   rows: ({ step }, _inputs, _binding, tables) =>
     tables(step.source, step.schema, step.table).map(
       (row) => new Map(step.fields.map((field) => [field.id, row.get(field.column) ?? null])),

@@ -10,9 +10,9 @@ import { problem } from '../problem';
 import type { SheetEntry } from '../sheet';
 import { sheetEntryShape } from '../sheet';
 import type { Step } from '../steps';
-import { kindOf, stepShape, zoneShape } from '../steps';
+import { kindOf, stepShape } from '../steps';
 import type { Calendar } from '../values';
-import { COMMON_CALENDAR } from '../values';
+import { COMMON_CALENDAR, isZone } from '../values';
 import type { Brief } from './brief';
 import { briefShape, NO_BRIEF } from './brief';
 import type { WatchedFigure } from './watched';
@@ -82,7 +82,7 @@ export const calendarShape = z.strictObject({
   firstMonthOfYear: z.int().min(1).max(12),
   firstMonthOfSeason: z.int().min(1).max(12),
   lastMonthOfSeason: z.int().min(1).max(12),
-  zone: zoneShape.optional(),
+  zone: z.string().max(64).refine(isZone, 'a time zone, such as Europe/Vienna').optional(),
 }) as z.ZodType<Calendar>;
 
 export const tagsShape: z.ZodType<readonly string[]> = z.array(z.string().min(1).max(40)).max(20);
