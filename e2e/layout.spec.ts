@@ -155,4 +155,13 @@ test('the trail keeps its width whatever is opened beside it, also over a reload
     await expect(page.getByRole('region', { name: 'Trail' })).toBeVisible();
     expect(await width()).toBe(before);
   }
+  // A narrow window shows less of it, and does not change what is kept.
+  await page.setViewportSize({ width: 640, height: 600 });
+  await page.reload();
+  await expect(page.getByRole('region', { name: 'Trail' })).toBeVisible();
+  expect(await width()).toBeLessThan(before ?? 0);
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.reload();
+  await expect(page.getByRole('region', { name: 'Trail' })).toBeVisible();
+  expect(await width()).toBe(before);
 });

@@ -9,13 +9,29 @@ test.use({ actionTimeout: 15_000 });
 const sentence = (page: Page) => page.getByRole('region', { name: 'Sentence' });
 const slot = (page: Page, name: string) => sentence(page).getByRole('button', { name: new RegExp(`^${name}: `) });
 
-/** A parameter :flower of text whose choices are those of floral_source. */
-async function flowers(page: Page): Promise<void> {
+/** Harvests with a clause about a field, whose value is still to be given. */
+async function clauseAbout(page: Page, field: string, operator?: string): Promise<void> {
   await newDataset(page, 'harvests');
   await page.getByRole('button', { name: 'Take all' }).click();
   await addStep(page, 'Criteria');
-  await page.getByLabel('Field', { exact: true }).fill('floral');
-  await page.getByRole('option', { name: /floral_source/ }).click();
+  await aboutField(page, field, operator);
+}
+
+/** Fills the field of the newest clause, and its operator where that is not to stay. */
+async function aboutField(page: Page, field: string, operator?: string): Promise<void> {
+  await page.getByLabel('Field', { exact: true }).last().fill(field);
+  await page.getByRole('option').filter({ hasText: field }).first().click();
+  if (operator === undefined) return;
+  await page
+    .getByRole('button', { name: /^Operator/ })
+    .last()
+    .click();
+  await page.getByRole('option', { name: operator, exact: true }).click();
+}
+
+/** A parameter :flower of text whose choices are those of floral_source. */
+async function flowers(page: Page): Promise<void> {
+  await clauseAbout(page, 'floral_source');
   await page.getByLabel('Value for floral_source').fill(':flower');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Parameters', exact: true }).click();
@@ -78,13 +94,7 @@ test('a choice is what is typed, and an emptied slot is blank, by Enter, Tab and
 
 test('days are read in every form that can mean one day only, and asked about where there are two', async ({ page, signIn }) => {
   await signIn('analyst');
-  await newDataset(page, 'harvests');
-  await page.getByRole('button', { name: 'Take all' }).click();
-  await addStep(page, 'Criteria');
-  await page.getByLabel('Field', { exact: true }).fill('picked_on');
-  await page.getByRole('option').filter({ hasText: 'picked_on' }).first().click();
-  await page.getByRole('button', { name: /^Operator/ }).click();
-  await page.getByRole('option', { name: 'from', exact: true }).click();
+  await clauseAbout(page, 'picked_on', 'from');
   const value = page.getByLabel('Value for picked_on', { exact: true });
   await value.fill('1 Apr 2024');
   await page.keyboard.press('Enter');
@@ -115,21 +125,11 @@ test('a number with a comma is offered as the number it may be, before several v
 
 test('values are counted among the rows that arrive at the clause, and chosen ones are ticked', async ({ page, signIn }) => {
   await signIn('analyst');
-  await newDataset(page, 'harvests');
-  await page.getByRole('button', { name: 'Take all' }).click();
-  await addStep(page, 'Criteria');
-  await page.getByLabel('Field', { exact: true }).fill('grade');
-  await page.getByRole('option').filter({ hasText: 'grade' }).first().click();
+  await clauseAbout(page, 'grade');
   await page.getByLabel('Value for grade').fill('A');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Add a clause' }).click();
-  await page.getByLabel('Field', { exact: true }).last().fill('floral');
-  await page.getByRole('option').filter({ hasText: 'floral_source' }).first().click();
-  await page
-    .getByRole('button', { name: /^Operator/ })
-    .last()
-    .click();
-  await page.getByRole('option', { name: 'one of', exact: true }).click();
+  await aboutField(page, 'floral_source', 'one of');
   const values = page.getByLabel('Values for floral_source');
   await values.click();
   const [lime] = await inDemo<{ n: string }>("select count(*) n from coop.harvests where grade = 'A' and floral_source = 'lime'");
@@ -153,8 +153,7 @@ test('a narrowing begins with the parameter and field that fit, and one that lea
     ['name', 'apiary'],
   ] as const) {
     if (name === 'apiary') await page.getByRole('button', { name: 'Add a clause' }).click();
-    await page.getByLabel('Field', { exact: true }).last().fill(field);
-    await page.getByRole('option').filter({ hasText: field }).first().click();
+    await aboutField(page, field);
     await page.getByLabel(`Value for ${field}`).fill(`:${name}`);
     await page.keyboard.press('Enter');
   }

@@ -1,9 +1,9 @@
-import { instantIn, UTC } from '@cendra/core';
 import { createWriteStream } from 'node:fs';
 import { setImmediate as turn } from 'node:timers/promises';
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { CellValue, Worksheet } from 'exceljs';
 import ExcelJS from 'exceljs';
+import { instantIn, UTC } from '@cendra/core';
 import type { EngineWork, StoredColumn, Written, WrittenColumn } from './messages';
 import { source } from './result-pages';
 import { MARKS, quoted, storedText } from './stored-text';

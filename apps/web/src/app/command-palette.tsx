@@ -1,10 +1,13 @@
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
-import { useState } from 'react';
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, DialogTitle } from '@headlessui/react';
+import { useMemo, useState } from 'react';
 import { matchPath, useLocation, useNavigate } from 'react-router';
 import type { Definition } from '@cendra/core';
+import { checkTrail, reportFields } from '@cendra/core';
 import type { SourceDto } from '../api';
 import { api } from '../api';
 import { useAppSelector } from './store';
+import { useFoundTables } from '../sources/use-found-tables';
+import { Overlay } from '../ui/overlay';
 
 interface Goal {
   readonly key: string;
@@ -21,15 +24,10 @@ const GOAL = 'flex justify-between gap-4 px-3 py-1.5 data-focus:bg-panel';
 /** Where to go, by typing part of its name: datasets, sources, tables, and what the open dataset has. */
 export default function CommandPalette({ onClose }: { readonly onClose: () => void }) {
   return (
-    <Dialog open onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/20" aria-hidden />
-      <div className="fixed inset-0 flex justify-center pt-24">
-        <DialogPanel className="h-fit w-[520px] rounded border bg-paper shadow-md">
-          <DialogTitle className="sr-only">Go to</DialogTitle>
-          <Goals onClose={onClose} />
-        </DialogPanel>
-      </div>
-    </Dialog>
+    <Overlay place="top" look="w-[520px] max-w-full" onClose={onClose}>
+      <DialogTitle className="sr-only">Go to</DialogTitle>
+      <Goals onClose={onClose} />
+    </Overlay>
   );
 }
 
@@ -40,8 +38,9 @@ function Goals({ onClose }: { readonly onClose: () => void }) {
   const sources = api.useSourcesListQuery().data ?? [];
   const at = matchPath('/datasets/:id/*', useLocation().pathname)?.params.id;
   const open = useAppSelector((state) => (at === undefined ? undefined : state.bench[at]?.definition));
+  const ofDataset = useMemo(() => (open && at !== undefined ? goalsIn(at, open) : []), [open, at]);
   const goals: readonly Goal[] = [
-    ...(open && at !== undefined ? goalsIn(at, open) : []),
+    ...ofDataset,
     ...datasets.map(({ id, title }) => ({ key: id, words: title, kind: 'dataset', to: `/datasets/${id}/bench` })),
     ...datasets.map(({ id, title }) => ({ key: `proof ${id}`, words: title, kind: 'proof', to: `/datasets/${id}/proof` })),
     ...sources.map(({ id, name }) => ({ key: id, words: name, kind: 'source', to: `/sources/${id}` })),
@@ -72,7 +71,7 @@ function Goals({ onClose }: { readonly onClose: () => void }) {
             <span className="text-ink-soft">{goal.kind}</span>
           </ComboboxOption>
         ))}
-        {typed.trim().length >= LEAST_FOR_TABLES && sources.map((each) => <TableGoals key={each.id} source={each} typed={typed.trim()} />)}
+        {typed.trim().length >= LEAST_FOR_TABLES && sources.map((each) => <TableGoals key={each.id} source={each} typed={typed} />)}
         {found.length === 0 && <p className="px-3 py-2 text-ink-soft">{NOTHING}</p>}
       </ComboboxOptions>
     </Combobox>
@@ -81,22 +80,23 @@ function Goals({ onClose }: { readonly onClose: () => void }) {
 
 const NOTHING = 'No dataset, source, field or parameter has this in its name.';
 
-/** Fields and parameters of the dataset that is open. */
-function goalsIn(id: string, { steps, parameters }: Definition): readonly Goal[] {
-  const fields = steps.flatMap((step) => {
-    if (step.kind === 'table')
-      return step.fields.flatMap((each) => (step.taken.includes(each.id) ? [[each.id, each.column] as const] : []));
-    return step.kind === 'calculate' ? step.fields.map((each) => [each.id, each.name] as const) : [];
-  });
+/** What the open dataset hands over, and its parameters. */
+function goalsIn(id: string, definition: Definition): readonly Goal[] {
+  const field = (of: string) => `/datasets/${id}/fields?field=${of}`;
   return [
-    ...fields.map(([field, words]) => ({ key: field, words, kind: 'field', to: `/datasets/${id}/fields?field=${field}` })),
-    ...parameters.map((each) => ({ key: each.id, words: `:${each.name}`, kind: 'parameter', to: `/datasets/${id}/bench#Parameters` })),
+    ...reportFields(checkTrail(definition)).map((each) => ({ key: each.id, words: each.name, kind: 'field', to: field(each.id) })),
+    ...definition.parameters.map((each) => ({
+      key: each.id,
+      words: `:${each.name}`,
+      kind: 'parameter',
+      to: `/datasets/${id}/bench#Parameters`,
+    })),
   ];
 }
 
 function TableGoals({ source: { id, name }, typed }: { readonly source: SourceDto; readonly typed: string }) {
-  const { data } = api.useSourcesTablesQuery({ id, search: typed, limit: MOST_TABLES });
-  return data?.tables.map(({ schema, name: table }) => {
+  const { tables } = useFoundTables(id, typed, MOST_TABLES);
+  return tables.map(({ schema, name: table }) => {
     const goal: Goal = {
       key: `${id} ${schema}.${table}`,
       words: `${schema}.${table}`,

@@ -1,6 +1,7 @@
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { DialogTitle } from '@headlessui/react';
 import { Button } from '../ui/button';
 import { WORDS } from '../ui/words';
+import { Overlay } from '../ui/overlay';
 
 const KEYS: readonly (readonly [string, readonly (readonly [string, string])[]])[] = [
   [
@@ -52,48 +53,42 @@ const KEYS: readonly (readonly [string, readonly (readonly [string, string])[]])
 /** What the keys do and what the words mean; the two themes under the names people know them by. */
 export default function HelpDialog({ onClose }: { readonly onClose: () => void }) {
   return (
-    <Dialog open onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/20" aria-hidden />
-      <div className="fixed inset-0 flex items-start justify-center p-12 max-md:p-4">
-        <DialogPanel className="flex max-h-full w-[56rem] max-w-full flex-col rounded border bg-paper shadow-md">
-          <DialogTitle className="border-b px-4 py-2 font-serif text-title">Keys and words</DialogTitle>
-          <div className="min-h-0 flex-1 overflow-auto px-4 py-3" tabIndex={0} role="region" aria-label="Keys and words, in full">
-            <div className="grid grid-cols-2 gap-x-8 gap-y-4 max-md:grid-cols-1">
-              {KEYS.map(([place, keys]) => (
-                <section key={place} aria-label={place}>
-                  <h3 className="border-b pb-1 font-medium">{place}</h3>
-                  <dl>
-                    {keys.map(([key, does]) => (
-                      <div key={key} className="flex gap-3 py-0.5">
-                        <dt className="w-40 shrink-0 font-mono text-meta">{key}</dt>
-                        <dd className="text-ink-soft">{does}</dd>
-                      </div>
-                    ))}
-                  </dl>
-                </section>
-              ))}
+    <Overlay place="top" look="flex w-[56rem] max-w-full flex-col" onClose={onClose}>
+      <DialogTitle className="border-b px-4 py-2 font-serif text-title">Keys and words</DialogTitle>
+      <div className="min-h-0 flex-1 overflow-auto px-4 py-3" tabIndex={0} role="region" aria-label="Keys and words, in full">
+        <div className="grid grid-cols-2 gap-x-8 gap-y-4 max-md:grid-cols-1">
+          {KEYS.map(([place, keys]) => (
+            <section key={place} aria-label={place}>
+              <h3 className="border-b pb-1 font-medium">{place}</h3>
+              <dl>
+                {keys.map(([key, does]) => (
+                  <div key={key} className="flex gap-3 py-0.5">
+                    <dt className="w-40 shrink-0 font-mono text-meta">{key}</dt>
+                    <dd className="text-ink-soft">{does}</dd>
+                  </div>
+                ))}
+              </dl>
+            </section>
+          ))}
+        </div>
+        <h3 className="mt-4 border-b pb-1 font-medium">Words</h3>
+        <dl className="grid grid-cols-2 gap-x-8 max-md:grid-cols-1">
+          {Object.entries(WORDS).map(([word, means]) => (
+            <div key={word} className="border-b py-1.5">
+              <dt className="font-medium">{word}</dt>
+              <dd className="text-ink-soft">{means}</dd>
             </div>
-            <h3 className="mt-4 border-b pb-1 font-medium">Words</h3>
-            <dl className="grid grid-cols-2 gap-x-8 max-md:grid-cols-1">
-              {Object.entries(WORDS).map(([word, means]) => (
-                <div key={word} className="border-b py-1.5">
-                  <dt className="font-medium">{word}</dt>
-                  <dd className="text-ink-soft">{means}</dd>
-                </div>
-              ))}
-            </dl>
-            <p className="mt-4 text-ink-soft">
-              There are two themes: <em>Paper</em>, the light one, and <em>Char</em>, the dark one. The button at the top changes between
-              them.
-            </p>
-          </div>
-          <div className="flex justify-end border-t px-3 py-2">
-            <Button small onClick={onClose} autoFocus>
-              Close
-            </Button>
-          </div>
-        </DialogPanel>
+          ))}
+        </dl>
+        <p className="mt-4 text-ink-soft">
+          There are two themes: <em>Paper</em>, the light one, and <em>Char</em>, the dark one. The button at the top changes between them.
+        </p>
       </div>
-    </Dialog>
+      <div className="flex justify-end border-t px-3 py-2">
+        <Button small onClick={onClose} autoFocus>
+          Close
+        </Button>
+      </div>
+    </Overlay>
   );
 }

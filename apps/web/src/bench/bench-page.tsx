@@ -50,7 +50,8 @@ export function BenchPage() {
             minSize={`${NARROWEST}px`}
             maxSize={`${WIDEST}px`}
             groupResizeBehavior="preserve-pixel-size"
-            onResize={({ inPixels }) => keepWidth(inPixels)}
+            // As it opens nobody has set it: on a narrow page it opens narrower than it is kept.
+            onResize={({ inPixels }, _id, before) => before && keepWidth(inPixels)}
           >
             <TrailPanel
               bench={bench}

@@ -28,9 +28,8 @@ export function WithDrawers({ bench, run, children }: WithDrawersProps) {
     setDrawer(drawerIn(hash) ?? drawer);
   }
   const close = () => {
-    const button = [...document.querySelectorAll<HTMLElement>('[data-drawer]')].find((each) => each.dataset.drawer === drawer);
     setDrawer(undefined);
-    button?.focus();
+    document.querySelector<HTMLElement>(`[data-drawer="${drawer}"]`)?.focus();
   };
   return (
     <>

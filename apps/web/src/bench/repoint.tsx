@@ -1,4 +1,4 @@
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { DialogTitle } from '@headlessui/react';
 import { useMemo, useState } from 'react';
 import type { CheckedStep, ReadTable, TableStep } from '@cendra/core';
 import { checkedStep, columnsByName, repointEdits, sourcesOf, typeWord, usersOf } from '@cendra/core';
@@ -7,6 +7,7 @@ import { PartnerDialog } from './join/bring-in';
 import { mint } from './mint';
 import { ChoiceSlot } from './slots';
 import type { Bench } from './use-bench';
+import { Overlay } from '../ui/overlay';
 
 interface RepointProps {
   readonly bench: Bench;
@@ -45,57 +46,52 @@ function Mapping({ bench, step, source, described, onDone }: RepointProps & { re
   const dependants = usersOf(definition, new Set(lost.map((each) => each.id)));
   const titles = dependants.flatMap((id) => checkedStep(bench.trail, id)?.title ?? []);
   return (
-    <Dialog open onClose={onDone} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/20" aria-hidden />
-      <div className="fixed inset-0 flex items-start justify-center p-12">
-        <DialogPanel className="flex max-h-full w-[44rem] flex-col rounded border bg-paper shadow-md">
-          <DialogTitle className="border-b px-3 py-2 font-medium">
-            Which column of {described.schema}.{described.name} stands for which
-          </DialogTitle>
-          <ul aria-label="Columns, old to new" className="min-h-0 flex-1 overflow-auto">
-            {step.fields.map((field) => {
-              const now = map.get(field.id) ?? null;
-              const column = described.columns.find((each) => each.name === now);
-              return (
-                <li key={field.id} className="flex items-center gap-3 border-b px-3 py-1">
-                  <span className="w-48 truncate">{field.column}</span>
-                  <span className="w-28 text-meta text-ink-soft">{typeWord(field.type)}</span>
-                  <ChoiceSlot
-                    label={`Column for ${field.column}`}
-                    value={now ?? NONE}
-                    choices={names}
-                    wrong={now === null && step.taken.includes(field.id)}
-                    onChange={(to) => setChanged(new Map([...changed, [field.id, to === NONE ? null : to]]))}
-                  />
-                  <span className={`text-meta ${column && column.sourceType !== field.sourceType ? 'text-amber' : 'text-ink-soft'}`}>
-                    {column ? typeWord(column.type) : ''}
-                  </span>
-                </li>
-              );
-            })}
-          </ul>
-          <div className="space-y-2 border-t px-3 py-2">
-            {lost.length > 0 && (
-              <p role="status" className="text-amber">
-                {lost.map((each) => each.column).join(', ')} {lost.length === 1 ? 'has' : 'have'} no column there
-                {titles.length > 0 ? `; used in ${titles.join(', ')}` : ', and nothing uses ' + (lost.length === 1 ? 'it' : 'them')}.
-              </p>
-            )}
-            <div className="flex gap-2">
-              <Button
-                kind="primary"
-                onClick={() => {
-                  bench.edit(...repointEdits(mint, step, source, described, map));
-                  onDone();
-                }}
-              >
-                Read {described.name}
-              </Button>
-              <Button onClick={onDone}>Leave it</Button>
-            </div>
-          </div>
-        </DialogPanel>
+    <Overlay place="top" look="flex w-[44rem] max-w-full flex-col" onClose={onDone}>
+      <DialogTitle className="border-b px-3 py-2 font-medium">
+        Which column of {described.schema}.{described.name} stands for which
+      </DialogTitle>
+      <ul aria-label="Columns, old to new" className="min-h-0 flex-1 overflow-auto">
+        {step.fields.map((field) => {
+          const now = map.get(field.id) ?? null;
+          const column = described.columns.find((each) => each.name === now);
+          return (
+            <li key={field.id} className="flex items-center gap-3 border-b px-3 py-1">
+              <span className="w-48 truncate">{field.column}</span>
+              <span className="w-28 text-meta text-ink-soft">{typeWord(field.type)}</span>
+              <ChoiceSlot
+                label={`Column for ${field.column}`}
+                value={now ?? NONE}
+                choices={names}
+                wrong={now === null && step.taken.includes(field.id)}
+                onChange={(to) => setChanged(new Map([...changed, [field.id, to === NONE ? null : to]]))}
+              />
+              <span className={`text-meta ${column && column.sourceType !== field.sourceType ? 'text-amber' : 'text-ink-soft'}`}>
+                {column ? typeWord(column.type) : ''}
+              </span>
+            </li>
+          );
+        })}
+      </ul>
+      <div className="space-y-2 border-t px-3 py-2">
+        {lost.length > 0 && (
+          <p role="status" className="text-amber">
+            {lost.map((each) => each.column).join(', ')} {lost.length === 1 ? 'has' : 'have'} no column there
+            {titles.length > 0 ? `; used in ${titles.join(', ')}` : ', and nothing uses ' + (lost.length === 1 ? 'it' : 'them')}.
+          </p>
+        )}
+        <div className="flex gap-2">
+          <Button
+            kind="primary"
+            onClick={() => {
+              bench.edit(...repointEdits(mint, step, source, described, map));
+              onDone();
+            }}
+          >
+            Read {described.name}
+          </Button>
+          <Button onClick={onDone}>Leave it</Button>
+        </div>
       </div>
-    </Dialog>
+    </Overlay>
   );
 }

@@ -81,8 +81,12 @@ function standsAsUsual({ values }: Bench, part: SentencePart, wrong: boolean): b
 
 /** The sentence without some of its slots and the words before each. */
 function withoutUsual(parts: readonly SentencePart[], usual: readonly SentencePart[]): readonly SentencePart[] {
-  return parts.filter((part, index) => {
+  const [subject, ...rest] = parts.filter((part, index) => {
     const next = parts[index + 1];
     return !usual.includes(part) && !(index > 0 && 'text' in part && next !== undefined && usual.includes(next));
   });
+  const [words] = rest;
+  // The first that is left begins the conditions.
+  const begins = subject && 'text' in subject && !subject.text.includes(' where ') && words && 'text' in words;
+  return [...(subject ? [subject] : []), ...(begins ? [{ text: words.text.replace(/^ and /, ' where ') }, ...rest.slice(1)] : rest)];
 }

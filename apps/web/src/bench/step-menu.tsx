@@ -30,7 +30,11 @@ function actsOf({ bench: { definition }, select }: Bench, { step, title }: Check
   const off = { kind: 'set step', step: step.id, property: 'off', from: step.off, to: !step.off } as const;
   return [
     { word: 'Rename', does: onRename },
-    { word: step.off ? 'Enable' : 'Disable', edits: reads ? undefined : [off], asks: [`Switch ${title} off?`, 'Switch it off'] },
+    {
+      word: step.off ? 'Enable' : 'Disable',
+      edits: reads ? undefined : [off],
+      asks: step.off ? [`Switch ${title} on?`, 'Switch it on'] : [`Switch ${title} off?`, 'Switch it off'],
+    },
     { word: 'Duplicate', edits: copy && [copy], does: copy && (() => select(copy.step.id)) },
     { word: 'Move up', edits: moveAlongEdits(definition, step.id, -1), asks: [`Move ${title} up?`, 'Move it'] },
     { word: 'Move down', edits: moveAlongEdits(definition, step.id, 1), asks: [`Move ${title} down?`, 'Move it'] },

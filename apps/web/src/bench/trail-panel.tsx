@@ -235,7 +235,12 @@ function TrailLine(props: TrailLineProps) {
             <span className="block text-meta text-ink-soft">
               {expected === undefined && change}
               {/* Where the other side's rows are kept as well, more rows are no sign of it. */}
-              {change?.startsWith('+') && step.kind === 'join' && !step.keeps.right && <span className="text-amber"> multiplied</span>}
+              {change?.startsWith('+') && step.kind === 'join' && !step.keeps.right && (
+                <span title={WORDS.multiplied} className="text-amber">
+                  {' '}
+                  multiplied
+                </span>
+              )}
               {count && count.failed !== '0' && <span className="text-amber"> {grouped(count.failed)} failed</span>}
             </span>
           </div>

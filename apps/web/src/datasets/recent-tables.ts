@@ -1,4 +1,3 @@
-/** The tables this browser began datasets from last, newest first. */
 export interface TableAddress {
   readonly source: string;
   readonly schema: string;
@@ -11,6 +10,7 @@ const MOST = 6;
 export const sameTable = (a: TableAddress, b: TableAddress): boolean =>
   a.source === b.source && a.schema === b.schema && a.table === b.table;
 
+/** The tables this browser began datasets from last, newest first. */
 export function recentTables(): readonly TableAddress[] {
   try {
     const kept: unknown = JSON.parse(localStorage.getItem(KEPT_AS) ?? '[]');

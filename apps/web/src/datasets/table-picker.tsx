@@ -1,18 +1,18 @@
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, DialogTitle } from '@headlessui/react';
 import { useState } from 'react';
 import { typeWord } from '@cendra/core';
 import type { FieldType } from '@cendra/core';
 import type { CatalogueTableDto, SourceDto } from '../api';
 import { api } from '../api';
-import { failureOf } from '../api/problem';
 import { OPTION } from '../bench/slots';
 import { SourceMark } from '../sources/source-mark';
+import { tableWords, useFoundTables } from '../sources/use-found-tables';
 import { Button } from '../ui/button';
-import { grouped } from '../ui/format';
 import { FailureNotice } from '../ui/notice';
 import type { TableAddress } from './recent-tables';
 import { recentTables, sameTable } from './recent-tables';
 import { useBegin } from './use-begin';
+import { Overlay } from '../ui/overlay';
 
 const MOST_OF_A_SOURCE = 60;
 const MOST_COLUMNS = 40;
@@ -27,47 +27,42 @@ export default function TablePicker({ onClose }: { readonly onClose: () => void 
   const [typed, setTyped] = useState('');
   const { begin, beginning, failure } = useBegin();
   return (
-    <Dialog open onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/20" aria-hidden />
-      <div className="fixed inset-0 flex items-start justify-center p-16 max-md:p-4">
-        <DialogPanel className="flex max-h-full w-[46rem] max-w-full flex-col rounded border bg-paper shadow-md">
-          <DialogTitle className="border-b px-3 py-2 font-medium">A new dataset reads …</DialogTitle>
-          <Combobox value={null} onChange={(offer: Offer | null) => offer && !beginning && void begin(offer)} immediate>
-            {({ activeOption }) => (
-              <>
-                <div className="border-b px-3 py-2">
-                  <ComboboxInput
-                    autoFocus
-                    aria-label="Table to begin from"
-                    placeholder="part of a table’s name"
-                    autoComplete="off"
-                    onChange={(event) => setTyped(event.target.value)}
-                    className="h-8 w-full rounded border bg-paper px-2"
-                  />
-                </div>
-                <div className="flex min-h-0 flex-1">
-                  <ComboboxOptions static modal={false} className="h-96 max-h-[60vh] min-w-0 flex-1 overflow-auto py-1">
-                    {sources.map((each, lane) => (
-                      <TablesOf key={each.id} source={each} lane={lane} typed={typed} several={sources.length > 1} />
-                    ))}
-                  </ComboboxOptions>
-                  <aside aria-label="Columns" className="w-64 shrink-0 overflow-auto border-l bg-panel px-3 py-2 max-md:hidden">
-                    {activeOption ? <ColumnsOf table={activeOption as Offer} /> : <p className="text-ink-soft">Columns stand here.</p>}
-                  </aside>
-                </div>
-              </>
-            )}
-          </Combobox>
-          {sources.length === 0 && <p className="px-3 py-2 text-ink-soft">No source is given to you yet. A steward gives sources.</p>}
-          <FailureNotice failure={failure} />
-          <div className="flex justify-end border-t px-3 py-2">
-            <Button small onClick={onClose}>
-              Leave it
-            </Button>
-          </div>
-        </DialogPanel>
+    <Overlay place="top" look="flex w-[46rem] max-w-full flex-col" onClose={onClose}>
+      <DialogTitle className="border-b px-3 py-2 font-medium">A new dataset reads …</DialogTitle>
+      <Combobox value={null} onChange={(offer: Offer | null) => offer && !beginning && void begin(offer)} immediate>
+        {({ activeOption }) => (
+          <>
+            <div className="border-b px-3 py-2">
+              <ComboboxInput
+                autoFocus
+                aria-label="Table to begin from"
+                placeholder="part of a table’s name"
+                autoComplete="off"
+                onChange={(event) => setTyped(event.target.value)}
+                className="h-8 w-full rounded border bg-paper px-2"
+              />
+            </div>
+            <div className="flex min-h-0 flex-1">
+              <ComboboxOptions static modal={false} className="h-96 max-h-[60vh] min-w-0 flex-1 overflow-auto py-1">
+                {sources.map((each, lane) => (
+                  <TablesOf key={each.id} source={each} lane={lane} typed={typed} several={sources.length > 1} />
+                ))}
+              </ComboboxOptions>
+              <aside aria-label="Columns" className="w-64 shrink-0 overflow-auto border-l bg-panel px-3 py-2 max-md:hidden">
+                {activeOption ? <ColumnsOf table={activeOption as Offer} /> : <p className="text-ink-soft">Columns stand here.</p>}
+              </aside>
+            </div>
+          </>
+        )}
+      </Combobox>
+      {sources.length === 0 && <p className="px-3 py-2 text-ink-soft">No source is given to you yet. A steward gives sources.</p>}
+      <FailureNotice failure={failure} />
+      <div className="flex justify-end border-t px-3 py-2">
+        <Button small onClick={onClose}>
+          Leave it
+        </Button>
       </div>
-    </Dialog>
+    </Overlay>
   );
 }
 
@@ -80,19 +75,13 @@ interface TablesOfProps {
 }
 
 function TablesOf({ source, lane, typed, several }: TablesOfProps) {
-  const sought = typed.trim().toLowerCase();
-  const tables = api.useSourcesTablesQuery({ id: source.id, search: sought, limit: MOST_OF_A_SOURCE });
-  // What was found before stays until the answer arrives; Enter must not take any of it that does not suit.
-  const words = sought.split(/\s+/);
-  const suited = (tables.data?.tables ?? []).filter(({ schema, name }) =>
-    words.every((each) => `${schema}.${name}`.toLowerCase().includes(each)),
-  );
+  const { tables, asking, failure } = useFoundTables(source.id, typed, MOST_OF_A_SOURCE);
   const recent = recentTables();
   const place = (each: Offer) => {
     const at = recent.findIndex((used) => sameTable(used, each));
     return at < 0 ? recent.length : at;
   };
-  const offers = suited
+  const offers = tables
     .map((found): Offer => ({ source: source.id, schema: found.schema, table: found.name, found }))
     .sort((a, b) => place(a) - place(b));
   return (
@@ -110,15 +99,14 @@ function TablesOf({ source, lane, typed, several }: TablesOfProps) {
           </span>
           <span className="figures ml-auto shrink-0 text-meta text-ink-soft">
             {place(each) < recent.length && 'used lately, '}
-            {each.found.view ? 'view' : 'table'}
-            {each.found.estimate !== null && `, ~${grouped(each.found.estimate)} rows`}
+            {tableWords(each.found)}
           </span>
         </ComboboxOption>
       ))}
-      {offers.length === 0 && !tables.isFetching && !tables.error && (
+      {offers.length === 0 && !asking && !failure && (
         <p className="px-3 py-1 text-ink-soft">{several ? 'Nothing' : 'No table'} here has that in its name.</p>
       )}
-      <FailureNotice failure={failureOf(tables.error)} />
+      <FailureNotice failure={failure} />
     </>
   );
 }

@@ -12,6 +12,7 @@ import { Button } from '../ui/button';
 import { clock, dated, grouped } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
+import { WORDS } from '../ui/words';
 import { LayoutSentence } from './layout-sentence';
 import { LinesGrid } from './lines-grid';
 import { PrintButton } from './print';
@@ -90,7 +91,11 @@ function Result({ bench, run, result, title, fields, layout }: ResultProps) {
             {note}
           </span>
         ))}
-        {!run.current && <span className="font-medium text-amber">out of date</span>}
+        {!run.current && (
+          <span title={WORDS['out of date']} className="font-medium text-amber">
+            out of date
+          </span>
+        )}
         <div className="ml-auto flex items-center gap-2">
           <Button small kind="quiet" onClick={run.again} disabled={run.open || run.obstacle !== undefined}>
             Run again

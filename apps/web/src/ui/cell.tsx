@@ -1,3 +1,5 @@
+import { WORDS } from './words';
+
 /** A cell as it comes from the server: text, null, a cut text with its full length, or a value that fits no type. */
 export type Cell = string | null | { readonly t: string; readonly n: number } | { readonly m: string };
 
@@ -5,7 +7,7 @@ export type Cell = string | null | { readonly t: string; readonly n: number } | 
 export function CellText({ text }: { readonly text: string | null }) {
   if (text === null) {
     return (
-      <span className="ruled-off block h-full min-h-4 w-full">
+      <span title={WORDS['ruled through']} className="ruled-off block h-full min-h-4 w-full">
         <span className="sr-only">null</span>
       </span>
     );

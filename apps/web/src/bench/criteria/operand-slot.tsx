@@ -20,7 +20,7 @@ import { ListSlot } from '../values/list-slot';
 import type { Reads } from '../values/readings';
 import { readsFor } from '../values/readings';
 import { splitValues } from '../values/split';
-import type { OtherOffer } from '../values/value-slot';
+import type { OtherOffer } from '../values/offers';
 import { ValueSlot } from '../values/value-slot';
 
 interface OperandSlotProps {

@@ -1,4 +1,4 @@
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, DialogTitle } from '@headlessui/react';
 import { useState } from 'react';
 import type { CheckedStep, Partner, ReadTable } from '@cendra/core';
 import { bringInEdits, sourcesOf, standingOn, subTrail, tableStep } from '@cendra/core';
@@ -7,12 +7,13 @@ import { api } from '../../api';
 import type { Failure } from '../../api/problem';
 import { failureOf } from '../../api/problem';
 import { useAppDispatch } from '../../app/store';
+import { tableWords, useFoundTables } from '../../sources/use-found-tables';
 import { Button } from '../../ui/button';
-import { grouped } from '../../ui/format';
 import { FailureNotice } from '../../ui/notice';
 import { mint } from '../mint';
 import { OPTION } from '../slots';
 import type { ChoosingProps } from '../step-kind';
+import { Overlay } from '../../ui/overlay';
 
 type Offer =
   | { readonly kind: 'step'; readonly key: string; readonly checked: CheckedStep }
@@ -50,15 +51,12 @@ export function PartnerDialog({ bench, after, title, onlyTables = false, onChoos
   const [failure, setFailure] = useState<Failure>();
   const [source = ''] = sourcesOf({ steps: subTrail(trail.definition, after.step.id) });
   const name = (api.useSourcesListQuery().data ?? []).find((each) => each.id === source)?.name ?? 'the source';
-  const tables = api.useSourcesTablesQuery({ id: source, search: typed.trim(), limit: MOST_TABLES }, { skip: source === '' });
+  const found = useFoundTables(source, typed, MOST_TABLES);
   const sought = typed.trim().toLowerCase();
   // What stands on the selected step may meet it too; only the step itself is offered for meeting itself.
   const steps = trail.steps.filter((each) => !each.blocked && each.title.toLowerCase().includes(sought));
-  // What was found before is still shown until the answer to what is typed now arrives: Enter must not take any of it.
-  const words = sought.split(/\s+/);
-  const suits = ({ schema, name: table }: CatalogueTableDto) => words.every((each) => `${schema}.${table}`.toLowerCase().includes(each));
   const offers: readonly Offer[] = [
-    ...(tables.data?.tables ?? []).filter(suits).map((table): Offer => ({ kind: 'table', key: `${table.schema}.${table.name}`, table })),
+    ...found.tables.map((table): Offer => ({ kind: 'table', key: `${table.schema}.${table.name}`, table })),
     ...(onlyTables ? [] : steps).map((checked): Offer => ({ kind: 'step', key: checked.step.id, checked })),
   ];
   const choose = async (offer: Offer | null) => {
@@ -75,57 +73,49 @@ export function PartnerDialog({ bench, after, title, onlyTables = false, onChoos
   };
   const onTrail = new Set(standingOn(trail.definition, after.step.id).map((each) => each.id));
   return (
-    <Dialog open onClose={onDone} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/20" aria-hidden />
-      <div className="fixed inset-0 flex items-start justify-center p-16">
-        <DialogPanel className="flex max-h-full w-[34rem] flex-col rounded border bg-paper shadow-md">
-          <DialogTitle className="border-b px-3 py-2 font-medium">{title}</DialogTitle>
-          <Combobox value={null} onChange={(offer: Offer | null) => void choose(offer)} immediate>
-            <div className="border-b px-3 py-2">
-              <ComboboxInput
-                autoFocus
-                aria-label="What to bring in"
-                placeholder="part of the name of a table or step"
-                onChange={(event) => setTyped(event.target.value)}
-                className="h-8 w-full rounded border bg-paper px-2"
-              />
-            </div>
-            <ComboboxOptions static modal={false} className="min-h-24 flex-1 overflow-auto py-1">
-              {offers.map((offer) => (
-                <ComboboxOption key={offer.key} value={offer} className={OPTION}>
-                  {offer.kind === 'table' ? (
-                    <>
-                      <span className="truncate">{offer.table.name}</span>
-                      <span className="ml-auto shrink-0 text-meta text-ink-soft">
-                        {offer.table.view ? 'view' : 'table'} of {name}
-                        {offer.table.estimate !== null && `, ~${grouped(offer.table.estimate)} rows`}
-                      </span>
-                    </>
-                  ) : (
-                    <>
-                      <span className="truncate">{offer.checked.title}</span>
-                      <span className="ml-auto shrink-0 text-meta text-ink-soft">
-                        {offer.checked === after
-                          ? 'meets itself'
-                          : onTrail.has(offer.checked.step.id)
-                            ? 'stands behind the selected step'
-                            : 'on the trail'}
-                      </span>
-                    </>
-                  )}
-                </ComboboxOption>
-              ))}
-            </ComboboxOptions>
-          </Combobox>
-          {offers.length === 0 && !tables.isFetching && <p className="px-3 pb-2 text-ink-soft">Nothing here has that in its name.</p>}
-          <FailureNotice failure={failure ?? failureOf(tables.error)} />
-          <div className="flex justify-end border-t px-3 py-2">
-            <Button small onClick={onDone}>
-              Leave it
-            </Button>
-          </div>
-        </DialogPanel>
+    <Overlay place="top" look="flex w-[34rem] max-w-full flex-col" onClose={onDone}>
+      <DialogTitle className="border-b px-3 py-2 font-medium">{title}</DialogTitle>
+      <Combobox value={null} onChange={(offer: Offer | null) => void choose(offer)} immediate>
+        <div className="border-b px-3 py-2">
+          <ComboboxInput
+            autoFocus
+            aria-label="What to bring in"
+            placeholder="part of the name of a table or step"
+            onChange={(event) => setTyped(event.target.value)}
+            className="h-8 w-full rounded border bg-paper px-2"
+          />
+        </div>
+        <ComboboxOptions static modal={false} className="min-h-24 flex-1 overflow-auto py-1">
+          {offers.map((offer) => (
+            <ComboboxOption key={offer.key} value={offer} className={OPTION}>
+              {offer.kind === 'table' ? (
+                <>
+                  <span className="truncate">{offer.table.name}</span>
+                  <span className="ml-auto shrink-0 text-meta text-ink-soft">{tableWords(offer.table, ` of ${name}`)}</span>
+                </>
+              ) : (
+                <>
+                  <span className="truncate">{offer.checked.title}</span>
+                  <span className="ml-auto shrink-0 text-meta text-ink-soft">
+                    {offer.checked === after
+                      ? 'meets itself'
+                      : onTrail.has(offer.checked.step.id)
+                        ? 'stands behind the selected step'
+                        : 'on the trail'}
+                  </span>
+                </>
+              )}
+            </ComboboxOption>
+          ))}
+        </ComboboxOptions>
+      </Combobox>
+      {offers.length === 0 && !found.asking && <p className="px-3 pb-2 text-ink-soft">Nothing here has that in its name.</p>}
+      <FailureNotice failure={failure ?? found.failure} />
+      <div className="flex justify-end border-t px-3 py-2">
+        <Button small onClick={onDone}>
+          Leave it
+        </Button>
       </div>
-    </Dialog>
+    </Overlay>
   );
 }

@@ -43,7 +43,6 @@ export default function ValueField(given: ValueFieldProps) {
   );
   const reads = readsFor(familyOf(parameterType(parameter)), { language: languageOf(bench.trail.definition) });
   const props = { ...given, blank, reads };
-  const blankWithin = parameter.takes === 'several' || (parameter.takes === 'one' && parameter.type !== 'yes/no' && !isDated(parameter));
   return (
     <div className="space-y-2">
       {parameter.takes === 'range' ? (
@@ -57,7 +56,6 @@ export default function ValueField(given: ValueFieldProps) {
       ) : (
         <SingleField {...props} />
       )}
-      {!blankWithin && <p>{blank}</p>}
     </div>
   );
 }
@@ -182,7 +180,7 @@ function SeveralField({ bench, parameter, values, blank, reads, onKeep, onOpenTe
   );
 }
 
-function YesNoField({ parameter, values, onKeep, onDone }: ValueFieldProps) {
+function YesNoField({ parameter, values, blank, onKeep, onDone }: FieldProps) {
   return (
     <div role="group" aria-label={parameter.name} className="flex gap-2">
       {['yes', 'no'].map((word, index) => (
@@ -199,12 +197,13 @@ function YesNoField({ parameter, values, onKeep, onDone }: ValueFieldProps) {
           {word}
         </Button>
       ))}
+      {blank}
     </div>
   );
 }
 
 /** One day: written, from a calendar, or relative in words. Days that are nowhere in the data can be given. */
-function DayField({ bench, parameter, values, reads, onKeep, onDone }: FieldProps) {
+function DayField({ bench, parameter, values, blank, reads, onKeep, onDone }: FieldProps) {
   const { calendar } = bench.trail.definition;
   const [typed, setTyped] = useState(values[0] ?? '');
   const [asked, setAsked] = useState<readonly Reading[]>();
@@ -235,9 +234,12 @@ function DayField({ bench, parameter, values, reads, onKeep, onDone }: FieldProp
           }}
         />
         {asked && <WhichMeant text={typed.trim()} readings={asked} onTake={finish} />}
-        <Button type="submit" small kind="primary">
-          Use
-        </Button>
+        <span className="flex gap-2">
+          <Button type="submit" small kind="primary">
+            Use
+          </Button>
+          {blank}
+        </span>
       </form>
       <DayWords
         calendar={calendar}
@@ -278,7 +280,7 @@ function DayInput({ parameter, label, value, autoFocus = false, onChange }: DayI
 }
 
 /** From and until, both included; for days also one relative stretch. */
-function RangeField({ bench, parameter, values, reads, onKeep, onDone }: FieldProps) {
+function RangeField({ bench, parameter, values, blank, reads, onKeep, onDone }: FieldProps) {
   const { calendar } = bench.trail.definition;
   const [[from, until], setTyped] = useState<readonly [string, string]>([values[0] ?? '', values[1] ?? '']);
   const dated = isDated(parameter);
@@ -345,9 +347,12 @@ function RangeField({ bench, parameter, values, reads, onKeep, onDone }: FieldPr
           {dated && ` Days are whole days, until midnight${calendar.zone === undefined ? '' : ` in ${calendar.zone}`}.`}
           {dated && resolved(from, calendar) !== '' && ` ${resolved(from, calendar)}.`}
         </p>
-        <Button type="submit" small kind="primary">
-          Use
-        </Button>
+        <span className="flex gap-2">
+          <Button type="submit" small kind="primary">
+            Use
+          </Button>
+          {blank}
+        </span>
       </form>
       {dated && (
         <DayWords

@@ -11,6 +11,7 @@ import { Button } from '../../ui/button';
 import type { Cell } from '../../ui/cell';
 import { clock, grouped } from '../../ui/format';
 import { EmptyState, FailureNotice } from '../../ui/notice';
+import { WORDS } from '../../ui/words';
 import type { Following } from '../follow/use-follow';
 import { ExcludingNotice } from '../criteria/excluding-notice';
 import { RowsGrid } from './rows-grid';
@@ -237,7 +238,11 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
       {values.length > 0 && <span className="text-slate">{values.join('; ')}</span>}
       <span className="text-ink-soft">as of {momentsOf(result, sources)}</span>
       {misfits > 0 && <span className="text-amber">{grouped(misfits)} values fit no type and are marked</span>}
-      {!head.current && <span className="font-medium text-amber">out of date</span>}
+      {!head.current && (
+        <span title={WORDS['out of date']} className="font-medium text-amber">
+          out of date
+        </span>
+      )}
     </p>
   );
 }

@@ -1,4 +1,4 @@
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { DialogTitle } from '@headlessui/react';
 import type { Question } from '@cendra/core';
 import { TEXT_SHOWN } from '@cendra/core';
 import { api } from '../../api';
@@ -10,6 +10,7 @@ import { FailureNotice } from '../../ui/notice';
 import { grouped } from '../../ui/format';
 import { Waiting } from '../../ui/waiting';
 import type { Bench } from '../use-bench';
+import { Overlay } from '../../ui/overlay';
 
 interface WholeCellProps {
   readonly result: string;
@@ -68,30 +69,24 @@ interface ShownProps {
 
 function Shown({ text, length, failure, name, onClose }: ShownProps) {
   return (
-    <Dialog open onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/20" aria-hidden />
-      <div className="fixed inset-0 flex items-center justify-center p-8">
-        <DialogPanel className="flex max-h-full w-full max-w-3xl flex-col gap-2 rounded border bg-paper p-4 shadow-md">
-          <DialogTitle className="font-medium">{name}</DialogTitle>
-          {text !== undefined ? (
-            <pre tabIndex={0} className="min-h-0 overflow-auto border bg-panel p-2 font-mono text-meta break-words whitespace-pre-wrap">
-              {text.slice(0, TEXT_SHOWN)}
-            </pre>
-          ) : failure ? (
-            <FailureNotice failure={failure} />
-          ) : (
-            <Waiting what="Reading the text" />
-          )}
-          {text !== undefined && length > Math.min(text.length, TEXT_SHOWN) && (
-            <p className="text-meta text-ink-soft">
-              The first {grouped(Math.min(text.length, TEXT_SHOWN))} of {grouped(length)} characters; the take-away of all rows has them
-              all.
-            </p>
-          )}
-          {text !== undefined && <FailureNotice failure={failure} />}
-          <Button onClick={onClose}>Close</Button>
-        </DialogPanel>
-      </div>
-    </Dialog>
+    <Overlay place="middle" look="flex w-full max-w-3xl flex-col gap-2 p-4" onClose={onClose}>
+      <DialogTitle className="font-medium">{name}</DialogTitle>
+      {text !== undefined ? (
+        <pre tabIndex={0} className="min-h-0 overflow-auto border bg-panel p-2 font-mono text-meta break-words whitespace-pre-wrap">
+          {text.slice(0, TEXT_SHOWN)}
+        </pre>
+      ) : failure ? (
+        <FailureNotice failure={failure} />
+      ) : (
+        <Waiting what="Reading the text" />
+      )}
+      {text !== undefined && length > Math.min(text.length, TEXT_SHOWN) && (
+        <p className="text-meta text-ink-soft">
+          The first {grouped(Math.min(text.length, TEXT_SHOWN))} of {grouped(length)} characters; the take-away of all rows has them all.
+        </p>
+      )}
+      {text !== undefined && <FailureNotice failure={failure} />}
+      <Button onClick={onClose}>Close</Button>
+    </Overlay>
   );
 }

@@ -8,7 +8,7 @@ import { ListDialog } from './list-dialog';
 import { splitValues } from './split';
 import type { Reads } from './readings';
 import type { Offered } from './use-offers';
-import type { OtherOffer } from './value-slot';
+import type { OtherOffer } from './offers';
 import { ValueSlot } from './value-slot';
 
 /** More values than this are shown as their number and opened as text. */

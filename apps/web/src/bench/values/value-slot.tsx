@@ -1,23 +1,15 @@
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
-import { Check } from 'lucide-react';
-import type { MouseEvent, ReactNode } from 'react';
+import { Combobox, ComboboxInput } from '@headlessui/react';
+import type { ReactNode } from 'react';
 import { useEffect, useRef, useState } from 'react';
-import { grouped } from '../../ui/format';
-import { OPTION_LINE, OPTIONS } from '../slots';
 import type { Bench } from '../use-bench';
+import type { OtherOffer } from './offers';
+import { Offers } from './offers';
 import type { Reading, Reads } from './readings';
 import type { Offered } from './use-offers';
 import { useOffers } from './use-offers';
 import { WhichMeant } from './which-meant';
 
-/** Something else than a value that can be chosen in its place, such as another field. */
-export interface OtherOffer {
-  /** What is kept, and has to be typed to find it. */
-  readonly text: string;
-  readonly says: string;
-}
-
-export interface ValueSlotProps {
+interface ValueSlotProps {
   readonly bench: Bench;
   readonly label: string;
   readonly value: string;
@@ -122,17 +114,8 @@ export function ValueSlot(props: ValueSlotProps) {
       more={found.more}
       choosing={choosing}
       inFlow={beside !== undefined}
-      line={
-        <>
-          {choosing && !waiting && !failure && found.values.length === 0 && (
-            <p className="px-3 py-1 text-meta text-ink-soft">
-              {(typed ?? '').trim() === '' ? (props.nothing ?? 'There are no choices.') : 'No choice has this in it.'}
-            </p>
-          )}
-          {waiting && <p className="px-3 py-1 text-meta text-ink-soft">Looking …</p>}
-          {failure && <p className="px-3 py-1 text-meta text-rust">{failure.problems[0]?.message}</p>}
-        </>
-      }
+      waiting={waiting}
+      failure={failure}
       chosen={chosen}
     />
   );
@@ -216,69 +199,6 @@ export function ValueSlot(props: ValueSlotProps) {
     </Combobox>
   );
 }
-
-interface OffersProps extends Pick<ValueSlotProps, 'value' | 'others' | 'adding'> {
-  readonly typed: string | undefined;
-  readonly moved: boolean;
-  readonly offers: readonly { readonly value: string; readonly label: string; readonly rows: string }[];
-  readonly more: boolean;
-  readonly choosing: boolean;
-  readonly chosen: readonly string[];
-  readonly inFlow: boolean;
-  readonly line: ReactNode;
-}
-
-/** What is typed first, then what else could stand there, then the values that fit. */
-function Offers({ value, others = [], adding = false, typed, moved, offers, more, choosing, chosen, inFlow, line }: OffersProps) {
-  // A line the list would mark by itself looks as if Enter took it.
-  const option = `${OPTION_LINE} hover:bg-panel data-disabled:cursor-default ${moved ? 'data-focus:bg-panel' : ''}`;
-  // The pointer marks nothing by lying somewhere: Enter means what is typed.
-  const pointed = { onPointerMove: still, onMouseMove: still, onPointerLeave: still, onMouseLeave: still };
-  const shown = typed ?? value;
-  const part = (typed ?? '').trim().toLowerCase();
-  const suited = others.filter((each) => part !== '' && each.text.toLowerCase().includes(part)).slice(0, 6);
-  const taken = new Set(chosen);
-  return (
-    <ComboboxOptions
-      modal={false}
-      {...(inFlow
-        ? { static: true, className: 'max-h-48 overflow-auto rounded border py-1 empty:hidden' }
-        : { anchor: 'bottom start', className: `${OPTIONS} min-w-56 empty:hidden` })}
-    >
-      {shown !== '' && (
-        <ComboboxOption value={shown} className={option} {...pointed}>
-          <span className="whitespace-pre">{shown}</span>
-          <span className="ml-auto text-meta text-ink-soft">{typed === undefined ? 'as it is' : 'as typed'}</span>
-        </ComboboxOption>
-      )}
-      {shown === '' && typed !== undefined && (
-        <ComboboxOption value="" className={`${option} text-ink-soft`} {...pointed}>
-          {adding ? 'nothing more' : 'blank'}
-        </ComboboxOption>
-      )}
-      {suited.map((each) => (
-        <ComboboxOption key={each.text} value={each.text} className={option} {...pointed}>
-          {each.text} <span className="ml-auto text-meta text-ink-soft">{each.says}</span>
-        </ComboboxOption>
-      ))}
-      {offers
-        .filter((each) => each.value !== shown)
-        .map((each) => (
-          <ComboboxOption key={each.value} value={each.value} disabled={taken.has(each.value)} className={option} {...pointed}>
-            <span className="whitespace-pre">{each.label || (each.value === '' ? "''" : each.value)}</span>
-            {taken.has(each.value) && <Check size={14} strokeWidth={1.75} aria-label="chosen already" />}
-            {choosing
-              ? each.label !== '' && each.label !== each.value && <span className="ml-auto pl-4 text-meta text-ink-soft">{each.value}</span>
-              : each.rows !== '' && <span className="figures ml-auto pl-4 text-meta text-ink-soft">{grouped(each.rows)} rows</span>}
-          </ComboboxOption>
-        ))}
-      {more && <p className="px-3 py-1 text-meta text-ink-soft">There are more; type a part to find them.</p>}
-      {line}
-    </ComboboxOptions>
-  );
-}
-
-const still = (event: MouseEvent) => event.preventDefault();
 
 /** Opening the offers writes the text anew and loses what is selected, so that is done behind it, unless typing has begun. */
 function selectSoon(input: HTMLInputElement, begun: () => boolean): void {
