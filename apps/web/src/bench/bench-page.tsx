@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { useRun } from '../runs/use-run';
 import { WithDrawers } from './drawers';
@@ -28,6 +28,10 @@ function keptWidth(): number {
 
 const keepWidth = (pixels: number) => localStorage.setItem(KEPT_AS, String(Math.round(pixels)));
 
+/** Whether somebody moves it, by the pointer or its keys; the page may also be made narrower around it. */
+const isMoved = (separator: HTMLElement | null) =>
+  separator !== null && (separator.dataset.separator === 'active' || separator === document.activeElement);
+
 const SEPARATOR = 'relative bg-line data-[separator=hover]:bg-ember data-[separator=active]:bg-ember';
 
 /** One dataset, one page: trail left, sentence above, the selected step's editor, and its rows below. */
@@ -38,6 +42,7 @@ export function BenchPage() {
   const head = useHeadRun(bench, run);
   const following = useFollow(bench);
   const [trailWidth] = useState(keptWidth);
+  const separator = useRef<HTMLDivElement>(null);
   const down = useDefaultLayout({ id: 'bench-down', storage: localStorage });
   return (
     <main className="flex h-full flex-col">
@@ -50,8 +55,7 @@ export function BenchPage() {
             minSize={`${NARROWEST}px`}
             maxSize={`${WIDEST}px`}
             groupResizeBehavior="preserve-pixel-size"
-            // As it opens nobody has set it: on a narrow page it opens narrower than it is kept.
-            onResize={({ inPixels }, _id, before) => before && keepWidth(inPixels)}
+            onResize={({ inPixels }) => isMoved(separator.current) && keepWidth(inPixels)}
           >
             <TrailPanel
               bench={bench}
@@ -61,7 +65,7 @@ export function BenchPage() {
               following={following}
             />
           </Panel>
-          <Separator className={`w-px ${SEPARATOR}`} aria-label="Width of the trail" />
+          <Separator elementRef={separator} className={`w-px ${SEPARATOR}`} aria-label="Width of the trail" />
           <Panel id="step" minSize="320px">
             <Group orientation="vertical" defaultLayout={down.defaultLayout} onLayoutChange={down.onLayoutChange}>
               <Panel id="editor" defaultSize="46%" minSize="80px">
