@@ -36,13 +36,13 @@ export async function writeXlsx(connection: DuckDBConnection, task: Write): Prom
   const failed = new Promise<never>((_resolve, reject) => out.once('error', reject));
   const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true, useSharedStrings: false });
   workbook.creator = 'Cendra';
-  const reading = opened.then(() => sheetsOf(workbook, connection, task, () => out.destroyed));
+  const reading = Promise.race([opened, failed]).then(() => sheetsOf(workbook, connection, task, () => out.destroyed));
   try {
     return await Promise.race([failed, reading.then((told) => finished(workbook, task, told))]);
   } finally {
     out.destroy();
     // The connection is closed behind this, and must not be while rows are read of it.
-    if (!out.pending) await reading.catch(() => undefined);
+    await reading.catch(() => undefined);
   }
 }
 

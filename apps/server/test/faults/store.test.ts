@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdirSync, readdirSync, utimesSync, writeFileSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { setImmediate } from 'node:timers/promises';
 import { DuckDBInstance } from '@duckdb/node-api';
 import { Engine, ResultStore } from '../../src/engine';
 import { ENGINE_VERSION } from '../../src/engine/messages';
@@ -86,6 +87,23 @@ test('a spreadsheet for which there is no room on the disk says so', async () =>
   const task = { work: 'write', format: 'xlsx', file, columns: [column('n', 'whole'), column('w', 'text')], marked: false, about: [] };
   await expect(writeXlsx(connection, { ...task, out: '/dev/full' } as never)).rejects.toMatchObject({ code: 'ENOSPC' });
   connection.closeSync();
+});
+
+test('a spreadsheet that cannot be written ends only when nothing is read of its connection any more, which is closed then', async () => {
+  let goOn = () => {};
+  const held = new Promise<void>((resolve) => (goOn = resolve));
+  const stream = () => held.then(() => Promise.reject(new Error('read after all')));
+  const file = join(folderFor('held'), 'rows.parquet');
+  let ended = false;
+  const written = writeXlsx({ stream } as never, { columns: [], about: [], file, out: '/dev/full' } as never).catch((error: unknown) => {
+    ended = true;
+    return error;
+  });
+  // Turns enough for the disk to answer that it is full.
+  for (let turns = 0; turns < 20_000; turns++) await setImmediate();
+  expect(ended).toBe(false);
+  goOn();
+  expect(await written).toMatchObject({ code: 'ENOSPC' });
 });
 
 test('a full disk of Cendra’s own is not the source’s fault', async () => {
