@@ -1,13 +1,14 @@
 import { useCallback, useMemo } from 'react';
 import type { Catalogue, CheckedStep, CheckedTrail, Edit, GivenValues, KnownTable } from '@cendra/core';
 import { catalogueOf, checkTrail, resultStep } from '@cendra/core';
-import { useOutletContext, useSearchParams } from 'react-router';
+import { useOutletContext } from 'react-router';
 import type { KnownTableDto } from '../api';
 import { useAppDispatch, useAppSelector } from '../app/store';
 import type { OpenBench } from './bench-slice';
 import { edited, redid, undid } from './bench-slice';
 import { mint } from './mint';
 import { useValues } from './use-values';
+import { useAddress } from '../ui/address';
 
 export interface DatasetContext {
   readonly id: string;
@@ -44,7 +45,7 @@ export function useBench(): Bench {
   const bench = useAppSelector((state) => state.bench[id]);
   if (!bench) throw new Error('the dataset is opened before its views are shown');
   const dispatch = useAppDispatch();
-  const [search, setSearch] = useSearchParams();
+  const [search, writeAddress] = useAddress();
   // On the wire a type is any object.
   const catalogue = useMemo(() => catalogueOf(known as unknown as readonly KnownTable[]), [known]);
   const trail = useMemo(() => checkTrail(bench.definition, catalogue), [bench.definition, catalogue]);
@@ -59,18 +60,7 @@ export function useBench(): Bench {
   );
   const undo = useCallback(() => void dispatch(undid({ id, editId: mint() })), [dispatch, id]);
   const redo = useCallback(() => void dispatch(redid({ id, editId: mint() })), [dispatch, id]);
-  const select = useCallback(
-    (step: string) =>
-      setSearch(
-        (old) => {
-          const next = new URLSearchParams(old);
-          next.set('step', step);
-          return next;
-        },
-        { replace: true },
-      ),
-    [setSearch],
-  );
+  const select = useCallback((step: string) => writeAddress((parameters) => parameters.set('step', step)), [writeAddress]);
   return useMemo(
     () => ({ id, bench, trail, selected, values, starting, withoutValues, known, catalogue, edit, goBack, undo, redo, select, setValues }),
     [id, bench, trail, selected, values, starting, withoutValues, known, catalogue, edit, goBack, undo, redo, select, setValues],

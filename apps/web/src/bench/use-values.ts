@@ -1,9 +1,9 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import { useSearchParams } from 'react-router';
 import type { Answers, Definition, GivenValues } from '@cendra/core';
 import { api } from '../api';
 import { useAppDispatch, useAppSelector } from '../app/store';
 import { valueGiven, valueLeft } from './values-slice';
+import { useAddress } from '../ui/address';
 
 /** What an address may carry of values, in characters. */
 const MOST_IN_ADDRESS = 2_000;
@@ -28,7 +28,7 @@ export function useValues(
   withoutValues: boolean,
 ): ValuesInUse {
   const dispatch = useAppDispatch();
-  const [search, setSearch] = useSearchParams();
+  const [search, writeAddress] = useAddress();
   const given = useAppSelector((state) => state.values[id]);
   const [keep] = api.useLastValuesKeepMutation();
   const known = useMemo((): GivenValues => {
@@ -44,19 +44,16 @@ export function useValues(
   const setValues = useCallback(
     (parameter: string, next: readonly string[]) => {
       const isPrivate = parameters.find((each) => each.id === parameter)?.isPrivate ?? false;
-      setSearch(
-        (old) => {
-          const address = withEntry(old, `v.${parameter}`, next.length === 0 ? [''] : next);
-          const fits = !isPrivate && next.length < MOST_IN_ADDRESS && String(address).length <= MOST_IN_ADDRESS;
-          return fits ? address : withEntry(old, `v.${parameter}`, []);
-        },
-        { replace: true },
-      );
+      writeAddress((address) => {
+        setEntry(address, `v.${parameter}`, next.length === 0 ? [''] : next);
+        const fits = !isPrivate && next.length < MOST_IN_ADDRESS && String(address).length <= MOST_IN_ADDRESS;
+        if (!fits) address.delete(`v.${parameter}`);
+      });
       // What the address holds is what it says; what is given here stands behind it.
       dispatch(valueGiven({ dataset: id, parameter, values: next }));
       if (!isPrivate && !withoutValues) void keep({ id, parameter, lastValueDto: { values: [...next] } });
     },
-    [parameters, setSearch, dispatch, id, keep, withoutValues],
+    [parameters, writeAddress, dispatch, id, keep, withoutValues],
   );
   useEffect(() => {
     // A parameter that is gone takes its value along.
@@ -66,11 +63,9 @@ export function useValues(
   return { values, starting, setValues };
 }
 
-function withEntry(old: URLSearchParams, key: string, values: readonly string[]): URLSearchParams {
-  const next = new URLSearchParams(old);
-  next.delete(key);
-  for (const value of values) next.append(key, value);
-  return next;
+function setEntry(address: URLSearchParams, key: string, values: readonly string[]): void {
+  address.delete(key);
+  for (const value of values) address.append(key, value);
 }
 
 const NOTHING: GivenValues = {};

@@ -1,5 +1,4 @@
 import { useMemo } from 'react';
-import { useSearchParams } from 'react-router';
 import type { SheetField } from '@cendra/core';
 import { reportFields } from '@cendra/core';
 import { WithDrawers } from '../bench/drawers';
@@ -9,23 +8,16 @@ import { EmptyState } from '../ui/notice';
 import { AboutLine } from './about-line';
 import { FieldCard } from './field-card';
 import { FieldLines } from './field-lines';
+import { useAddress } from '../ui/address';
 
 /** The field sheet: what the dataset hands over, field by field, and what the dataset itself is. */
 export function FieldsPage() {
   const bench = useBench();
   const { trail } = bench;
   const fields = useMemo(() => reportFields(trail), [trail]);
-  const [search, setSearch] = useSearchParams();
+  const [search, writeAddress] = useAddress();
   const chosen = search.get('field');
-  const setChosen = (field: string) =>
-    setSearch(
-      (old) => {
-        const next = new URLSearchParams(old);
-        next.set('field', field);
-        return next;
-      },
-      { replace: true },
-    );
+  const setChosen = (field: string) => writeAddress((parameters) => parameters.set('field', field));
   const field: SheetField | undefined = fields.find((each) => each.id === chosen) ?? fields.find((each) => !each.forUseOnly) ?? fields[0];
   return (
     <main className="flex h-full flex-col">

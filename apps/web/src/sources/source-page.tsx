@@ -1,6 +1,6 @@
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
 import { useState } from 'react';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { useNavigate, useParams } from 'react-router';
 import type { SourceDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -15,6 +15,7 @@ import { SettingsForm } from './settings-form';
 import { SourceMark } from './source-mark';
 import { TablesTab } from './tables-tab';
 import { TestLine } from './test-line';
+import { useAddress } from '../ui/address';
 
 const TAB =
   'border-b-2 border-transparent px-3 py-2 text-ink-soft data-selected:border-ember data-selected:font-medium data-selected:text-ink';
@@ -22,7 +23,7 @@ const TAB =
 export function SourcePage() {
   const { id = '' } = useParams();
   const source = api.useSourcesOneQuery({ id });
-  const [search, setSearch] = useSearchParams();
+  const [search, writeAddress] = useAddress();
   const me = api.usePeopleMeQuery().data;
   const steward = me?.role === 'steward';
   if (!source.data)
@@ -39,7 +40,7 @@ export function SourcePage() {
       <TabGroup
         className="flex min-h-0 flex-1 flex-col"
         selectedIndex={at}
-        onChange={(index) => setSearch({ tab: tabs[index] ?? 'Tables' }, { replace: true })}
+        onChange={(index) => writeAddress((parameters) => parameters.set('tab', tabs[index] ?? 'Tables'))}
       >
         <TabList className="flex border-b px-3">
           {tabs.map((tab) => (

@@ -1,6 +1,5 @@
 import { Input } from '@headlessui/react';
 import { useDeferredValue, useState } from 'react';
-import { useSearchParams } from 'react-router';
 import type { SourceDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -8,16 +7,21 @@ import { grouped } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { TableView } from './table-view';
+import { useAddress } from '../ui/address';
 
 /** Finds a table by part of its name and shows it. */
 export function TablesTab({ source }: { readonly source: SourceDto }) {
   const [typed, setTyped] = useState('');
   const sought = useDeferredValue(typed);
   const tables = api.useSourcesTablesQuery({ id: source.id, search: sought, limit: 500 });
-  const [search, setSearch] = useSearchParams();
+  const [search, writeAddress] = useAddress();
   const chosen = search.get('table');
   const [schema = '', table = ''] = chosen?.split('/') ?? [];
-  const show = (name: string) => setSearch({ tab: 'Tables', table: name }, { replace: true });
+  const show = (name: string) =>
+    writeAddress((parameters) => {
+      parameters.set('tab', 'Tables');
+      parameters.set('table', name);
+    });
   const found = tables.currentData ?? tables.data;
   return (
     <div className="flex h-full min-h-0">
