@@ -13,6 +13,9 @@ type Heard =
   | { readonly kind: 'again' }
   | { readonly kind: 'dataset'; readonly body: { id: string; revision: number; editId: string } };
 
+/** A stream that was refused is asked for again after so long, in ms. */
+const REFUSED_AGAIN_AFTER = 5_000;
+
 /**
  * One stream per browser: the tab that holds the lock listens to the server and passes every event to the
  * others. Browsers allow six connections per host; a stream per tab would use them up.
@@ -25,20 +28,30 @@ export function useEvents(): void {
     others.onmessage = (message: MessageEvent<Heard>) => take(message.data, dispatch);
     const lead = () =>
       new Promise<void>((resolve) => {
-        const stream = new EventSource('/api/events');
+        let stream: EventSource;
         const hear = (heard: Heard) => {
           take(heard, dispatch);
           others.postMessage(heard);
         };
         let broken = false;
-        stream.addEventListener('error', () => (broken = true));
-        stream.addEventListener('open', () => {
-          if (broken) hear({ kind: 'again' });
-          broken = false;
-        });
-        for (const kind of ['run', 'dataset', 'again'] as const)
-          stream.addEventListener(kind, (event: MessageEvent<string>) => hear({ kind, body: JSON.parse(event.data) as never } as Heard));
+        let timer: ReturnType<typeof setTimeout> | undefined;
+        const open = () => {
+          stream = new EventSource('/api/events');
+          stream.addEventListener('error', () => {
+            broken = true;
+            // A browser tries again by itself where a stream broke off, but not where it was refused: the session may be over.
+            if (stream.readyState === EventSource.CLOSED) timer = setTimeout(open, REFUSED_AGAIN_AFTER);
+          });
+          stream.addEventListener('open', () => {
+            if (broken) hear({ kind: 'again' });
+            broken = false;
+          });
+          for (const kind of ['run', 'dataset', 'again'] as const)
+            stream.addEventListener(kind, (event: MessageEvent<string>) => hear({ kind, body: JSON.parse(event.data) as never } as Heard));
+        };
+        open();
         leaving.signal.addEventListener('abort', () => {
+          clearTimeout(timer);
           stream.close();
           resolve();
         });
@@ -74,7 +87,7 @@ const lookAtRun =
   };
 
 /** Asks for all that is open here, after events were missed. */
-const lookAgain =
+export const lookAgain =
   () =>
   async (dispatch: Dispatch, state: () => State): Promise<void> => {
     const { runs, bench } = state();

@@ -2,17 +2,20 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { CircleQuestionMark, Moon, Search, Sun, UserRound } from 'lucide-react';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useRouteError } from 'react-router';
+import type { MeDto } from '../api';
 import { api, rememberCsrf } from '../api';
 import { failureOf } from '../api/problem';
+import { useSessionOfOtherTabs } from '../people/session';
 import { Button } from '../ui/button';
 import { Mark } from '../ui/glyphs';
 import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { useEvents } from './events';
 import { ServerNotice } from './server-notice';
-import { useAppDispatch } from './store';
+import { useAppDispatch, useAppSelector } from './store';
 
 const CommandPalette = lazy(() => import('./command-palette'));
+const SignInAgain = lazy(() => import('../people/sign-in-again'));
 const HelpDialog = lazy(() => import('./help-dialog'));
 
 /** The page around every view: who is signed in, the way to the main lists, and the event stream. */
@@ -20,16 +23,21 @@ export function Frame() {
   const me = api.usePeopleMeQuery();
   const location = useLocation();
   const failure = failureOf(me.error);
-  if (failure?.status === 401) return <Navigate to="/sign-in" replace state={{ from: `${location.pathname}${location.search}` }} />;
+  // Where somebody was signed in, all that is open stays as it is until they are again.
+  if (failure?.status === 401 && !me.data)
+    return <Navigate to="/sign-in" replace state={{ from: `${location.pathname}${location.search}` }} />;
   if (!me.data) return <main className="p-6">{failure ? <FailureNotice failure={failure} /> : <Waiting what="Opening Cendra" />}</main>;
   rememberCsrf(me.data.csrf);
-  return <SignedIn shownName={me.data.shownName} role={me.data.role} />;
+  return <SignedIn me={me.data} />;
 }
 
-function SignedIn({ shownName, role }: { readonly shownName: string; readonly role: string }) {
+function SignedIn({ me }: { readonly me: MeDto }) {
+  const { shownName, role } = me;
+  const signedOut = useAppSelector((state) => state.connection.signedOut);
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);
   useEvents();
+  useSessionOfOtherTabs(me);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') setPalette(true);
@@ -71,6 +79,7 @@ function SignedIn({ shownName, role }: { readonly shownName: string; readonly ro
       <Suspense fallback={null}>
         {palette && <CommandPalette onClose={() => setPalette(false)} />}
         {help && <HelpDialog onClose={() => setHelp(false)} />}
+        {signedOut && <SignInAgain me={me} />}
       </Suspense>
     </div>
   );

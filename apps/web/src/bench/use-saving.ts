@@ -19,6 +19,7 @@ export function useSaving(id: string): void {
   const owner = bench?.owner ?? '';
   const [send] = api.useDatasetsEditMutation();
   const [fetchNewest] = api.useLazyDatasetsOneQuery();
+  const session = useAppSelector((state) => state.connection.session);
   const sending = useRef(false);
   const next = bench?.conflict ? undefined : bench?.pending[0];
   const revision = bench?.saved.revision ?? 0;
@@ -54,9 +55,9 @@ export function useSaving(id: string): void {
     };
     void attempt();
     return () => clearTimeout(timer);
-    // A batch is sent once; what else changes meanwhile must not send it again.
+    // A batch is sent once in a session; what else changes meanwhile must not send it again.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [next?.editId, id]);
+  }, [next?.editId, id, session]);
 
   useEffect(() => {
     if (heard <= revision || pendingCount > 0) return;

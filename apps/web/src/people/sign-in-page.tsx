@@ -1,13 +1,14 @@
 import { Field, Input, Label } from '@headlessui/react';
 import { useForm } from 'react-hook-form';
 import { useLocation, useNavigate } from 'react-router';
-import { api, rememberCsrf } from '../api';
+import { api } from '../api';
 import type { SignInDto } from '../api';
 import { failureOf } from '../api/problem';
 import { useAppDispatch } from '../app/store';
 import { Button } from '../ui/button';
 import { Mark } from '../ui/glyphs';
 import { FailureNotice } from '../ui/notice';
+import { useBeginSession } from './session';
 
 export function SignInPage() {
   const { register, handleSubmit } = useForm<SignInDto>();
@@ -15,11 +16,12 @@ export function SignInPage() {
   const demo = api.usePeopleDemoSignInsQuery().data ?? [];
   const navigate = useNavigate();
   const dispatch = useAppDispatch();
+  const begin = useBeginSession();
   const { from } = (useLocation().state ?? {}) as { from?: string };
   const enter = async (given: SignInDto) => {
     const answer = await signIn({ signInDto: given });
     if (!answer.data) return;
-    rememberCsrf(answer.data.csrf);
+    begin(answer.data);
     dispatch(api.util.resetApiState());
     const wanted = from === '/' ? undefined : from;
     await navigate(wanted ?? (answer.data.role === 'steward' ? '/sources' : '/datasets'), { replace: true });

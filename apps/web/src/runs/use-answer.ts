@@ -4,7 +4,7 @@ import { isAboutJoin, subTrail } from '@cendra/core';
 import { api } from '../api';
 import type { Failure } from '../api/problem';
 import { failureOf } from '../api/problem';
-import { useAppDispatch } from '../app/store';
+import { useAppDispatch, useAppSelector } from '../app/store';
 import type { Bench } from '../bench/use-bench';
 
 export interface Answer<Q extends Question> {
@@ -22,7 +22,9 @@ export function useAnswer<Q extends Question>(bench: Bench, question: Q | undefi
   const { saved, pending } = bench.bench;
   const settled = pending.length === 0;
   const inputs = useMemo(() => inputsOf(bench, question), [bench, question]);
-  const key = question && settled ? JSON.stringify([inputs, question]) : undefined;
+  // What failed because nobody was signed in is asked again.
+  const session = useAppSelector((state) => state.connection.session);
+  const key = question && settled ? JSON.stringify([inputs, question, session]) : undefined;
   const [known, setKnown] = useState<{ readonly key: string; readonly answer?: unknown; readonly failure?: Failure }>();
   useEffect(() => {
     if (!question || key === undefined) return undefined;
