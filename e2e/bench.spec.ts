@@ -219,6 +219,10 @@ test('a long run shows its progress and can be stopped while the page goes on', 
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Stop' }).click();
   await expect(page.getByRole('button', { name: 'Stop' })).toHaveCount(0);
+  await expect(stamp(page)).toContainText('counting was stopped');
+  await page.getByRole('button', { name: 'Get all rows' }).click();
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await expect(stamp(page).getByText(/^Getting all rows was stopped.*; shown is what was there before\.$/)).toBeVisible();
   await page.getByRole('link', { name: 'Runs' }).click();
   await expect(page.getByRole('row').nth(1)).toContainText('cancelled');
   await accessible(page);

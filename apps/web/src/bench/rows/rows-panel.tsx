@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { RunState } from '../../runs/use-run';
-import { RunProgress } from '../../runs/progress';
+import { RunProgress, RunStopped } from '../../runs/progress';
 import { isOpen } from '../../runs/runs-slice';
 import { Sample } from '../../sources/table-view';
 import type { CheckedOf } from '@cendra/core';
@@ -52,6 +52,7 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
           {head.waits && <span className="text-amber">the last run took its time, so this waits for Ctrl+Enter</span>}
           {shown && <ViewNote bench={bench} view={view} result={shown.inspection === null ? shown.result : undefined} onView={setView} />}
           {run.run && isOpen(run.run) && <RunProgress run={run.run} onStop={run.stop} />}
+          <RunStopped run={run.run} shown={shown} />
           {shown?.result &&
             shown.inspection === null &&
             !shown.result.complete &&
