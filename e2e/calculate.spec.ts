@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { addStep, newDataset, stamp, thin, trail } from './bench-steps';
 import { accessible, expect, inDemo, test } from './support';
 
@@ -90,6 +90,38 @@ test('a calculated field is written, completed, mended, traced and undone by key
   await page.keyboard.press('Enter');
   await expect(expression(page, 'varroa')).toHaveText('cast(varroa_count as integer)');
   await accessible(page);
+});
+
+test('a function is found by what others call it, and written with places to fill in', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'harvests');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await addStep(page, 'Calculate');
+  await page.getByLabel('Name of the calculated field').fill('size');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Functions …' }).click();
+  const list = page.getByRole('region', { name: 'What can be written' });
+  const search = list.getByLabel('Find a function');
+  await search.fill('year');
+  const [first] = await list.getByRole('listitem').all();
+  await expect(first as Locator).toContainText('extract(year from picked_on) gives 2024');
+  await search.fill('if');
+  await expect(list.getByRole('listitem').first()).toContainText('Elsewhere: if');
+  await accessible(page);
+  await search.press('Enter');
+  await page.keyboard.type('kilos > 20');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type("'large'");
+  await page.keyboard.press('Tab');
+  await page.keyboard.type("'small'");
+  await expect(expression(page, 'size')).toHaveText("case when kilos > 20 then 'large' else 'small' end");
+  await expect(page.getByText('is a text')).toBeVisible();
+  await search.fill('last day');
+  await page.keyboard.press('ArrowDown');
+  await expect(list.getByRole('listitem').first().getByRole('button')).toBeFocused();
+  await expect(list.getByRole('listitem').first()).toContainText('end_of_');
+  await page.keyboard.press('Escape');
+  await expect(values(page)).toBeVisible();
 });
 
 test('the rows in which a field failed are one click away, and back', async ({ page, signIn }) => {

@@ -6,6 +6,7 @@ export { isWindowFunction, WINDOWS } from './check-windows';
 export type { WindowSpec } from './check-windows';
 export * from './evaluate';
 export * from './expression';
+export * from './forms';
 export * from './functions';
 export * from './nearest';
 export * from './parse';

@@ -1,4 +1,5 @@
 import type { Completion, CompletionContext, CompletionResult } from '@codemirror/autocomplete';
+import { snippet } from '@codemirror/autocomplete';
 import type { Parameter, Schema } from '@cendra/core';
 import { FUNCTIONS, typeWord, WINDOWS, writtenName } from '@cendra/core';
 
@@ -27,6 +28,9 @@ export function completionsOf(
   return { from, options: [...fields, ...FUNCTION_COMPLETIONS, ...FORMS, ...named], validFor: /^[\p{L}_][\p{L}\p{N}\p{M}_$]*$/u };
 }
 
+/** A skeleton as the editor takes it: Tab goes through its places, and what it puts in braces is not of it. */
+export const skeletonText = (skeleton: string) => skeleton.replace(/[{}\\]/g, '\\$&').replaceAll('…', '${}');
+
 /** An odd number of quotes before a place means it is inside a text. */
 const insideText = (before: string) => (before.match(/'/g)?.length ?? 0) % 2 === 1;
 
@@ -44,7 +48,12 @@ function word(name: string): string {
 }
 
 const FORMS: readonly Completion[] = [
-  { label: 'case', detail: ' when … then … else … end', info: 'Gives the first outcome whose condition is true.', apply: 'case when ' },
+  {
+    label: 'case',
+    detail: ' when … then … else … end',
+    info: 'Gives the first outcome whose condition is true.',
+    apply: snippet(skeletonText('case when … then … else … end')),
+  },
   { label: 'cast', detail: '(… as decimal(12,2))', info: 'Gives the value as another type, or null where it is none.', apply: 'cast(' },
   { label: 'interval', detail: " '3' day", info: 'Gives a length of time to add to a date.', apply: "interval '" },
   ...[

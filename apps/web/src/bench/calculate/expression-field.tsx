@@ -1,10 +1,10 @@
-import { acceptCompletion, autocompletion, completionKeymap, startCompletion } from '@codemirror/autocomplete';
+import { acceptCompletion, autocompletion, completionKeymap, snippet, startCompletion } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { Annotation, Compartment, EditorState, Prec } from '@codemirror/state';
 import { EditorView, keymap, placeholder, tooltips } from '@codemirror/view';
 import { useEffect, useRef } from 'react';
 import type { Parameter, Problem, Schema, Span } from '@cendra/core';
-import { completionsOf } from './completion';
+import { completionsOf, skeletonText } from './completion';
 import { colouring, marks, setMarks } from './marking';
 
 export interface ExpressionFieldProps {
@@ -26,7 +26,7 @@ export interface ExpressionFieldProps {
   onPoint(at: Span | undefined): void;
   /** The fix of the problem at the caret, or of the first one. */
   onFix(at: number): void;
-  /** Gives a way to write at the caret. */
+  /** Gives a way to write at the caret; `…` stands where something is to be filled in, which Tab goes through. */
   onReady(write: (text: string) => void): void;
 }
 
@@ -93,7 +93,8 @@ export default function ExpressionField(props: ExpressionFieldProps) {
     });
     view.current = editor;
     latest.current.onReady((written) => {
-      editor.dispatch(put(editor.state, written));
+      const { from, to } = placeOf(editor.state);
+      snippet(skeletonText(written))(editor, null, from, to);
       editor.focus();
     });
     if (latest.current.focus > 0) editor.focus();
@@ -147,9 +148,7 @@ export default function ExpressionField(props: ExpressionFieldProps) {
 const pointed = (state: EditorState): Span => ({ from: state.selection.main.from, to: state.selection.main.to });
 
 /** Over what is chosen, or at the cursor within the text; a text with the cursor at its edge is finished, and is replaced. */
-function put(state: EditorState, written: string) {
-  const { main } = state.selection;
-  const within = !main.empty || (main.head > 0 && main.head < state.doc.length);
-  if (within) return state.replaceSelection(written);
-  return { changes: { from: 0, to: state.doc.length, insert: written }, selection: { anchor: written.length } };
+function placeOf({ selection: { main }, doc }: EditorState): Span {
+  const within = !main.empty || (main.head > 0 && main.head < doc.length);
+  return within ? { from: main.from, to: main.to } : { from: 0, to: doc.length };
 }

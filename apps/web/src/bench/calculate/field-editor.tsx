@@ -13,6 +13,7 @@ import type { Written } from './values';
 import { WindowTemplateSentence } from './window-template-sentence';
 
 const ExpressionField = lazy(() => import('./expression-field'));
+const FormsList = lazy(() => import('./forms-list'));
 
 /** Beside the expression, or under it where there is no room beside. */
 const BESIDE = 'w-[46%] shrink-0 @max-3xl:h-[46%] @max-3xl:w-full @max-3xl:border-t';
@@ -49,6 +50,7 @@ export function FieldEditor({ bench, step, checked }: FieldEditorProps) {
   const [at, setAt] = useState<Span>();
   const write = useRef<(text: string) => void>(undefined);
   const [worded, setWorded] = useState(false);
+  const [listed, setListed] = useState(false);
   const [focus, setFocus] = useState(0);
   const problemsId = useId();
   const problems = useMemo(() => (text === '' ? [] : (verdict?.problems ?? [])), [text, verdict]);
@@ -133,11 +135,22 @@ export function FieldEditor({ bench, step, checked }: FieldEditorProps) {
               <Button small kind="quiet" onClick={() => setWorded(true)}>
                 Say it in words …
               </Button>
+              <Button small kind="quiet" aria-expanded={listed} onClick={() => setListed(!listed)}>
+                Functions …
+              </Button>
             </div>
           )
         )}
       </div>
-      <Values bench={bench} step={step} checked={checked} written={written} verdict={verdict} at={at} onPoint={setAt} />
+      {listed ? (
+        <section aria-label="What can be written" className={BESIDE}>
+          <Suspense fallback={null}>
+            <FormsList onWrite={(skeleton) => write.current?.(skeleton)} onClose={() => setListed(false)} />
+          </Suspense>
+        </section>
+      ) : (
+        <Values bench={bench} step={step} checked={checked} written={written} verdict={verdict} at={at} onPoint={setAt} />
+      )}
     </div>
   );
 }
