@@ -7,9 +7,9 @@ export default defineConfig({
   // Each worker has a Cendra of its own; the source they share is only read, but for a table of one test.
   workers: 2,
   fullyParallel: false,
-  // A browser test that passes only the second time is named as flaky in the list; it is a defect to mend, not a reason to stop.
+  // What passes only the second time is named at the end, with the reason; it is a defect to mend, not a reason to stop.
   retries: 1,
-  reporter: [['list']],
+  reporter: [['list'], ['./second-attempts.ts']],
   use: {
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
