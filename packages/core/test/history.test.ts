@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { CriteriaStep, Definition, Edit, Step, TableStep } from '../src';
+import type { CriteriaStep, Definition, Edit, Format, Step, TableStep } from '../src';
 import {
   addItem,
   addParameter,
@@ -17,6 +17,7 @@ import {
   removeItem,
   removeParameter,
   removeStepEdit,
+  restated,
   setItem,
 } from '../src';
 import { criteria, definition, ending, minKilos } from './support/harvests';
@@ -77,7 +78,7 @@ const TOLD: { readonly [K in Edit['kind']]: readonly [Extract<Edit, { kind: K }>
   'set dataset': [{ kind: 'set dataset', property: 'tags', from: [], to: ['yield', 'season'] }, 'tagged it yield, season'],
   'set sheet': [
     { kind: 'set sheet', field: 'kilos', property: 'format', to: { pattern: '#,##0.0', unit: 'kg' } },
-    'writes kilos as #,##0.0',
+    'writes kilos as #,##0.0, in kg',
   ],
   'set request': [{ kind: 'set request', from: 'Yields by grade', to: 'Yields by region' }, 'wrote the request: Yields by region'],
   'add wish': [
@@ -114,6 +115,11 @@ describe('every kind of edit', () => {
     [{ kind: 'set sheet', field: 'kilos', property: 'aggregates', to: ['average'] }, 'allows of kilos: average'],
     [{ kind: 'set sheet', field: 'kilos', property: 'lastBy', to: 'grade' }, 'chose the date that says which kilos is last'],
     [{ kind: 'set sheet', field: 'kilos', property: 'forUseOnly', to: true }, 'keeps kilos for use only'],
+    [
+      { kind: 'set sheet', field: 'kilos', property: 'format', to: { pattern: '0 ¤', currency: 'EUR' } },
+      'writes kilos as 0 ¤, with ¤ as EUR',
+    ],
+    [{ kind: 'set title', from: 'Harvests', to: '' }, 'named the dataset by what it keeps again'],
     [{ kind: 'set dataset', property: 'description', from: '', to: 'Net yields' }, 'described the dataset: Net yields'],
     [{ kind: 'set dataset', property: 'order', from: [], to: ['kilos', 'id'] }, 'changed the order of the fields that are handed over'],
     [{ kind: 'set proof', property: 'rows', from: true, to: false }, 'shows only groups in the proof'],
@@ -138,6 +144,13 @@ describe('every kind of edit', () => {
   });
 });
 
+test('two changes of one format read differently', () => {
+  const format = (from: Format, to: Format) => editSentence({ kind: 'set sheet', field: 'kilos', property: 'format', from, to }, full);
+  expect(format({ pattern: '0.0', unit: 'kg' }, { pattern: '0.0', unit: 't' })).toBe('writes kilos in t');
+  expect(format({ pattern: '0.0', unit: 'kg' }, { pattern: '0.0' })).toBe('writes kilos without a unit');
+  expect(format({ pattern: '0 ¤', currency: 'EUR' }, { pattern: '0 ¤' })).toBe('writes kilos without a currency');
+});
+
 /** Edits at random, as far as they still apply to what came before. */
 const edited = fc
   .array(fc.constantFrom(...Object.values(TOLD).map(([edit]) => edit), addStepAfter(full, 'c', criteria('m', 'c', 'kilos > 1'))), {
@@ -154,6 +167,45 @@ const edited = fc
     }
     return current;
   });
+
+describe('a wish stated anew', () => {
+  const said = (...edits: Edit[]) => applyEdits(full, edits);
+
+  test('sets what somebody else has set meanwhile, removes what was changed, and adds behind what was added', () => {
+    const title = (from: string, to: string): Edit => ({ kind: 'set title', from, to });
+    const added = (id: string, at: number) => addItem(criteriaOf(full), 'clauses', { ...clause, id }, at);
+    const meanwhile = said(title('Harvests', 'Theirs'), setItem(criteriaOf(full), 'clauses', written, clause), added('c-2', 1));
+    const mine = [title('Harvests', 'Mine'), removeItem(criteriaOf(full), 'clauses', written), added('c-3', 1)];
+    expect(() => applyEdits(meanwhile, mine)).toThrow(ProblemError);
+    const after = applyEdits(meanwhile, restated(mine, meanwhile) ?? []);
+    expect([after.title, criteriaOf(after).clauses.map((each) => each.id)]).toEqual(['Mine', ['c-2', 'c-3']]);
+  });
+
+  test('is none where its target is gone, or where it moves steps that stand differently now', () => {
+    expect(restated([setItem(criteriaOf(full), 'clauses', written, clause)], said(removeItem(criteriaOf(full), 'clauses', written)))).toBe(
+      undefined,
+    );
+    expect(
+      restated([removeStepEdit(full, 'c') as Edit], said({ kind: 'set step', step: 'c', property: 'off', from: false, to: true })),
+    ).toBe(undefined);
+  });
+
+  test('stays as it is wherever it fits, and has its effect wherever it can be stated', () => {
+    let stated = 0;
+    fc.assert(
+      fc.property(edited, fc.constantFrom(...Object.values(TOLD).map(([edit]) => edit)), (now, edit) => {
+        const anew = restated([edit], now);
+        if (!anew) return;
+        stated++;
+        const after = applyEdits(now, anew);
+        expect(applyEdits(after, invertEdits(anew))).toEqual(now);
+        // What it sets stands there afterwards: saying it again changes nothing.
+        if (edit.kind.startsWith('set ')) expect(applyEdits(after, restated([edit], after) ?? [])).toEqual(after);
+      }),
+    );
+    expect(stated).toBeGreaterThan(20);
+  });
+});
 
 describe('the edits between two states', () => {
   test('lead from any to any', () => {

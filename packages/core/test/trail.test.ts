@@ -9,6 +9,7 @@ import {
   blankCondition,
   checkTrail,
   criteriaStep,
+  datasetName,
   datasetSentence,
   decimal,
   editSentence,
@@ -25,6 +26,22 @@ import {
   withoutValues,
 } from '../src';
 import { bind, criteria, definition, ending, minKilos, table } from './support/harvests';
+
+describe('what a dataset is called', () => {
+  const unnamed: Definition = { ...definition, title: '' };
+
+  test('is its title, or else its rows and the fields that decide which are kept, never a value', () => {
+    expect(datasetName(definition)).toBe('Harvests');
+    expect(datasetName({ ...unnamed, steps: [table], result: 't' })).toBe('Harvests');
+    expect(datasetName(unnamed)).toBe('Harvests by kilos');
+    const more = ending({ ...unnamed, steps: [...unnamed.steps, criteria('d', 'c', "grade = 'A' or id = 7 or kilos > 9")] });
+    expect(datasetName(more)).toBe('Harvests by kilos, grade and id');
+    expect(datasetName({ ...more, steps: more.steps.map((each) => ({ ...each, off: each.id === 'c' })) })).toBe(
+      'Harvests by grade, id and kilos',
+    );
+    expect(datasetName({ ...unnamed, steps: [], result: null })).toBe('Nothing yet');
+  });
+});
 
 describe('a definition', () => {
   test('is read back as it was written', () => {

@@ -3,7 +3,7 @@ import { Injectable, Logger } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, LessThan, Not, Repository } from 'typeorm';
 import type { Definition } from '@cendra/core';
-import { beginning, emptyDefinition, sourcesOf, tableStep, withFreshIds } from '@cendra/core';
+import { beginning, datasetName, emptyDefinition, LONGEST_TITLE, sourcesOf, tableStep, withFreshIds } from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -45,9 +45,8 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
     const source = await this.sources.forPerson(person, given.source);
     const described = await this.sources.describe(source, given.schema, given.table, true);
     if (!described) throw notFound('table');
-    const title = given.title ?? `${given.table}, ${new Date().toISOString().slice(0, 10)}`;
     const step = tableStep(mintId, source.id, described);
-    return this.begin(person, { ...emptyDefinition(title), steps: [step], result: step.id });
+    return this.begin(person, { ...emptyDefinition(given.title ?? ''), steps: [step], result: step.id });
   }
 
   /** Stores a whole definition as the first revision; for demo datasets and creation. */
@@ -55,7 +54,13 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
     return this.datasets.manager.transaction(async (manager) => {
       const dataset = await manager.save(
         Dataset,
-        manager.create(Dataset, { ...shownOf(definition), revision: 1, createdBy: person.id, changedAt: new Date(), deletedAt: null }),
+        manager.create(Dataset, {
+          ...shownOf(definition, datasetName(definition)),
+          revision: 1,
+          createdBy: person.id,
+          changedAt: new Date(),
+          deletedAt: null,
+        }),
       );
       const first = { datasetId: dataset.id, number: 1, editId: `begin-${dataset.id}`, edits: [], sentence };
       const seal = { sources: sourcesOf(definition), personId: person.id, madeAt: new Date() };
@@ -65,10 +70,10 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
   }
 
   /** A dataset of its own that begins as another one is now; its history begins with it, and so do its ids. */
-  async duplicate(person: Person, { definition, revision }: HeldDatasetOf): Promise<Dataset> {
-    const title = beginning(`Copy of ${definition.title}`, 200);
+  async duplicate(person: Person, { dataset, definition, revision }: HeldDatasetOf): Promise<Dataset> {
+    const title = beginning(`Copy of ${dataset.title}`, LONGEST_TITLE);
     const copy = { ...withFreshIds(definition, mintId), title };
-    return this.begin(person, copy, `began as a copy of ${definition.title}, revision ${revision}`);
+    return this.begin(person, copy, `began as a copy of ${dataset.title}, revision ${revision}`);
   }
 
   async delete({ dataset }: HeldDatasetOf): Promise<Dataset> {

@@ -50,6 +50,7 @@ export class DatasetListService {
           withheld,
           madeAt: madeAt.toISOString(),
           person: names.get(personId ?? '') ?? '',
+          own: personId === person.id,
         };
       }),
     );

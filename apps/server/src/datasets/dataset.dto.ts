@@ -4,7 +4,7 @@ import type { FieldType } from '@cendra/core';
 import { MayBeLeftOut, ProblemDto, WholeNumber } from '../problems';
 import { KeyDto, RelationDto } from '../sources';
 
-/** A dataset begins with a table; its title is made of the table and the date unless given. */
+/** A dataset begins with a table; it is called by what it keeps unless a title is given. */
 export class NewDatasetDto {
   @ApiProperty() @IsUUID() source!: string;
   @ApiProperty() @IsString() @MinLength(1) @MaxLength(256) schema!: string;
@@ -84,4 +84,6 @@ export class RevisionDto {
   @ApiProperty() withheld!: boolean;
   @ApiProperty() madeAt!: string;
   @ApiProperty() person!: string;
+  /** Who asks has made it. */
+  @ApiProperty() own!: boolean;
 }

@@ -18,7 +18,7 @@ import type { ReadDataset } from './revisions.service';
 import { deletedDataset, RevisionsService } from './revisions.service';
 
 /** What the list shows of a dataset, kept beside its definition. */
-export const shownOf = ({ title, description, tags }: Definition) => ({ title, description, tags });
+export const shownOf = ({ description, tags }: Definition, title: string) => ({ title, description, tags });
 
 /** So often edits are applied again on what others saved meanwhile. */
 const TRIES = 20;
@@ -52,11 +52,11 @@ export class EditingService {
       if (repeated && repeated.personId !== person.id)
         throw refused(409, 'edit-id-taken', 'Edits of somebody else have this id.', { pointer: '/editId' }, 'an id of their own');
       if (repeated) return this.revisions.read(id);
-      const { after, edits, sentence: said } = await this.planner.edit(head.definition, given.edits);
+      const { after, edits, name, sentence: said } = await this.planner.edit(head.definition, given.edits);
       await this.require(person, head.definition, after);
       const sentence = (given.restores === undefined ? '' : `went back to revision ${given.restores}: `) + said;
       const saved = await this.datasets.manager.transaction((manager) =>
-        this.append(manager, person, head, after, { editId: given.editId, edits, sentence }),
+        this.append(manager, person, head, after, name, { editId: given.editId, edits, sentence }),
       );
       if (saved) {
         this.revisions.remember(id, saved.revision, after);
@@ -79,6 +79,7 @@ export class EditingService {
     person: Person,
     head: ReadDataset,
     after: Definition,
+    name: string,
     said: Pick<Revision, 'editId' | 'edits' | 'sentence'>,
   ): Promise<ReadDataset | undefined> {
     const { id } = head.dataset;
@@ -93,7 +94,7 @@ export class EditingService {
     const madeAt = new Date();
     const sources = [...new Set([...sourcesOf(head.definition), ...sourcesOf(after)])];
     await manager.insert(Revision, { datasetId: id, number, ...said, document: after, sources, personId: person.id, madeAt } as never);
-    const shown = { ...shownOf(after), revision: number, changedAt: madeAt };
+    const shown = { ...shownOf(after, name), revision: number, changedAt: madeAt };
     await manager.update(Dataset, id, shown as never);
     return { dataset: { ...dataset, ...shown }, revision: number, definition: after, savedAt: madeAt };
   }

@@ -1,9 +1,11 @@
 import type { Definition, Edit } from '@cendra/core';
-import { applyEdit, applyEdits, beginning, editSentence, editShape, refuse } from '@cendra/core';
+import { applyEdit, applyEdits, beginning, datasetName, editSentence, editShape, refuse } from '@cendra/core';
 
 export interface Edited {
   readonly edits: readonly Edit[];
   readonly after: Definition;
+  /** What the dataset is called now. */
+  readonly name: string;
   /** What was done, in words. */
   readonly sentence: string;
 }
@@ -20,7 +22,7 @@ export function edited(definition: Definition, given: readonly object[]): Edited
     current = applyEdit(current, edit);
     return sentence;
   });
-  return { edits, after, sentence: beginning(sentences.join('; '), MOST_SAID) };
+  return { edits, after, name: datasetName(after), sentence: beginning(sentences.join('; '), MOST_SAID) };
 }
 
 function readEdit(given: object, index: number): Edit {

@@ -668,6 +668,7 @@ export type RevisionDto = {
   withheld: boolean;
   madeAt: string;
   person: string;
+  own: boolean;
 };
 export type KnownColumnDto = {
   name: string;

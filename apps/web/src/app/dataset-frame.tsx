@@ -120,7 +120,7 @@ function DatasetHeader({ bench, locked }: { readonly bench: OpenBench; readonly 
           kind="quiet"
           small
           icon={Undo2}
-          disabled={!last}
+          disabled={!last || bench.conflict !== null}
           title={last && `Undo: ${words(last)}`}
           onClick={() => dispatch(undid({ id, editId: mint() }))}
         >
@@ -130,7 +130,7 @@ function DatasetHeader({ bench, locked }: { readonly bench: OpenBench; readonly 
           kind="quiet"
           small
           icon={Redo2}
-          disabled={!ahead}
+          disabled={!ahead || bench.conflict !== null}
           title={ahead && `Redo: ${words(ahead)}`}
           onClick={() => dispatch(redid({ id, editId: mint() }))}
         >

@@ -10,6 +10,8 @@ export interface Batch {
   readonly edits: readonly Edit[];
   /** The revision they take back. */
   readonly restores?: number;
+  /** The saved revision they were made on, or are part of: what is newer was saved meanwhile. */
+  readonly on?: number;
 }
 
 export interface OpenBench {
@@ -21,7 +23,7 @@ export interface OpenBench {
   readonly pending: readonly Batch[];
   /** Saved with the pending edits applied: what the screen shows. */
   readonly definition: Definition;
-  /** The undo list belongs to this tab. */
+  /** The undo list belongs to this tab, also over a reload. */
   readonly done: readonly Batch[];
   readonly undone: readonly Batch[];
   /** A pending batch that the server's newest state does not take. */
@@ -46,10 +48,25 @@ function remember(bench: OpenBench): OpenBench {
   try {
     if (bench.pending.length === 0) localStorage.removeItem(pendingKey(bench));
     else localStorage.setItem(pendingKey(bench), JSON.stringify(bench.pending));
+    const { done, undone } = bench;
+    sessionStorage.setItem(undoKey(bench), JSON.stringify({ done: done.slice(-MOST_UNDONE), undone: undone.slice(-MOST_UNDONE) }));
   } catch {
     // A full or closed storage loses only the protection against a reload, not the edit.
   }
   return bench;
+}
+
+const undoKey = ({ id, owner }: Pick<OpenBench, 'id' | 'owner'>) => `cendra.undo.${owner}.${id}`;
+/** So many edits can be taken back after a reload. */
+const MOST_UNDONE = 100;
+
+function undoList(of: Pick<OpenBench, 'id' | 'owner'>): Pick<OpenBench, 'done' | 'undone'> {
+  try {
+    const { done, undone } = JSON.parse(sessionStorage.getItem(undoKey(of)) ?? '') as Pick<OpenBench, 'done' | 'undone'>;
+    return { done, undone };
+  } catch {
+    return { done: [], undone: [] };
+  }
 }
 
 function remembered(of: Pick<OpenBench, 'id' | 'owner'>): readonly Batch[] {
@@ -74,19 +91,25 @@ function savedAfter(bench: OpenBench, editId: string, { definition, ...answered 
   return { ...answered, definition: own };
 }
 
-/** The definition with pending edits on it; a batch that does not fit any more becomes the conflict. */
+/**
+ * The definition with pending edits on it. The first batch that does not fit any more becomes the conflict; what was
+ * done after it and fits without it is shown, and waits.
+ */
 function rebase(bench: OpenBench): OpenBench {
   let definition = bench.saved.definition;
+  let conflict: OpenBench['conflict'] = null;
   for (const batch of bench.pending) {
     try {
       definition = applyEdits(definition, batch.edits);
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
-      return remember({ ...bench, definition, conflict: { batch, problems: error.problems } });
+      conflict ??= { batch, problems: error.problems };
     }
   }
-  return remember({ ...bench, definition, conflict: null });
+  return remember({ ...bench, definition, conflict });
 }
+
+const madeOn = ({ saved }: OpenBench, batch: Batch): Batch => ({ on: saved.revision, ...batch });
 
 type Benches = Record<string, OpenBench>;
 
@@ -120,8 +143,7 @@ const slice = createSlice({
         saved,
         pending: remembered({ id, owner }),
         definition: saved.definition,
-        done: [],
-        undone: [],
+        ...undoList({ id, owner }),
         conflict: null,
         heard: saved.revision,
         saving: 'saved',
@@ -136,21 +158,24 @@ const slice = createSlice({
       });
     },
     edited: (state, { payload: { id, batch } }: PayloadAction<{ id: string; batch: Batch }>) => {
-      change(state, id, (bench) => rebase({ ...bench, pending: [...bench.pending, batch], done: [...bench.done, batch], undone: [] }));
+      change(state, id, (bench) => {
+        const mine = madeOn(bench, batch);
+        return rebase({ ...bench, pending: [...bench.pending, mine], done: [...bench.done, mine], undone: [] });
+      });
     },
     undid: (state, { payload: { id, editId } }: PayloadAction<{ id: string; editId: string }>) => {
       change(state, id, (bench) => {
         const last = bench.done[bench.done.length - 1];
-        if (!last) return bench;
-        const inverse = { editId, edits: invertEdits(last.edits) };
+        if (!last || bench.conflict) return bench;
+        const inverse = madeOn(bench, { ...(last.on === undefined ? {} : { on: last.on }), editId, edits: invertEdits(last.edits) });
         return rebase({ ...bench, pending: [...bench.pending, inverse], done: bench.done.slice(0, -1), undone: [...bench.undone, last] });
       });
     },
     redid: (state, { payload: { id, editId } }: PayloadAction<{ id: string; editId: string }>) => {
       change(state, id, (bench) => {
         const last = bench.undone[bench.undone.length - 1];
-        if (!last) return bench;
-        const again = { editId, edits: last.edits };
+        if (!last || bench.conflict) return bench;
+        const again = madeOn(bench, { editId, edits: last.edits });
         return rebase({ ...bench, pending: [...bench.pending, again], done: [...bench.done, again], undone: bench.undone.slice(0, -1) });
       });
     },
@@ -163,7 +188,8 @@ const slice = createSlice({
           saved.revision >= bench.saved.revision
             ? { revision: saved.revision, definition: saved.definition, savedAt: saved.savedAt }
             : bench.saved;
-        return rebase({ ...bench, pending, saved: newer, heard: Math.max(bench.heard, saved.revision), saving: 'saved' });
+        const done = bench.done.map((each) => (each.editId === editId ? { ...each, on: answered.revision } : each));
+        return rebase({ ...bench, pending, done, saved: newer, heard: Math.max(bench.heard, saved.revision), saving: 'saved' });
       });
     },
     /** The server refuses a batch: it is kept and both sides are shown. */
@@ -183,10 +209,11 @@ const slice = createSlice({
         return rebase({ ...bench, pending: without(bench.pending), done: without(bench.done) });
       });
     },
-    /** Takes the batch's wish again, now against what the server has. */
+    /** Takes the batch's wish again, stated against what the server has. */
     retried: (state, { payload: { id, editId, batch } }: PayloadAction<{ id: string; editId: string; batch: Batch }>) => {
       change(state, id, (bench) => {
-        const swap = (batches: readonly Batch[]) => batches.map((each) => (each.editId === editId ? batch : each));
+        const mine = madeOn(bench, batch);
+        const swap = (batches: readonly Batch[]) => batches.map((each) => (each.editId === editId ? mine : each));
         return rebase({ ...bench, pending: swap(bench.pending), done: swap(bench.done) });
       });
     },

@@ -22,11 +22,16 @@ export function DatasetLine({ dataset, onTag, onDeleted }: DatasetLineProps) {
   const [duplicate, duplicating] = api.useDatasetsDuplicateMutation();
   const [remove, removing] = api.useDatasetsDeleteMutation();
   const [edit, editing] = api.useDatasetsRenameMutation();
+  const [ask, asking] = api.useLazyDatasetsOneQuery();
   const navigate = useNavigate();
-  const rename = (to: string) => {
+  const rename = async (to: string) => {
     setRenaming(false);
-    if (to.trim() === '' || to === title) return;
-    void edit({ id, editsDto: { editId: mint(), baseRevision: revision, edits: [{ kind: 'set title', from: title, to: to.trim() }] } });
+    if (to.trim() === title) return;
+    // What it is called may not be its title: one without a title is called by what it keeps.
+    const { data } = await ask({ id });
+    if (!data?.definition) return;
+    const edits = [{ kind: 'set title', from: data.definition.title, to: to.trim() }];
+    await edit({ id, editsDto: { editId: mint(), baseRevision: data.revision, edits } });
   };
   const acts: readonly (readonly [string, () => void])[] = [
     ['Rename', () => setRenaming(true)],
@@ -34,7 +39,7 @@ export function DatasetLine({ dataset, onTag, onDeleted }: DatasetLineProps) {
     ['Duplicate', () => void duplicate({ id }).then((answer) => answer.data && navigate(`/datasets/${answer.data.id}/bench`))],
     ['Delete', () => void remove({ id }).then((answer) => !answer.error && onDeleted(dataset))],
   ];
-  const failure = failureOf(duplicating.error ?? removing.error ?? editing.error);
+  const failure = failureOf(duplicating.error ?? removing.error ?? asking.error ?? editing.error);
   return (
     <tr className="border-b align-top hover:bg-panel">
       <td className="py-1.5">
@@ -45,9 +50,9 @@ export function DatasetLine({ dataset, onTag, onDeleted }: DatasetLineProps) {
             defaultValue={title}
             maxLength={200}
             onFocus={(event) => event.target.select()}
-            onBlur={(event) => rename(event.target.value)}
+            onBlur={(event) => void rename(event.target.value)}
             onKeyDown={(event) => {
-              if (event.key === 'Enter') rename(event.currentTarget.value);
+              if (event.key === 'Enter') void rename(event.currentTarget.value);
               if (event.key === 'Escape') setRenaming(false);
             }}
             className="slot w-96 text-section"

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { datasetSentence, fittingLayout, reportFields, sentenceText } from '@cendra/core';
+import { datasetName, datasetSentence, fittingLayout, reportFields, sentenceText } from '@cendra/core';
 import type { ResultDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -7,7 +7,7 @@ import { WithDrawers } from '../bench/drawers';
 import { SentenceBar } from '../bench/sentence-bar';
 import type { Bench } from '../bench/use-bench';
 import { useBench } from '../bench/use-bench';
-import { RunProgress } from '../runs/progress';
+import { RunProgress, RunStopped } from '../runs/progress';
 import { Button } from '../ui/button';
 import { clock, dated, grouped } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
@@ -42,6 +42,7 @@ export function ProofPage() {
               {title}
             </h2>
             {run.run && run.open && <RunProgress run={run.run} onStop={run.stop} />}
+            <RunStopped run={run.run} shown={run.shown} />
             <FailureNotice failure={run.failure} />
             {run.obstacle && <Obstacle obstacle={run.obstacle} />}
             {result && run.obstacle !== 'without source' && run.obstacle !== 'nothing' && (
@@ -109,7 +110,7 @@ function Result({ bench, run, result, title, fields, layout }: ResultProps) {
             state={taking}
             dataset={bench.id}
             revision={revision}
-            name={bench.bench.definition.title}
+            name={datasetName(bench.bench.definition)}
             title={title}
           />
         </div>

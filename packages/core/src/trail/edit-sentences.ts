@@ -14,7 +14,7 @@ import { beginning, UTC } from '../values';
 export function editSentence(edit: Edit, before: Definition): string {
   switch (edit.kind) {
     case 'set title':
-      return `renamed the dataset to ${edit.to}`;
+      return edit.to === '' ? 'named the dataset by what it keeps again' : `renamed the dataset to ${edit.to}`;
     case 'add step':
       return `added ${stepTitle(edit.step, before)}`;
     case 'remove step':

@@ -35,7 +35,7 @@ export function datasetSentence(trail: CheckedTrail, given: GivenValues): readon
 }
 
 /** The step whose rows the result is of: where its first inputs lead to. */
-function subjectOf(trail: CheckedTrail): CheckedStep | undefined {
+export function subjectOf(trail: CheckedTrail): CheckedStep | undefined {
   let current = resultStep(trail);
   for (;;) {
     const [input] = current?.step.inputs ?? [];
@@ -46,7 +46,7 @@ function subjectOf(trail: CheckedTrail): CheckedStep | undefined {
 }
 
 /** The steps the result stands on, itself included, in the order of the definition. */
-function behindResult(trail: CheckedTrail): readonly CheckedStep[] {
+export function behindResult(trail: CheckedTrail): readonly CheckedStep[] {
   const { result } = trail.definition;
   return result === null ? [] : subTrail(trail.definition, result).flatMap(({ id }) => checkedStep(trail, id) ?? []);
 }

@@ -4,7 +4,7 @@ import { equal } from './equal';
 import type { Edit } from './edits';
 
 /** What an edit of the field sheet did to a field, in words. */
-export function sheetSentence({ property, to }: Edit & { kind: 'set sheet' }, field: string): string {
+export function sheetSentence({ property, from, to }: Edit & { kind: 'set sheet' }, field: string): string {
   const unset = to === undefined;
   switch (property) {
     case 'name':
@@ -22,10 +22,20 @@ export function sheetSentence({ property, to }: Edit & { kind: 'set sheet' }, fi
     case 'aggregates':
       return unset ? `allows every total of ${field}` : `allows of ${field}: ${(to as readonly string[]).join(', ') || 'no total'}`;
     case 'format':
-      return unset ? `writes ${field} as usual` : `writes ${field} as ${(to as Format).pattern}`;
+      return unset ? `writes ${field} as usual` : `writes ${field} ${formatWords(from as Format | undefined, to as Format)}`;
     case 'forUseOnly':
       return to === true ? `keeps ${field} for use only` : `hands ${field} over`;
   }
+}
+
+/** The parts of a format that are not as they were, so that two changes of one pattern read differently. */
+function formatWords(from: Format | undefined, to: Format): string {
+  const words = [
+    ...(from?.pattern === to.pattern ? [] : [`as ${to.pattern}`]),
+    ...(from?.currency === to.currency ? [] : [to.currency === undefined ? 'without a currency' : `with ¤ as ${to.currency}`]),
+    ...(from?.unit === to.unit ? [] : [to.unit === undefined ? 'without a unit' : `in ${to.unit}`]),
+  ];
+  return words.join(', ') || `as ${to.pattern}`;
 }
 
 /** What an edit of the proof did, in words. */

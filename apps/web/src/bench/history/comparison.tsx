@@ -27,7 +27,7 @@ export function Comparison({ bench, from, until, onClose }: ComparisonProps) {
   const back = older.definition && !equal(older.definition, now) ? () => editsBetween(now, older.definition as Definition) : undefined;
   const failure = older.failure ?? newer.failure;
   return (
-    <section aria-label="Comparison" className="space-y-2 border-b bg-panel px-3 py-2">
+    <section aria-label="Comparison" className="sticky top-0 z-10 max-h-[50vh] space-y-2 overflow-auto border-b bg-panel px-3 py-2">
       <h3 className="font-medium">
         From r{from} to r{until}
         {until === bench.bench.saved.revision ? ', which is now' : ''}
