@@ -227,15 +227,15 @@ function readTyped(
   place: { clause: string },
 ): { readonly expression: Expression } | { readonly problem: Problem } {
   const literal = (type: FieldType, value: Value) => ({ expression: { op: 'literal', type, value } as Expression });
-  const type = valueType(field.type, text);
+  const type = typedAs(field.type, text);
   const read = readValue(type, text);
   if (read.ok) return literal(type, read.value);
   const expected = familyOf(field.type) === 'day' ? `${read.expected}, or a day such as today or start of last month` : read.expected;
   return { problem: problem('value-wrong-type', `“${beginning(text, 60)}” is no value for ${field.name}.`, place, expected) };
 }
 
-/** Numbers are compared with all the digits typed, and days with days, whatever the field's own precision. */
-function valueType(type: FieldType, text: string): FieldType {
+/** The type a typed value has: numbers are compared with all the digits typed, and days with days, whatever the field's own precision. */
+export function typedAs(type: FieldType, text: string): FieldType {
   if (type.kind === 'whole' || type.kind === 'decimal')
     return { kind: 'decimal', precision: 38, scale: Math.min(38, /\.(\d*)/.exec(text)?.[1]?.length ?? 0) };
   if (type.kind === 'float') return float;

@@ -64,6 +64,8 @@ const matching =
 
 /** Compares a day or date-time with the beginning of a day, or, for `wholeDay`, with the beginning of the day after. */
 function compareDay(operator: Comparison, field: Expression, value: Expression, wholeDay: boolean): Expression {
+  // Clocks show some hours twice; instants are compared as what they are.
+  if (field.type.kind === 'instant' && value.type.kind === 'instant') return compare(operator, field, value);
   const left = local(field);
   if (left.type.kind === 'date') return compare(operator, value.type.kind === 'date' ? left : widen(left, value.type), value);
   const border: Expression = wholeDay && value.type.kind === 'date' ? { op: 'dayAfter', type: value.type, of: value } : value;
@@ -117,8 +119,9 @@ export const OPERATORS: readonly Operator[] = [
     word: 'outside',
     families: ['number', 'day'],
     takes: 'range',
+    // The opposite of within, so that a blank end asks for the opposite too.
     build: days((of, low, high) =>
-      familyOf(of.type) === 'day' ? either(before(of, low), after(of, high)) : either(compare('<', of, low), compare('>', of, high)),
+      not(familyOf(of.type) === 'day' ? both(from(of, low), until(of, high)) : both(compare('>=', of, low), compare('<=', of, high))),
     ),
   },
   { word: 'one of', families: ['text', 'number'], takes: 'several', build: among },

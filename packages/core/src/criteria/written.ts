@@ -1,10 +1,19 @@
 import type { Tree } from '../expressions';
-import { linkReferences, parseExpression, writtenName } from '../expressions';
+import { checkExpression, linkReferences, parseExpression, writtenName } from '../expressions';
 import type { Field, FieldType, Schema } from '../fields';
-import { fieldById, fieldByName } from '../fields';
+import { date, fieldById, fieldByName } from '../fields';
 import type { Parameter, RelativeDay, Stretch } from '../parameters';
-import { parseRelativeDay, parseStretch, RELATIVE_UNITS, RELATIVE_WHICH, writeRelativeDay, writeStretch } from '../parameters';
+import {
+  parameterType,
+  parseRelativeDay,
+  parseStretch,
+  RELATIVE_UNITS,
+  RELATIVE_WHICH,
+  writeRelativeDay,
+  writeStretch,
+} from '../parameters';
 import { parseDatetime, readValue } from '../values';
+import { typedAs } from './check';
 import type { Condition, Operand, WrittenClause } from './clause';
 import type { OperandShape } from './operators';
 import { familyOf, operatorByWord, operatorsFor } from './operators';
@@ -21,39 +30,81 @@ export function writtenForm(clause: Condition, names: Names): WrittenClause | un
   return { id: clause.id, kind: 'expression', off: clause.off, expression: linkReferences(text, names) };
 }
 
+/** What an operand is compared as where the field is finer than a day: a whole day, clock time of the dataset's zone, or an instant. */
+type Grain = 'day' | 'moment' | 'instant';
+
+interface WrittenOperand {
+  readonly text: string;
+  readonly grain: Grain;
+}
+
 function writeCondition(clause: Condition, names: Names): string | undefined {
   const field = fieldById(names.schema, clause.field);
   const takes = operatorByWord(clause.operator)?.takes;
   if (!field || takes === undefined) return undefined;
   const stretch = takes === 'range' && familyOf(field.type) === 'day' ? writtenStretch(clause.operands) : undefined;
-  const operands = stretch ?? clause.operands.map((each) => writeOperand(each, field, names));
-  if (operands.some((each) => each === undefined)) return undefined;
+  const operands = stretch?.map((text): WrittenOperand => ({ text, grain: 'day' })) ?? writeOperands(clause.operands, field, names);
+  if (!operands) return undefined;
   const [first] = clause.operands;
-  const parameter = first?.kind === 'parameter' ? operands[0] : undefined;
+  const [parameter] = first?.kind === 'parameter' ? operands : [];
   const filled = takes === 'range' && parameter !== undefined ? [parameter, parameter] : operands;
   const needed: Record<OperandShape, number> = { none: 0, one: 1, range: 2, several: Math.max(1, filled.length) };
-  if (filled.length !== needed[takes]) return undefined;
-  const byDay = operandsAreDays(clause, names);
-  return template(field, clause.operator, filled as readonly string[], byDay, clause.andNulls);
+  return filled.length === needed[takes] ? template(field, clause.operator, filled, clause.andNulls) : undefined;
 }
 
-/** Whether a finer field is compared with whole days. */
-function operandsAreDays({ operands }: Condition, { schema, parameters }: Names): boolean {
-  return operands.every((each) => {
-    if (each.kind === 'value') return !/\d[ T]\d/.test(each.text.trim());
-    if (each.kind === 'parameter') return parameters.find(({ id }) => id === each.id)?.type === 'date';
-    return each.kind === 'field' && fieldById(schema, each.id)?.type.kind === 'date';
+function writeOperands(operands: readonly Operand[], field: Field, names: Names): readonly WrittenOperand[] | undefined {
+  const written = operands.flatMap((each): readonly WrittenOperand[] => {
+    const text = writeOperand(each, field, names);
+    const type = text === undefined ? undefined : operandType(each, field, names);
+    return text === undefined || type === undefined ? [] : [{ text, grain: grainOf(type) }];
   });
+  return written.length === operands.length ? written : undefined;
+}
+
+const grainOf = ({ kind }: FieldType): Grain => (kind === 'date' ? 'day' : kind === 'instant' ? 'instant' : 'moment');
+
+function operandType(operand: Operand, field: Field, { schema, parameters }: Names): FieldType | undefined {
+  switch (operand.kind) {
+    case 'value': {
+      if (familyOf(field.type) === 'day' && parseRelativeDay(operand.text)) return date;
+      const type = typedAs(field.type, operand.text);
+      return readValue(type, operand.text).ok ? type : undefined;
+    }
+    case 'parameter': {
+      const found = parameters.find(({ id }) => id === operand.id);
+      return found && parameterType(found);
+    }
+    case 'field':
+      return fieldById(schema, operand.id)?.type;
+    case 'expression':
+      return checkExpression(operand.expression.text, { schema, parameters, refs: operand.expression.refs }).expression?.type;
+  }
 }
 
 /** How each operator is written, around operands that are written already. */
-function template(field: Field, operator: string, operands: readonly string[], byDay: boolean, andNulls: boolean): string | undefined {
+function template(field: Field, operator: string, operands: readonly WrittenOperand[], andNulls: boolean): string | undefined {
   const plain = writtenName('field', field.name);
-  const finer = field.type.kind === 'datetime' || field.type.kind === 'instant';
-  const of = finer && byDay && operands.length > 0 ? `cast(${plain} as date)` : plain;
-  const text = conditionText(of, operator, operands);
+  const [low, high] = operands;
+  const text =
+    low && high && operatorByWord(operator)?.takes === 'range' && compared(field, low) !== compared(field, high)
+      ? betweenText(operator, `${compared(field, low)} >= ${low.text} and ${compared(field, high)} <= ${high.text}`)
+      : conditionText(
+          low ? compared(field, low) : plain,
+          operator,
+          operands.map((each) => each.text),
+        );
   return text !== undefined && andNulls ? `(${text} or ${plain} is null)` : text;
 }
+
+/** The field as it is compared with an operand: by whole days, by clocks, or as it is. */
+function compared(field: Field, { grain }: WrittenOperand): string {
+  const plain = writtenName('field', field.name);
+  if (field.type.kind === 'datetime') return grain === 'day' ? `cast(${plain} as date)` : plain;
+  if (field.type.kind !== 'instant' || grain === 'instant') return plain;
+  return `cast(${plain} as ${grain === 'day' ? 'date' : 'timestamp'})`;
+}
+
+const betweenText = (operator: string, within: string) => (operator === 'outside' ? `not (${within})` : within);
 
 const COMPARISONS: Readonly<Record<string, string>> = {
   is: '=',
@@ -89,7 +140,7 @@ function conditionText(of: string, operator: string, operands: readonly string[]
     case 'contains':
       return `position(${x} in ${of}) > 0`;
     case 'lacks':
-      return `position(${x} in ${of}) = 0`;
+      return `not position(${x} in ${of}) > 0`;
     case 'begins':
       return `position(${x} in ${of}) = 1`;
     case 'ends':
@@ -133,7 +184,7 @@ function writeTyped(text: string, type: FieldType): string | undefined {
     case 'text':
       return `'${text.replaceAll("'", "''")}'`;
     case 'number':
-      return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(text.trim()) ? text.trim() : undefined;
+      return writeNumber(text.trim(), type);
     case 'day': {
       const relative = parseRelativeDay(text);
       if (relative) return writeDay(relative);
@@ -145,19 +196,28 @@ function writeTyped(text: string, type: FieldType): string | undefined {
   }
 }
 
+/** In the digits that were typed; with an exponent it is a floating number, as only a floating field takes it. */
+function writeNumber(text: string, type: FieldType): string | undefined {
+  const [, sign = '', digits = '', decimals = '', exponent = ''] = /^([+-]?)(\d*)(?:\.(\d*))?([eE][+-]?\d+)?$/.exec(text) ?? [];
+  if (digits === '' && decimals === '') return undefined;
+  if (exponent !== '' && type.kind !== 'float') return undefined;
+  return `${sign === '-' ? '-' : ''}${digits || '0'}${decimals === '' ? '' : `.${decimals}`}${exponent}`;
+}
+
 function writtenStretch(operands: readonly Operand[]): readonly string[] | undefined {
   const [first] = operands;
   const stretch = first?.kind === 'value' ? parseStretch(first.text) : undefined;
-  return stretch && [writeEdge('start', stretch), stretch.soFar ? 'current_date' : writeEdge('end', stretch)];
+  return stretch && [writeEdge('start', stretch), writeEdge('end', stretch)];
 }
 
 function writeDay(day: RelativeDay): string {
-  if (day.at !== 'today') return day.of.soFar && day.at === 'end' ? 'current_date' : writeEdge(day.at, day.of);
-  return moved(day.days, 'day');
+  return day.at === 'today' ? moved(day.days, 'day') : writeEdge(day.at, day.of);
 }
 
 /** The first or last day of a stretch, by the functions of the language. */
 function writeEdge(at: 'start' | 'end', { which, count, unit, soFar }: Stretch): string {
+  // Between two seasons the last one has ended already.
+  if (soFar && at === 'end') return unit === 'season' ? 'least(current_date, end_of_season(current_date))' : 'current_date';
   const [first, last] = which === 'this' ? [0, 0] : which === 'next' ? [1, count] : soFar ? [1 - count, 0] : [-count, -1];
   const by = at === 'start' ? first : last;
   if (unit === 'day') return moved(by, 'day');
@@ -178,28 +238,42 @@ export function slotForm(clause: WrittenClause, names: Names): Condition | undef
   if (parsed.problems.length > 0) return undefined;
   for (const field of fieldsNamed(text, names.schema)) {
     for (const operator of operatorsFor(field.type)) {
-      for (const [byDay, andNulls] of WAYS) {
-        const written = template(field, operator.word, PLACES[operator.takes], byDay, andNulls);
-        const shape = written === undefined ? undefined : parseExpression(written);
-        const found = shape?.problems.length === 0 ? captured(shape.tree, parsed.tree) : undefined;
-        const operands = found && readOperands(found, operator.takes, field, text, names);
-        if (operands)
-          return { id: clause.id, kind: 'condition', off: clause.off, field: field.id, operator: operator.word, operands, andNulls };
+      for (const places of placesOf(operator.takes, field.type)) {
+        for (const andNulls of [false, true]) {
+          const written = template(field, operator.word, places, andNulls);
+          const found = written === undefined ? undefined : capturedBy(written, parsed.tree);
+          const operands = found && readOperands(found, operator.takes, field, text, names);
+          const form: Condition | undefined = operands && {
+            id: clause.id,
+            kind: 'condition',
+            off: clause.off,
+            field: field.id,
+            operator: operator.word,
+            operands,
+            andNulls,
+          };
+          // The same shape may mean something else for operands of another type.
+          const again = form && writeCondition(form, names);
+          if (form && again !== undefined && capturedBy(again, parsed.tree)) return form;
+        }
       }
     }
   }
   return undefined;
 }
 
-const WAYS = [
-  [false, false],
-  [false, true],
-  [true, false],
-  [true, true],
-] as const;
+function capturedBy(written: string, tree: Tree): Captured | undefined {
+  const shape = parseExpression(written);
+  return shape.problems.length === 0 ? captured(shape.tree, tree) : undefined;
+}
 
-/** Parameters that stand for operands in a template; no dataset has a parameter of such a name. */
-const PLACES: Readonly<Record<OperandShape, readonly string[]>> = { none: [], one: [':_1_'], range: [':_1_', ':_2_'], several: [':_1_'] };
+/** Parameters that stand for operands in a template, in every grain they may have; no dataset has parameters of such names. */
+function placesOf(takes: OperandShape, { kind }: FieldType): readonly (readonly WrittenOperand[])[] {
+  const grains: readonly Grain[] = kind === 'instant' ? ['instant', 'day', 'moment'] : kind === 'datetime' ? ['moment', 'day'] : ['moment'];
+  const first = grains.map((grain): WrittenOperand => ({ text: ':_1_', grain }));
+  if (takes === 'none') return [[]];
+  return takes === 'range' ? first.flatMap((low) => grains.map((grain) => [low, { text: ':_2_', grain }])) : first.map((each) => [each]);
+}
 
 function fieldsNamed(text: string, schema: Schema): readonly Field[] {
   const { refs } = linkReferences(text, { schema, parameters: [] });
@@ -254,6 +328,8 @@ function readOperands(found: Captured, takes: OperandShape, field: Field, text: 
 
 function readOperand(tree: Tree, field: Field, text: string, { schema }: Names): Operand | undefined {
   const family = familyOf(field.type);
+  const day = family === 'day' ? relativeOf(tree) : undefined;
+  if (day) return { kind: 'value', text: writeRelativeDay(day) };
   if (tree.node === 'string') return family === 'text' ? { kind: 'value', text: tree.text } : undefined;
   if (tree.node === 'dated' && tree.type !== 'time') return { kind: 'value', text: tree.text };
   if (tree.node === 'number') return family === 'number' ? { kind: 'value', text: tree.text } : undefined;
@@ -263,8 +339,6 @@ function readOperand(tree: Tree, field: Field, text: string, { schema }: Names):
     const other = fieldByName(schema, tree.name, tree.quoted);
     return other && { kind: 'field', id: other.id };
   }
-  const day = family === 'day' ? relativeOf(tree) : undefined;
-  if (day) return { kind: 'value', text: writeRelativeDay(day) };
   const slice = text.slice(tree.from, tree.to);
   return { kind: 'expression', expression: linkReferences(slice, { schema, parameters: [] }) };
 }

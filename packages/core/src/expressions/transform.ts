@@ -35,10 +35,15 @@ function applyToCondition(node: Expression, blanks: ReadonlyMap<string, Blank>):
   const blank = parameterKeysUsed(node).map((key) => blanks.get(key));
   if (blank.includes('off')) return undefined;
   if (!blank.includes('null')) return node;
-  const asked = operandsOf(node).filter((operand) => parameterKeysUsed(operand).length === 0);
-  const [of] = asked;
+  const of = askedOf(node);
   if (!of) return undefined;
   return node.op === 'compare' && node.operator === '<>' ? not(isNull(of)) : isNull(of);
+}
+
+/** What a condition asks about: the side without a parameter where it holds a field, or else the first field there is. */
+function askedOf(node: Expression): Expression | undefined {
+  const sides = operandsOf(node).filter((operand) => parameterKeysUsed(operand).length === 0);
+  return sides.find((side) => fieldsUsed(side).length > 0) ?? nodesOf(node).find((each) => each.op === 'field') ?? sides[0];
 }
 
 /** The expression with blank parameters as nulls, for a value that is calculated whatever is left blank. */
