@@ -171,6 +171,34 @@ test('a row is followed to the clause that dropped it, and back to its source', 
   });
 });
 
+test('rows that share a value are followed by exact counts through every step, however many they are', async () => {
+  const steps = ["grade = 'A'", 'kilos >= 20', 'moisture < 18'];
+  let dataset = await withCriteria(written('kilos > 0'));
+  for (const text of steps) {
+    const after = lastStep(dataset.definition);
+    const step = {
+      id: unique('step'),
+      kind: 'criteria' as const,
+      name: '',
+      off: false,
+      inputs: [after],
+      head: 'every one' as const,
+      clauses: [written(text)],
+    };
+    dataset = await edit(analyst, dataset, addStepAfter(dataset.definition, after, step));
+  }
+  const identity = [{ field: fieldOf(dataset.definition, 'picked_on'), value: '2024-07-12' }];
+  const followed = await asking(dataset, { kind: 'follow', step: lastStep(dataset.definition), identity });
+  const expected: string[] = [];
+  for (let at = 0; at <= steps.length + 1; at++)
+    expected.push((await counted(["picked_on = '2024-07-12'", 'kilos > 0', ...steps].slice(0, at + 1).join(' and '))) ?? '');
+  expect(Number(expected[0])).toBeGreaterThan(20);
+  expect(followed.more).toBe(true);
+  expect(followed.source.rows).toHaveLength(20);
+  expect(followed.steps.map(({ present }) => String(present))).toEqual(expected);
+  expect(followed.steps.slice(1).map(({ arrived }) => String(arrived))).toEqual(expected.slice(0, -1));
+});
+
 test.each([
   ['no question', { kind: 'magic' }, 400, 'question-wrong'],
   ['a step that is not there', { kind: 'values', step: 'gone', field: 'x', search: '' }, 404, 'step-gone'],

@@ -151,7 +151,11 @@ function operandsOf(field: keyof typeof types, takes: 'one' | 'several' | 'range
   const day = family === 'day';
   const finer = day && field !== 'picked_on';
   const one = [
-    ...values(...(typed[family] ?? []), ...(finer ? ['2025-04-01 12:30', '2025-04-02 00:00'] : [])),
+    ...values(
+      ...(typed[family] ?? []),
+      ...(finer ? ['2025-04-01 12:30', '2025-04-02 00:00'] : []),
+      ...(field === 'seen_at' ? ['2025-04-01 14:30+02', '2025-04-02 23:59:00+00'] : []),
+    ),
     ...(Object.keys(types) as (keyof typeof types)[]).flatMap((other): Operand[] =>
       familyOf(types[other]) === family && (other !== 'seen_at' || field === 'seen_at') ? [{ kind: 'field', id: `id-${other}` }] : [],
     ),

@@ -104,7 +104,9 @@ export async function extent(connection: DuckDBConnection, { file, columns }: En
     const name = quoted(column.id);
     if (column.type.kind === 'text' || column.type.kind === 'json' || (column.type.kind === 'decimal' && column.type.open))
       return `max(length(${name}))::varchar`;
-    return isNumber(column) ? `cast(max(abs(${comparable(column)})) as varchar)` : 'null';
+    // The least whole number has no opposite among whole numbers.
+    const value = column.type.kind === 'whole' ? `cast(${name} as hugeint)` : comparable(column);
+    return isNumber(column) ? `cast(max(abs(${value})) as varchar)` : 'null';
   });
   const [row = []] = await rowsOf(connection, `select ${list.join(', ')} from ${rowsIn(file)}`);
   return row;

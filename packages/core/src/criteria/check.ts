@@ -7,7 +7,7 @@ import { parameterType, parseRelativeDay, parseStretch } from '../parameters';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Value } from '../values';
-import { beginning, COMMON_CALENDAR, parseDatetime, readValue } from '../values';
+import { beginning, COMMON_CALENDAR, parseDatetime, parseInstant, readValue } from '../values';
 import type { Clause, Condition, Head, Operand } from './clause';
 import type { Operator } from './operators';
 import { familyOf, operatorByWord, operatorsFor } from './operators';
@@ -236,9 +236,12 @@ function readTyped(
 
 /** The type a typed value has: numbers are compared with all the digits typed, and days with days, whatever the field's own precision. */
 export function typedAs(type: FieldType, text: string): FieldType {
-  if (type.kind === 'whole' || type.kind === 'decimal')
-    return { kind: 'decimal', precision: 38, scale: Math.min(38, /\.(\d*)/.exec(text)?.[1]?.length ?? 0) };
+  if (type.kind === 'whole' || type.kind === 'decimal') {
+    const exact: FieldType = { kind: 'decimal', precision: 38, scale: Math.min(38, /\.(\d*)/.exec(text)?.[1]?.length ?? 0) };
+    return type.kind === 'decimal' && type.open && !readValue(exact, text).ok ? type : exact;
+  }
   if (type.kind === 'float') return float;
+  if (type.kind === 'instant' && parseDatetime(text) === undefined && parseInstant(text) !== undefined) return type;
   const finer = type.kind === 'datetime' || type.kind === 'instant';
   if (!finer) return type;
   return /\d[ T]\d/.test(text.trim()) && parseDatetime(text) !== undefined ? { kind: 'datetime' } : date;

@@ -12,7 +12,7 @@ import {
   writeRelativeDay,
   writeStretch,
 } from '../parameters';
-import { parseDatetime, readValue } from '../values';
+import { readValue } from '../values';
 import { typedAs } from './check';
 import type { Condition, Operand, WrittenClause } from './clause';
 import type { OperandShape } from './operators';
@@ -189,7 +189,7 @@ function writeTyped(text: string, type: FieldType): string | undefined {
       const relative = parseRelativeDay(text);
       if (relative) return writeDay(relative);
       if (readValue({ kind: 'date' }, text).ok) return `date '${text.trim()}'`;
-      return parseDatetime(text) === undefined ? undefined : `timestamp '${text.trim()}'`;
+      return readValue(typedAs(type, text), text).ok ? `timestamp '${text.trim()}'` : undefined;
     }
     default:
       return undefined;

@@ -1,9 +1,9 @@
 import type { FieldType } from '../fields';
-import { date, datetime, decimal, float, isDay, isNumber, sameType, text, time, typeWord, whole, yesno } from '../fields';
+import { date, datetime, decimal, float, instant, isDay, isNumber, sameType, text, time, typeWord, whole, yesno } from '../fields';
 import { parameterType } from '../parameters';
 import type { Problem, Span } from '../problem';
 import { problem } from '../problem';
-import { parseDate, parseDatetime, parseDecimal, parseTime } from '../values';
+import { parseDate, parseDatetime, parseDecimal, parseInstant, parseTime } from '../values';
 import { tooManyOperations } from './budget';
 import { all, call, compare, either, isNull, isNullLiteral, not, NULL, widen } from './build';
 import { checkCall } from './check-calls';
@@ -155,7 +155,7 @@ class Checker implements Checking {
         ? ([date, parseDate(tree.text)] as const)
         : tree.type === 'time'
           ? ([time, parseTime(tree.text)] as const)
-          : ([datetime, parseDatetime(tree.text)] as const);
+          : momentOf(tree.text);
     if (value !== undefined) return { op: 'literal', type, value };
     return this.fail(
       'date-unreadable',
@@ -342,4 +342,11 @@ function danglingEscape(pattern: string, escape: string): boolean {
     if (++at >= chars.length) return true;
   }
   return false;
+}
+
+/** By the standard, a timestamp with its offset is an instant. */
+function momentOf(source: string): readonly [FieldType, bigint | undefined] {
+  const local = parseDatetime(source);
+  const moment = local === undefined ? parseInstant(source) : undefined;
+  return moment === undefined ? [datetime, local] : [instant, moment];
 }

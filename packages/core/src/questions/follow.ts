@@ -15,14 +15,14 @@ import type { QuestionContext } from './question';
 /** What a row is known by: values of fields of the step it comes from, in wire form; null for null. */
 export type Identity = readonly { readonly field: FieldId; readonly value: string | null }[];
 
-/** What became of the rows at one step. At most `ROWS_FOLLOWED` are followed; more are said to be more. */
+/** What became of the rows at one step: how many exactly, and of `ROWS_FOLLOWED` of them which and why. */
 export interface FollowedStep extends Omit<FollowedThrough, 'known'> {
   readonly step: string;
   readonly arrived: number;
 }
 
 export interface Followed {
-  /** The rows where they come from, every column. */
+  /** The first of the rows where they come from, every column. */
   readonly source: { readonly step: string; readonly names: readonly string[]; readonly rows: readonly WireRow[] };
   readonly more: boolean;
   /** The step they come from, and those behind it as far as they can be told there. */
@@ -47,8 +47,10 @@ export function* followRow(context: QuestionContext, stepId: string, identity: I
   const rows = yield { relation: { node: 'filter', input: table, condition: known }, columns: columnsOf(table), limit: ROWS_FOLLOWED + 1 };
   const found = rows.slice(0, ROWS_FOLLOWED);
   const nothing = { dropped: [], values: [] };
-  const steps: FollowedStep[] = [{ step: origin.step.id, arrived: found.length, present: found.length, ...nothing }];
-  const at = new Map<string, Known>([[origin.step.id, { rows: found.length, condition: known }]]);
+  const more = rows.length > ROWS_FOLLOWED;
+  const all = more ? yield* countWhere(table, known) : found.length;
+  const steps: FollowedStep[] = [{ step: origin.step.id, arrived: all, present: all, ...nothing }];
+  const at = new Map<string, Known>([[origin.step.id, { rows: all, condition: known }]]);
   for (const { id } of standingOn(trail.definition, origin.step.id)) {
     const checked = behind.some((each) => each.id === id) && id !== origin.step.id ? checkedStep(trail, id) : undefined;
     const through = checked && (yield* followThrough(context, checked, at));
@@ -58,7 +60,7 @@ export function* followRow(context: QuestionContext, stepId: string, identity: I
     at.set(id, { rows: told.present, condition });
   }
   const names = columnsOf(table).map((each) => each.name);
-  return { source: { step: origin.step.id, names, rows: found }, more: rows.length > ROWS_FOLLOWED, steps };
+  return { source: { step: origin.step.id, names, rows: found }, more, steps };
 }
 
 /** A row is known by fields that one step mints. */
@@ -107,10 +109,9 @@ function* followThrough(
   if (conditions.length === 0) return { ...told, present: Math.max(...reached.map((each) => each.present)) };
   const [only = first.known as Expression] = conditions;
   const condition = conditions.length > 1 ? either(...conditions) : only;
-  const relation: Relation = { node: 'filter', input: relationAfter(trail, step.id, binding), condition };
-  const rows = yield { relation, columns: columnsOf(relation).slice(0, 1), limit: ROWS_FOLLOWED };
+  const present = yield* countWhere(relationAfter(trail, step.id, binding), condition);
   // Rows that came by a way on which they are lost would be missing further on.
-  return { ...told, present: rows.length, ...(conditions.length === reached.length ? { known: condition } : {}) };
+  return { ...told, present, ...(conditions.length === reached.length ? { known: condition } : {}) };
 }
 
 function* throughSlot(
@@ -130,5 +131,15 @@ function* throughSlot(
   const relation = relationAfter(trail, step.id, binding);
   const { parameters } = trail.definition;
   const through = yield* kind.followed({ checked, parameters, inputs, relation, slot, known, arrived, binding });
-  return { arrived, ...through };
+  // What a step tells of the rows it looked at holds for all only where it looked at all.
+  const few = arrived <= ROWS_FOLLOWED && through.present < ROWS_FOLLOWED;
+  const present = few || !through.known ? through.present : yield* countWhere(relation, through.known);
+  return { arrived, ...through, present };
+}
+
+function* countWhere(relation: Relation, condition: Expression): Questioning<number> {
+  const input: Relation = { node: 'filter', input: relation, condition };
+  const counted: Relation = { node: 'group', input, keys: [], counts: [{ id: 'rows' }], measures: [] };
+  const [[rows] = []] = yield { relation: counted, columns: columnsOf(counted) };
+  return Number(rows ?? '0');
 }

@@ -9,7 +9,7 @@ import { calculatedColumn as column, columnsOf, valueOf as fieldOf } from '../sq
 import type { Questioning, WantedRows, WireRow } from '../steps';
 import type { Value } from '../values';
 import { beginning, lowerCase, readValue, writeValue } from '../values';
-import { familyOf } from '../criteria';
+import { familyOf, typedAs } from '../criteria';
 
 /** A value that occurs, in wire form, with its label where it has one of its own, and in how many rows. */
 export interface FoundValue {
@@ -73,9 +73,9 @@ function distinctValues({ relation, value, label }: ValueOrigin, search: string)
 }
 
 /** A row of distinct values: the value, its label where there are any, and in how many rows it stands. */
-function readFound({ label }: ValueOrigin, row: WireRow): FoundValue {
+function readFound({ value: field, label }: ValueOrigin, row: WireRow): FoundValue {
   const [value, second, third] = row;
-  return { value: value ?? '', label: label ? (second ?? '') : '', rows: (label ? third : second) ?? '0' };
+  return { value: canonical(field, value ?? ''), label: label ? (second ?? '') : '', rows: (label ? third : second) ?? '0' };
 }
 
 const contains = (of: Expression, sought: string): Expression => ({
@@ -138,8 +138,10 @@ export function* knownValues(origin: ValueOrigin, values: readonly string[]): Qu
 /** The list of values asked about, as a parameter of the statement. */
 const ASKED = 'values asked';
 
+/** The value that is asked for; null where it can be asked for in a clause and no row can hold it, as 20.005 of two decimals. */
 function typedValue(field: Field, source: string): Exclude<Value, null> | null {
   const read = readValue(field.type, source);
+  if (!read.ok && readValue(typedAs(field.type, source), source).ok) return null;
   if (!read.ok) refuse('value-wrong-type', `“${beginning(source, 60)}” is no value for ${field.name}.`, { field: field.id }, read.expected);
   return read.value;
 }

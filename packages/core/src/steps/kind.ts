@@ -162,12 +162,12 @@ export interface Through<S extends StepBase, C> {
   readonly slot: number;
   /** Which of the rows that arrive there they are. */
   readonly known: Expression;
-  /** How many arrive, at most `ROWS_FOLLOWED`. */
+  /** How many arrive; at most `ROWS_FOLLOWED` of them are looked at. */
   readonly arrived: number;
   readonly binding: Binding;
 }
 
-/** Rows are followed up to this many; more are only said to be more. */
+/** So many of the rows that are followed are looked at; the others are only counted. */
 export const ROWS_FOLLOWED = 20;
 
 export interface FollowedThrough {

@@ -68,7 +68,9 @@ function readFloat(source: string): number | undefined {
   const trimmed = source.trim();
   if (trimmed === 'NaN') return Number.NaN;
   if (/^-?Infinity$/.test(trimmed)) return trimmed.startsWith('-') ? -Infinity : Infinity;
-  return /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/.test(trimmed) ? Number(trimmed) : undefined;
+  const value = /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/.test(trimmed) ? Number(trimmed) : Number.NaN;
+  // What is too large for a floating number is none, not infinity.
+  return Number.isFinite(value) ? value : undefined;
 }
 
 function readYesNo(source: string): boolean | undefined {

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Field } from '@cendra/core';
 import { fieldById, knownBy } from '@cendra/core';
 import { Button } from '../../ui/button';
+import { grouped } from '../../ui/format';
 import { FailureNotice } from '../../ui/notice';
 import { FieldSlot } from '../slots';
 import type { Bench } from '../use-bench';
@@ -31,9 +32,7 @@ export function FollowSentence({ bench, following }: { readonly bench: Bench; re
     <section aria-label="Followed row" className="max-h-48 shrink-0 overflow-auto border-t px-2 py-1.5">
       <div className="flex items-center justify-between">
         <h3 className="font-medium">
-          {followed && followed.source.rows.length > 1
-            ? `${followed.source.rows.length}${followed.more ? '+' : ''} rows followed`
-            : 'Followed row'}
+          {followed && followed.source.rows.length > 1 ? `${grouped(followed.steps[0]?.present ?? 0)} rows followed` : 'Followed row'}
         </h3>
         <Button small kind="quiet" onClick={stop}>
           Stop following

@@ -5,6 +5,7 @@ import type { Failure } from '../../api/problem';
 import { useAnswer } from '../../runs/use-answer';
 import type { Cell } from '../../ui/cell';
 import type { Bench } from '../use-bench';
+import { grouped } from '../../ui/format';
 
 export interface Following {
   /** What is followed; undefined while nothing is. */
@@ -124,10 +125,10 @@ export function followWords({ arrived, present, dropped, values, kept }: Followe
   }
   if (summary && present > 0) {
     const group = values[0]?.slice(0, summary.keys.length).map(({ value }) => value ?? 'null') ?? [];
-    return present > 1 ? `counted into ${present} groups` : `counted into ${group.length > 0 ? group.join(', ') : 'the only row'}`;
+    return present > 1 ? `counted into ${grouped(present)} groups` : `counted into ${group.length > 0 ? group.join(', ') : 'the only row'}`;
   }
   const told = values[0]?.slice(0, 2).map(({ name, value }) => `${name} ${value ?? 'null'}`) ?? [];
-  if (present > arrived) return [`became ${present} rows`, ...told].join(', ');
-  const some = arrived === 1 ? 'present' : `${present} of ${arrived} present`;
+  if (present > arrived) return [`became ${grouped(present)} rows`, ...told].join(', ');
+  const some = arrived === 1 ? 'present' : `${grouped(present)} of ${grouped(arrived)} present`;
   return [some, ...told].join(', ');
 }

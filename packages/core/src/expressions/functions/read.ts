@@ -1,4 +1,4 @@
-import { date, datetime, decimal, text, whole } from '../../fields';
+import { date, datetime, decimal, MAX_DIGITS, text, whole } from '../../fields';
 import { arithmetic, call, cast, compare, isNull, not, shift, textLiteral, when, widen, wholeLiteral, smallSum } from '../build';
 import type { Expression } from '../expression';
 import type { DatePart, PatternPiece } from './date-pattern';
@@ -7,8 +7,8 @@ import { numberPattern, signs } from './format';
 import type { Affixes } from './number-pattern';
 import type { FunctionSpec, Operands } from './spec';
 
-/** Integer digits a number read by a pattern may have. */
-const WHOLE_DIGITS = 18;
+/** Integer digits a number read by a pattern may have; a type of more would leave its products and sums no room. */
+const WHOLE_DIGITS = 26;
 
 /** A regular expression that three engines read alike: signs are escaped as classes, letters stand for themselves. */
 const exactly = (source: string) => source.replace(/[\\^\]]/g, '\\$&').replace(/[.*+?${}()|[/-]/g, '[$&]');
@@ -26,12 +26,13 @@ function readNumber(operands: Operands): Expression | undefined {
   const wholeDigits = pattern.group > 0 ? `[0-9]{1,${pattern.group}}(?:${group}[0-9]{${pattern.group}})*|[0-9]+` : '[0-9]+';
   const decimals = places > 0 ? `(?:${exactly(sign.decimal)}[0-9]{1,${places}})?` : '';
   const around = ({ before, after }: Affixes) => `^ *${exactly(before)}((?:${wholeDigits})${decimals})${exactly(after)} *$`;
+  const type = decimal(Math.min(MAX_DIGITS, WHOLE_DIGITS + places), places);
   const value = (affixes: Affixes) => {
     const digits = call('replace', text, captured(of, around(affixes), 1), textLiteral(sign.group), textLiteral(''));
     const plain = sign.decimal === '.' ? digits : call('replace', text, digits, textLiteral(sign.decimal), textLiteral('.'));
-    return cast(plain, decimal(WHOLE_DIGITS + places, places));
+    return cast(plain, type);
   };
-  const negative: Expression = { op: 'negate', type: decimal(WHOLE_DIGITS + places, places), of: value(pattern.negative) };
+  const negative: Expression = { op: 'negate', type, of: value(pattern.negative) };
   const number = when(not(isNull(captured(of, around(pattern.negative), 1))), negative, value(pattern.positive));
   return pattern.percent ? arithmetic('*', number, { op: 'literal', type: decimal(3, 2), value: { digits: 1n, scale: 2 } }) : number;
 }
