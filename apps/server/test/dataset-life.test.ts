@@ -47,7 +47,7 @@ describe('a dataset as a whole', () => {
       count = 0;
       return withFreshIds({ ...of, title: '' }, () => `id ${++count}`);
     };
-    expect(copy.definition.title).toBe(`Copy of ${plain.definition.title}`);
+    expect(copy.definition.title).toBe('Copy of Regions');
     expect(alike(copy.definition)).toEqual(alike(plain.definition));
     const fields = (of: Definition) => tableOf(of).fields.map((each) => each.id);
     expect(fields(copy.definition).filter((each) => fields(plain.definition).includes(each))).toEqual([]);
@@ -119,7 +119,7 @@ describe('an older revision', () => {
     expect([back.revision, back.definition]).toEqual([second.revision + 1, null]);
     expect((await analyst.get<DatasetBody>(`/datasets/${first.id}`)).definition).toEqual(first.definition);
     expect((await history(first.id))[0]).toMatchObject({
-      sentence: `went back to revision ${first.revision}: renamed the dataset to ${first.definition.title}`,
+      sentence: `went back to revision ${first.revision}: named the dataset by what it keeps again`,
     });
   });
 

@@ -19,9 +19,11 @@ const send = (dataset: DatasetBody, baseRevision: number, edits: readonly Edit[]
   analyst.ask<DatasetBody & ProblemBody>('POST', `/datasets/${dataset.id}/edits`, { editId, baseRevision, edits });
 const title = (from: string, to: string): Edit => ({ kind: 'set title', from, to });
 
-test('a dataset begins with its table, nothing taken, named by table and date', async () => {
+test('a dataset begins with its table, nothing taken, called by its table', async () => {
   const dataset = await analyst.post<DatasetBody>('/datasets', { source, schema: 'coop', table: 'harvests' });
-  expect(dataset.definition.title).toMatch(/^harvests, \d{4}-\d\d-\d\d$/);
+  expect(dataset.definition.title).toBe('');
+  const named = (await analyst.get<{ id: string; title: string }[]>('/datasets')).find(({ id }) => id === dataset.id);
+  expect(named?.title).toBe('Harvests');
   expect(tableOf(dataset.definition).taken).toEqual([]);
   expect(tableOf(dataset.definition).fields).toHaveLength(9);
 });

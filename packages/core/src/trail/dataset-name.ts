@@ -1,5 +1,6 @@
+import { fieldsUsed } from '../expressions';
 import { fieldById } from '../fields';
-import { kindOf } from '../steps';
+import { checkedOf } from '../steps';
 import { beginning } from '../values';
 import { checkTrail } from './check';
 import type { Definition } from './definition';
@@ -17,17 +18,12 @@ export function datasetName(definition: Definition): string {
   if (definition.title !== '') return definition.title;
   const trail = checkTrail(definition);
   const rows = subjectOf(trail)?.title.replaceAll('_', ' ') ?? 'nothing yet';
-  const kept = [
-    ...new Set(
-      behindResult(trail)
-        .filter(({ step }) => step.kind === 'criteria' && !step.off)
-        .flatMap(({ step, schema }) =>
-          kindOf(step)
-            .uses(step, definition.parameters)
-            .flatMap((use) => (use.kind === 'field' ? (fieldById(schema, use.id)?.name.replaceAll('_', ' ') ?? []) : [])),
-        ),
-    ),
-  ];
+  const deciding = behindResult(trail).flatMap((each) => {
+    const criteria = each.step.off ? undefined : checkedOf('criteria', each);
+    const fields = (criteria?.checked ?? []).flatMap(({ expression }) => (expression ? fieldsUsed(expression) : []));
+    return fields.flatMap((id) => fieldById(each.schema, id)?.name.replaceAll('_', ' ') ?? []);
+  });
+  const kept = [...new Set(deciding)];
   const told = kept.slice(0, MOST_FIELDS);
   const more = kept.length > told.length ? [`${kept.length - told.length} more`] : [];
   const words = [...told, ...more];

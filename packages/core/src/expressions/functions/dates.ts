@@ -15,9 +15,21 @@ const negative = (of: Expression) => smallSum('-', wholeLiteral(0), of);
 /** Days since the first day of the calendar, which was a Monday. */
 const daysSinceMonday = (of: Expression) => call('daysBetween', whole, { op: 'literal', type: date, value: MIN_DAY }, of);
 
+const monthsSince = (first: number, cycle: number, month: Expression) =>
+  remainder(smallSum('+', month, wholeLiteral(cycle - first)), cycle);
+
+/** The quarter of a day, from 1 to 4, in years that begin with the calendar's first month. */
+export function quarterOf(of: Expression, { firstMonthOfYear }: Calendar): Expression {
+  if (firstMonthOfYear === 1) return extract('quarter', of);
+  const since = monthsSince(firstMonthOfYear, 12, extract('month', of));
+  const before = (month: number, then: number, otherwise: Expression) =>
+    when(compare('<', since, wholeLiteral(month)), wholeLiteral(then), otherwise);
+  // Without a month there is none, which the last outcome carries on.
+  return before(3, 1, before(6, 2, before(9, 3, smallSum('+', wholeLiteral(4), smallSum('*', since, wholeLiteral(0))))));
+}
+
 /** The first day of the period a date lies in, for seasons of the last one that has begun. */
 function startOf(period: Period, of: Expression, { firstDayOfWeek, firstMonthOfYear, firstMonthOfSeason }: Calendar): Expression {
-  const since = (first: number, cycle: number, part: Expression) => remainder(smallSum('+', part, wholeLiteral(cycle - first)), cycle);
   switch (period) {
     case 'day':
       return of;
@@ -28,13 +40,13 @@ function startOf(period: Period, of: Expression, { firstDayOfWeek, firstMonthOfY
     case 'quarter':
       return shift(
         startOf('month', of, COMMON_CALENDAR),
-        negative(remainder(since(firstMonthOfYear, 12, extract('month', of)), 3)),
+        negative(remainder(monthsSince(firstMonthOfYear, 12, extract('month', of)), 3)),
         'month',
       );
     case 'season':
-      return shift(startOf('month', of, COMMON_CALENDAR), negative(since(firstMonthOfSeason, 12, extract('month', of))), 'month');
+      return shift(startOf('month', of, COMMON_CALENDAR), negative(monthsSince(firstMonthOfSeason, 12, extract('month', of))), 'month');
     case 'year':
-      return shift(startOf('month', of, COMMON_CALENDAR), negative(since(firstMonthOfYear, 12, extract('month', of))), 'month');
+      return shift(startOf('month', of, COMMON_CALENDAR), negative(monthsSince(firstMonthOfYear, 12, extract('month', of))), 'month');
   }
 }
 
@@ -104,7 +116,7 @@ export const DATES: readonly FunctionSpec[] = [
       const any = operands.any(0);
       if (!unit || !any) return undefined;
       const of = any.type.kind === 'time' ? any : operands.day(0);
-      return of && extract(unit, of);
+      return of && (unit === 'quarter' ? quarterOf(of, operands.calendar) : extract(unit, of));
     },
   },
   {

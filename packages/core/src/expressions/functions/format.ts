@@ -2,8 +2,10 @@ import { decimal, MAX_DIGITS, text, whole, yesno } from '../../fields';
 import { arithmetic, call, cast, closed, compare, concat, extract, textLiteral, when, wholeLiteral, smallSum } from '../build';
 import type { Expression } from '../expression';
 import { digitsOf } from '../rules';
+import type { Calendar } from '../../values';
 import type { DatePart, PatternPiece } from './date-pattern';
 import { CLOCK_PARTS, MONTHS, readDatePattern, WEEKDAYS } from './date-pattern';
+import { quarterOf } from './dates';
 import type { NumberPattern } from './number-pattern';
 import { readNumberPattern } from './number-pattern';
 import type { FunctionSpec, Operands } from './spec';
@@ -108,13 +110,13 @@ function formatDate(operands: Operands): Expression | undefined {
       1,
       day ? "a pattern such as 'd MMMM yyyy'" : "a pattern such as 'HH:mm'",
     );
-  return concat(...pieces.map((piece) => (piece.kind === 'text' ? textLiteral(piece.text) : written(piece, of))));
+  return concat(...pieces.map((piece) => (piece.kind === 'text' ? textLiteral(piece.text) : written(piece, of, operands.calendar))));
 }
 
 const plain = (of: Expression) => cast(of, text);
 const two = (of: Expression) => call('padZeros', text, plain(of), wholeLiteral(2));
 const numeral = (of: Expression, style: number) => (style === 1 ? plain(of) : two(of));
-const named = (of: Expression, names: readonly string[], style: number) =>
+export const named = (of: Expression, names: readonly string[], style: number) =>
   call('pick', text, of, ...names.map((name) => textLiteral(style === 4 ? name : name.slice(0, 3))));
 
 /** Where parts of two or four digits stand in the text of a date, a date-time and a time. */
@@ -134,7 +136,7 @@ function digitsIn(part: DatePart, style: number, of: Expression): Expression | u
   return style === 1 ? call('trimLeading', text, digits, textLiteral('0')) : digits;
 }
 
-function written({ part, style }: PatternPiece & { kind: 'part' }, of: Expression): Expression {
+function written({ part, style }: PatternPiece & { kind: 'part' }, of: Expression, calendar: Calendar): Expression {
   const digits = digitsIn(part, style, of);
   if (digits) return digits;
   switch (part) {
@@ -142,7 +144,7 @@ function written({ part, style }: PatternPiece & { kind: 'part' }, of: Expressio
       return plain(extract('year', of));
     }
     case 'quarter':
-      return style === 3 ? concat(textLiteral('Q'), plain(extract('quarter', of))) : numeral(extract('quarter', of), style);
+      return style === 3 ? concat(textLiteral('Q'), plain(quarterOf(of, calendar))) : numeral(quarterOf(of, calendar), style);
     case 'month':
       return style > 2 ? named(extract('month', of), MONTHS, style) : numeral(extract('month', of), style);
     case 'day':

@@ -1,9 +1,9 @@
 import { date, datetime, decimal, MAX_DIGITS, text, whole } from '../../fields';
-import { arithmetic, call, cast, compare, isNull, not, shift, textLiteral, when, widen, wholeLiteral, smallSum } from '../build';
+import { arithmetic, call, cast, compare, extract, isNull, not, shift, textLiteral, when, widen, wholeLiteral, smallSum } from '../build';
 import type { Expression } from '../expression';
 import type { DatePart, PatternPiece } from './date-pattern';
 import { CLOCK_PARTS, MONTHS, readDatePattern, WEEKDAYS } from './date-pattern';
-import { numberPattern, signs } from './format';
+import { named, numberPattern, signs } from './format';
 import type { Affixes } from './number-pattern';
 import type { FunctionSpec, Operands } from './spec';
 
@@ -110,8 +110,17 @@ const readDay =
       return piece && cast(piece.text, whole);
     };
     const day = call('dayOf', date, yearOf(found('year')), monthOf(found('month')) ?? wholeLiteral(1), number('day') ?? wholeLiteral(1));
-    return clock ? withClock(day, number, found('halfday')?.text, found('fraction')) : day;
+    const agreeing = onWeekday(day, found('weekday'));
+    return clock ? withClock(agreeing, number, found('halfday')?.text, found('fraction')) : agreeing;
   };
+
+/** The day where it is the weekday the text says as well; a contradiction is a failure. */
+function onWeekday(day: Expression, said: Found | undefined): Expression {
+  if (!said) return day;
+  const own = named(extract('weekday', day), WEEKDAYS, said.style);
+  const never = call('dayOf', date, wholeLiteral(1), wholeLiteral(1), wholeLiteral(0));
+  return when(compare('=', call('lower', text, own), call('lower', text, said.text)), day, never);
+}
 
 interface Found {
   readonly text: Expression;
