@@ -146,7 +146,7 @@ test('a dataset is renamed, tagged, duplicated, deleted and taken back', async (
   await expect(page.getByText(/draft r2, saved/)).toBeVisible();
   await page.getByRole('link', { name: 'Datasets' }).click();
   const menu = (title: string | RegExp) => page.getByRole('button', { name: title });
-  await menu(/What to do with hives/).click();
+  await menu(/What to do with Hives/).click();
   await page.getByRole('menuitem', { name: 'Rename' }).click();
   await page.getByLabel(/New title of/).fill('Advances paid');
   await page.keyboard.press('Enter');

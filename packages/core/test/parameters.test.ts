@@ -69,6 +69,22 @@ describe('a relative stretch', () => {
     expect(days('this season')).toEqual(['2024-11-01', '2025-02-28']);
   });
 
+  test.each([
+    ['this month', '9999-12-31', ['9999-12-01', '9999-12-31']],
+    ['this quarter', '9999-10-01', ['9999-10-01', '9999-12-31']],
+    ['this year so far', '9999-12-31', ['9999-01-01', '9999-12-31']],
+    ['this season', '9999-12-31', ['9999-04-01', '9999-09-30']],
+    ['last 2 days', '9999-12-31', ['9999-12-29', '9999-12-30']],
+    ['next day', '9999-12-31', undefined],
+    ['this week', '0001-01-01', ['0001-01-01', '0001-01-07']],
+    ['last day', '0001-01-01', undefined],
+    ['this season', '0001-01-01', undefined],
+  ])('%s at the calendar’s edge, on %s, is %j', (words, today, expected) => {
+    const found = parseStretch(words);
+    const days = found && resolveStretch(found, day(today), COMMON_CALENDAR);
+    expect(days && [formatDate(days.from), formatDate(days.until)]).toEqual(expected);
+  });
+
   test.each(['this 3 months', 'next month so far', 'last 0 days', 'last 5000 days', 'last moon', 'month', ''])('“%s” is none', (words) => {
     expect(parseStretch(words)).toBeUndefined();
   });

@@ -11,7 +11,7 @@ type Land = EngineWork & { work: 'land' };
  * CSV of the source's text to Parquet. First as if every value fits its type, which nearly always holds
  * and is fast; when one does not, again with every value read as text, converted where it can be and
  * kept as a mark where it cannot. DuckDB reads `0044-03-15 BC` as a date after Christ and `infinity` as a
- * timestamp, so those are checked for.
+ * timestamp, and goes on beyond the year 9999, so those are checked for.
  */
 export async function land(connection: DuckDBConnection, task: Land): Promise<Landed> {
   const fits = await tryPlain(connection, task);
@@ -27,7 +27,7 @@ async function tryPlain(connection: DuckDBConnection, task: Land): Promise<boole
   try {
     const timed = task.columns.flatMap(({ id, type }) => (type.kind === 'datetime' || type.kind === 'instant' ? [quoted(id)] : []));
     const { rows, extremes } = await copy(connection, plainSelect(task), task.out);
-    return rows === task.rows && !timed.some((id) => extremes.get(id)?.some((each) => each.endsWith('infinity')));
+    return rows === task.rows && !timed.some((id) => extremes.get(id)?.some((each) => each.endsWith('infinity') || /^\d{5}/.test(each)));
   } catch (error) {
     if (error instanceof Error && /conversion|could not convert|error when converting|misfit/i.test(error.message)) return false;
     throw error;
@@ -98,7 +98,7 @@ function conversion(column: StoredColumn): string {
   if (type === 'varchar') return name;
   if (isDate(column)) return `try_cast(case when length(${name}) = 10 then ${name} end as date)`;
   if (column.type.kind === 'datetime' || column.type.kind === 'instant')
-    return `try_cast(case when ${name} not like '%infinity' and ${name} not like '%BC' then ${name} end as ${type})`;
+    return `try_cast(case when ${name} like '____-%' and ${name} not like '%BC' then ${name} end as ${type})`;
   return `try_cast(${name} as ${type})`;
 }
 

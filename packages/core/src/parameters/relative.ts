@@ -1,5 +1,5 @@
 import type { Calendar } from '../values';
-import { civilFromDays, daysFromCivil, daysInMonth, shiftDay, weekdayOf } from '../values';
+import { civilFromDays, daysFromCivil, daysInMonth, MAX_DAY, shiftDay, weekdayOf } from '../values';
 
 /**
  * Relative dates. Stretches: `this season`, `last 3 months`, `next week`; whole ones, or `so far`: then the
@@ -71,11 +71,11 @@ export function writeRelativeDay(day: RelativeDay): string {
 export function resolveStretch({ which, count, unit, soFar }: Stretch, today: number, calendar: Calendar): Days | undefined {
   const [first, last] = which === 'this' ? [0, 0] : which === 'next' ? [1, count] : soFar ? [1 - count, 0] : [-count, -1];
   const from = startOf(today, unit, first, calendar);
-  const next = startOf(today, unit, last + 1, calendar);
-  if (from === undefined || next === undefined) return undefined;
   const begun = startOf(today, unit, last, calendar);
-  const end = unit === 'season' && begun !== undefined ? endOfSeason(begun, calendar) : next - 1;
-  return { from, until: soFar ? Math.min(today, end) : end };
+  const end = begun === undefined ? undefined : endOf(begun, unit, calendar);
+  // A stretch that is so far ends today, whatever becomes of its end.
+  const until = soFar ? Math.min(today, end ?? MAX_DAY) : end;
+  return from === undefined || until === undefined ? undefined : { from, until };
 }
 
 export function resolveRelativeDay(day: RelativeDay, today: number, calendar: Calendar): number | undefined {
@@ -112,10 +112,14 @@ function monthStart(today: number, firstMonth: number, length: number): number {
   return daysFromCivil({ year: Math.floor(index / 12), month: (index % 12) + 1, day: 1 });
 }
 
-function endOfSeason(begun: number, { firstMonthOfSeason, lastMonthOfSeason }: Calendar): number {
-  const months = (lastMonthOfSeason - firstMonthOfSeason + 12) % 12;
+/** The last day of a unit that begins with a day; undefined where it leaves the calendar. */
+function endOf(begun: number, unit: RelativeUnit, { firstMonthOfSeason, lastMonthOfSeason }: Calendar): number | undefined {
+  if (unit === 'day') return begun;
+  if (unit === 'week') return shiftDay(begun, 6n, 'day');
+  const seasonal = ((lastMonthOfSeason - firstMonthOfSeason + 12) % 12) + 1;
+  const months = { month: 1, quarter: 3, season: seasonal, year: 12 }[unit];
   const { year, month } = civilFromDays(begun);
-  const index = year * 12 + month - 1 + months;
+  const index = year * 12 + month - 1 + months - 1;
   const last = { year: Math.floor(index / 12), month: (index % 12) + 1 };
-  return daysFromCivil({ ...last, day: daysInMonth(last.year, last.month) });
+  return last.year > 9999 ? undefined : daysFromCivil({ ...last, day: daysInMonth(last.year, last.month) });
 }

@@ -50,8 +50,9 @@ export function formatDate(days: number): string {
   return `${pad(year, 4)}-${pad(month, 2)}-${pad(day, 2)}`;
 }
 
+/** A day of the years 1 to 9999; others are none. */
 export function parseDate(source: string): number | undefined {
-  const match = /^(\d{4,5})-(\d{1,2})-(\d{1,2})$/.exec(source.trim());
+  const match = /^(\d{4})-(\d{1,2})-(\d{1,2})$/.exec(source.trim());
   if (!match) return undefined;
   const [year, month, day] = [Number(match[1]), Number(match[2]), Number(match[3])];
   if (year < 1 || month < 1 || month > 12 || day < 1 || day > daysInMonth(year, month)) return undefined;

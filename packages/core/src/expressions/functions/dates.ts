@@ -3,7 +3,6 @@ import { asDate, call, compare, extract, shift, widen, when, wholeLiteral, small
 import { MIN_DAY } from '../../values';
 import type { Expression } from '../expression';
 import type { Calendar } from '../../values';
-import { COMMON_CALENDAR } from '../../values';
 import type { FunctionSpec, Operands } from './spec';
 
 type Period = 'day' | 'week' | 'month' | 'quarter' | 'season' | 'year';
@@ -29,36 +28,52 @@ export function quarterOf(of: Expression, { firstMonthOfYear }: Calendar): Expre
 }
 
 /** The first day of the period a date lies in, for seasons of the last one that has begun. */
-function startOf(period: Period, of: Expression, { firstDayOfWeek, firstMonthOfYear, firstMonthOfSeason }: Calendar): Expression {
+function startOf(period: Period, of: Expression, calendar: Calendar): Expression {
   switch (period) {
     case 'day':
       return of;
     case 'week':
-      return shift(of, negative(remainder(smallSum('+', daysSinceMonday(of), wholeLiteral(8 - firstDayOfWeek)), 7)), 'day');
+      return shift(of, negative(remainder(smallSum('+', daysSinceMonday(of), wholeLiteral(8 - calendar.firstDayOfWeek)), 7)), 'day');
     case 'month':
       return shift(of, smallSum('-', wholeLiteral(1), extract('day', of)), 'day');
     case 'quarter':
-      return shift(
-        startOf('month', of, COMMON_CALENDAR),
-        negative(remainder(monthsSince(firstMonthOfYear, 12, extract('month', of)), 3)),
-        'month',
-      );
     case 'season':
-      return shift(startOf('month', of, COMMON_CALENDAR), negative(monthsSince(firstMonthOfSeason, 12, extract('month', of))), 'month');
-    case 'year':
-      return shift(startOf('month', of, COMMON_CALENDAR), negative(monthsSince(firstMonthOfYear, 12, extract('month', of))), 'month');
+    case 'year': {
+      const begun = monthsSinceBegun(period, of, calendar);
+      return begun ? shift(startOf('month', of, calendar), negative(begun), 'month') : startOf('month', of, calendar);
+    }
   }
 }
 
-const LENGTHS = { day: [1, 'day'], week: [7, 'day'], month: [1, 'month'], quarter: [3, 'month'], year: [12, 'month'] } as const;
+/** How many months before a day its period has begun; undefined of a month itself. */
+function monthsSinceBegun(period: Period, of: Expression, { firstMonthOfYear, firstMonthOfSeason }: Calendar): Expression | undefined {
+  if (period === 'quarter') return remainder(monthsSince(firstMonthOfYear, 12, extract('month', of)), 3);
+  if (period === 'season') return monthsSince(firstMonthOfSeason, 12, extract('month', of));
+  return period === 'year' ? monthsSince(firstMonthOfYear, 12, extract('month', of)) : undefined;
+}
 
-/** The day before the next period begins; a season ends earlier, with its last month. */
+const MONTHS_OF = { month: 1, quarter: 3, year: 12 } as const;
+
+/** A month's last day, moved by months, is theirs: no day outside the calendar is gone through, also at its end. */
+const LAST_OF_FIRST_MONTH: Expression = { op: 'literal', type: date, value: MIN_DAY + 30 };
+const monthsFromFirst = (of: Expression, more: number) =>
+  smallSum('+', smallSum('+', smallSum('*', extract('year', of), wholeLiteral(12)), extract('month', of)), wholeLiteral(more - 13));
+
+/** The last day of the period; a season ends with its last month, before the next one begins. */
 function endOf(period: Period, of: Expression, calendar: Calendar): Expression {
   if (period === 'day') return of;
-  const months = ((calendar.lastMonthOfSeason - calendar.firstMonthOfSeason + 12) % 12) + 1;
-  const [length, unit] = period === 'season' ? ([months, 'month'] as const) : LENGTHS[period];
-  return shift(shift(startOf(period, of, calendar), wholeLiteral(length), unit), wholeLiteral(-1), 'day');
+  if (period === 'week') {
+    const before = remainder(smallSum('+', daysSinceMonday(of), wholeLiteral(8 - calendar.firstDayOfWeek)), 7);
+    return shift(of, smallSum('-', wholeLiteral(6), before), 'day');
+  }
+  const seasonal = ((calendar.lastMonthOfSeason - calendar.firstMonthOfSeason + 12) % 12) + 1;
+  const months = period === 'season' ? seasonal : MONTHS_OF[period];
+  const begun = monthsSinceBegun(period, of, calendar);
+  const last = monthsFromFirst(of, months - 1);
+  return shift(LAST_OF_FIRST_MONTH, begun ? smallSum('-', last, begun) : last, 'month');
 }
+
+const MICROS_OF_DAY = 86_400_000_000;
 
 /** A date gives a date; a date-time gives the first moment, or the last microsecond. */
 function border(which: 'start' | 'end', period: Period, operands: Operands): Expression | undefined {
@@ -68,7 +83,7 @@ function border(which: 'start' | 'end', period: Period, operands: Operands): Exp
   const day = build(period, asDate(of), operands.calendar);
   if (of.type.kind === 'date') return day;
   const midnight = widen(day, datetime);
-  return which === 'start' ? midnight : shift(shift(midnight, wholeLiteral(1), 'day'), wholeLiteral(-1), 'microsecond');
+  return which === 'start' ? midnight : shift(midnight, wholeLiteral(MICROS_OF_DAY - 1), 'microsecond');
 }
 
 const words = { start: 'first', end: 'last' } as const;
