@@ -180,13 +180,11 @@ test('two tabs edit one dataset and nothing is lost', async ({ page, signIn, con
   await page.getByRole('checkbox', { name: 'Take batch' }).click();
   await saved(page, 5);
   await other.unroute('**/api/**');
-  const meeting = other.getByRole('alert', { name: 'Two changes meet' });
-  await expect(meeting).toContainText('Somebody changed the same place meanwhile.');
-  await expect(meeting).toContainText('you took 1 field of harvests');
-  await accessible(other);
-  await meeting.getByRole('button', { name: 'Keep mine' }).click();
+  // They are of one person: one follows the other, and both fields are taken.
+  await expect(page.getByText('taking 2 of 9 fields')).toBeVisible();
+  await expect(other.getByText('taking 2 of 9 fields')).toBeVisible();
   await expect(page.getByRole('checkbox', { name: 'Take kilos' })).toBeChecked();
-  await expect(page.getByRole('checkbox', { name: 'Take batch' })).not.toBeChecked();
+  await expect(page.getByRole('checkbox', { name: 'Take batch' })).toBeChecked();
 });
 
 test('an edit made while the server is away survives closing the tab', async ({ page, signIn, context }) => {
@@ -219,7 +217,8 @@ test('a long run shows its progress and can be stopped while the page goes on', 
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Stop' }).click();
   await expect(page.getByRole('button', { name: 'Stop' })).toHaveCount(0);
-  await expect(stamp(page)).toContainText('counting was stopped');
+  // Where it was stopped decides what there is to say.
+  await expect(stamp(page)).toContainText(/counting was stopped|stopped before any row came/);
   await page.getByRole('button', { name: 'Get all rows' }).click();
   await page.getByRole('button', { name: 'Stop' }).click();
   await expect(stamp(page).getByText(/^Getting all rows was stopped.*; shown is what was there before\.$/)).toBeVisible();

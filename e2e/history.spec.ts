@@ -185,7 +185,7 @@ test('a dataset is called by what it keeps until it is named, and again when its
   await expect(title).toHaveValue('Regions');
   await page.getByRole('button', { name: 'Take all' }).click();
   await addStep(page, 'Criteria');
-  await page.keyboard.type('name');
+  await page.getByLabel('Field', { exact: true }).fill("name <> ''");
   await page.keyboard.press('Enter');
   await expect(title).toHaveValue('Regions by name');
   await title.fill('Places we deliver to');

@@ -75,6 +75,7 @@ const COLUMNS: readonly (readonly [name: string, type: string, ...values: readon
   ['hourz', 'timetz', '12:00:00+05:30', '23:59:59-12', null],
   ['at', 'timestamp', '4713-01-01 00:00:00 BC', 'infinity', '2024-02-29 23:59:59.999999'],
   ['at2', 'timestamp', '-infinity', '0044-03-15 12:00:00 BC', '294276-12-31 23:59:59'],
+  ['at3', 'timestamp', '12345-01-01 00:00:00', '9999-12-31 23:59:59.999999', '0001-01-01 00:00:00'],
   ['instant', 'timestamptz', '2024-03-31 02:30:00+01', 'infinity', '1970-01-01 00:00:00+00'],
   ['lasting', 'interval', '1 year 2 mons 3 days 04:05:06.789', '-1 days', null],
 ];
@@ -109,6 +110,7 @@ beforeAll(async () => {
     );
     for (const bytes of LINES)
       await client.query(`create table line_${bytes} (n int, body text); insert into line_${bytes} values (1, repeat('x', ${bytes}))`);
+    await client.query("create table ordered (word text); insert into ordered values (U&'\\FEFFab'), (U&'\\FEFF'), ('x')");
     await client.query('create table hollow (nothing text); insert into hollow select null from generate_series(1, 5)');
     await client.query("create table bare (word text); insert into bare values (null), (''), ('x'), (null)");
     await client.query(
@@ -192,8 +194,8 @@ test('each value arrives as the database’s own text, or marked with it', async
     }),
   );
   expect(wrong).toEqual([]);
-  expect([...marked].sort()).toEqual(['at', 'at2', 'day', 'day2', 'fixed', 'instant']);
-  expect(Object.values(done.result?.misfits ?? {}).reduce((sum, each) => sum + each, 0)).toBe(11);
+  expect([...marked].sort()).toEqual(['at', 'at2', 'at3', 'day', 'day2', 'fixed', 'instant']);
+  expect(Object.values(done.result?.misfits ?? {}).reduce((sum, each) => sum + each, 0)).toBe(12);
 
   const [, ...lines] = parseCsv(csv);
   const neutral = (value: string | null, type: string) =>
@@ -231,6 +233,11 @@ test('one column alone keeps its nulls apart from empty texts, also when all are
   expect([hollow.run.result?.rows, hollow.cells.map((row) => row[1])]).toEqual(['5', [null, null, null, null, null]]);
   const bare = await full('bare');
   expect(bare.cells.map((row) => row[1])).toEqual([null, '', 'x', null]);
+});
+
+test('a text that begins with a byte order mark keeps it, also as the very first', async () => {
+  const { cells } = await full('ordered');
+  expect(cells.map((row) => row[1])).toEqual(['\uFEFFab', '\uFEFF', 'x']);
 });
 
 test('names with quotes, blanks and other scripts pass through untouched', async () => {

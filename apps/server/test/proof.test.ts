@@ -142,7 +142,7 @@ describe('a proof over HTTP', () => {
     const apart = await withSuperuser('cooperative', (client) =>
       client.query<Record<string, string | null>>(
         `select floral_source, grade, 2 - (grouping(floral_source) + grouping(grade)) as level, count(*)::text as rows, sum(kilos)::text as kilos,
-           round(sum(moisture) / count(moisture), 6)::text as moisture
+           round(sum(moisture) / count(moisture), 6)::text as moisture, count(moisture)::text as values
          from coop.harvests group by rollup (floral_source, grade) order by 1 nulls last, 2 nulls last`,
       ),
     );
@@ -154,9 +154,9 @@ describe('a proof over HTTP', () => {
         (line) =>
           at(line, 'line_level') === String(row.level) && at(line, 'key_1') === row.floral_source && at(line, 'key_2') === row.grade,
       );
-      expect(own.map((line) => [at(line, 'line_rows'), at(line, 'total_0'), at(line, 'total_1')])).toEqual([
-        [row.rows, row.kilos, null],
-        [row.rows, null, row.moisture],
+      expect(own.map((line) => [at(line, 'line_rows'), at(line, 'total_0'), at(line, 'total_1'), at(line, 'values_1')])).toEqual([
+        [row.rows, row.kilos, null, null],
+        [row.rows, null, row.moisture, row.values],
       ]);
     }
     expect(at(lines.at(-1) ?? [], 'line_level')).toBe('0');

@@ -175,6 +175,24 @@ describe('odd rows taken away', () => {
       expect((await fileOf(dataset, 'csv')).toString()).toContain("'=1+1");
     }));
 
+  test('with texts and moments a spreadsheet would change: written so that it does not', () =>
+    withTable(
+      'id bigint primary key, note text, at timestamp',
+      `values (1234567890123456, U&'\\FEFFfirst', timestamp '2024-07-01 12:00:00.123456'),
+         (2, U&'a\\007Fb\\000Dc\\0009d _x0041_', timestamp '2024-07-01 12:00:00.5'),
+         (3, repeat('x', 32766) || '🐝', null)`,
+      async (dataset) => {
+        const [sheet, about] = (await sheetOf(await fileOf(dataset, 'xlsx'))).worksheets;
+        const cell = (place: string) => sheet?.getCell(place).value;
+        expect([cell('A2'), cell('A3')]).toEqual(['1234567890123456', 2]);
+        // A program that reads the file takes these escapes back.
+        expect([cell('B2'), cell('B3')]).toEqual(['\uFEFFfirst', 'a_x007F_b_x000D_c\td _x005F_x0041_']);
+        expect(cell('B4')).toBe('x'.repeat(32_766));
+        expect([cell('C2'), cell('C3')]).toEqual(['2024-07-01 12:00:00.123456', new Date('2024-07-01T12:00:00.500Z')]);
+        expect(JSON.stringify(about?.getSheetValues())).toContain('1 texts are longer than 32767 characters and are cut');
+      },
+    ));
+
   test('with numbers of more digits than a spreadsheet keeps: as text there, and told', () =>
     withTable(
       'id bigint primary key, amount numeric(38,2), free numeric',

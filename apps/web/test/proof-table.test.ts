@@ -3,7 +3,7 @@ import { decimal, fittingLayout, keyColumn, LINE, PLAIN_LAYOUT, sheetFields, tex
 import type { ProofDto } from '../src/api';
 import { fieldWords } from '../src/proof/field-words';
 import { lineReader } from '../src/proof/lines';
-import { cellText, columnText, lineWords, marksOf, proofTable } from '../src/proof/proof-table';
+import { cellText, columnOver, columnText, lineWords, marksOf, overWords, proofTable } from '../src/proof/proof-table';
 import { rowsDependOn } from '../src/proof/rows-depend-on';
 import { fittingWidth } from '../src/proof/widths';
 import { definition } from '../../../packages/core/test/support/harvests';
@@ -52,6 +52,7 @@ const ids = [
   'total_0',
   'total_1',
   'total_2',
+  'values_1',
   'mark_0',
   'mark_1',
   'region',
@@ -83,6 +84,13 @@ describe('a line of the proof', () => {
     ]);
     const distinct = line({ [LINE.kind]: '2', [LINE.level]: '0', [LINE.aggregate]: '5', total_2: '4' });
     expect(lineWords(distinct, table)).toBe('Everything, distinct count, of Region 4');
+  });
+
+  test('of averages says over how many values they are, not of how many rows', () => {
+    const average = line({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.rows]: '12', [LINE.aggregate]: '1', total_1: '10', values_1: '11' });
+    expect([overWords(average, table), columnOver(average, kilos, table)]).toEqual(['over 11 values', 'over 11 values']);
+    const sum = line({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.rows]: '1', [LINE.aggregate]: '0', total_0: '10' });
+    expect([overWords(sum, table), columnOver(sum, kilos, table)]).toEqual(['1 row', '']);
   });
 
   test('looks as its marks say, letters included', () => {

@@ -181,6 +181,14 @@ describe('a wish stated anew', () => {
     expect([after.title, criteriaOf(after).clauses.map((each) => each.id)]).toEqual(['Mine', ['c-2', 'c-3']]);
   });
 
+  test('puts into a list what it was to put there, and leaves what others did to it', () => {
+    const taken = (from: readonly string[], to: readonly string[]): Edit => ({ kind: 'set step', step: 't', property: 'taken', from, to });
+    const meanwhile = said(taken(['id', 'kilos'], ['id', 'kilos', 'grade']));
+    const mine = [taken(['id', 'kilos'], ['kilos'])];
+    const after = applyEdits(meanwhile, restated(mine, meanwhile) ?? []);
+    expect((after.steps[0] as TableStep).taken).toEqual(['kilos', 'grade']);
+  });
+
   test('is none where its target is gone, or where it moves steps that stand differently now', () => {
     expect(restated([setItem(criteriaOf(full), 'clauses', written, clause)], said(removeItem(criteriaOf(full), 'clauses', written)))).toBe(
       undefined,

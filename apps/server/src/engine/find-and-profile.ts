@@ -3,7 +3,7 @@ import type { EngineWork, Extent, Found, Profile, StoredColumn } from './message
 import { rowsOf } from './landing';
 import { source } from './result-pages';
 import { rowsIn } from './stored-rows';
-import { literal, quoted, ROW, storedText } from './stored-text';
+import { literal, quoted, readWhole, ROW, storedText } from './stored-text';
 
 /** Where a text stands, without regard to case, in any of the columns: the next place from a position on, and in how many rows. */
 export async function find(connection: DuckDBConnection, task: EngineWork & { work: 'find' }): Promise<Found> {
@@ -47,12 +47,14 @@ export async function profile(connection: DuckDBConnection, { file, column }: En
   const [summary = []] = await rowsOf(
     connection,
     `select count(*)::varchar, (count(*) - count(${name}))::varchar, (${empty})::varchar, count(distinct ${name})::varchar, ${
-      ordered ? `left(cast(min(${value}) as varchar), 200), left(cast(max(${value}) as varchar), 200)` : 'null, null'
+      ordered
+        ? `${readWhole(`left(cast(min(${value}) as varchar), 200)`)}, ${readWhole(`left(cast(max(${value}) as varchar), 200)`)}`
+        : 'null, null'
     }, ${mean} from ${from}`,
   );
   const top = await rowsOf(
     connection,
-    `select left(${text}, 200), n::varchar from (select ${name} as v, count(*) as n from ${from} group by 1 order by n desc, v limit ${TOP})`,
+    `select ${readWhole(`left(${text}, 200)`)}, n::varchar from (select ${name} as v, count(*) as n from ${from} group by 1 order by n desc, v limit ${TOP})`,
   );
   const [rows = '0', nulls = '0', empties = '0', distinct = '0', least = null, greatest = null, average = null] = summary;
   return {

@@ -3,10 +3,10 @@ import { setImmediate as turn } from 'node:timers/promises';
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { CellValue, Worksheet } from 'exceljs';
 import ExcelJS from 'exceljs';
-import { instantIn, UTC } from '@cendra/core';
+import { beginning, instantIn, UTC } from '@cendra/core';
 import type { EngineWork, StoredColumn, Written, WrittenColumn } from './messages';
 import { source } from './result-pages';
-import { MARKS, quoted, storedText } from './stored-text';
+import { MARKS, quoted, readText } from './stored-text';
 
 type Write = EngineWork & { work: 'write' };
 
@@ -61,7 +61,7 @@ async function sheetsOf(
 ): Promise<Written> {
   const told = { cutTexts: 0, longNumbers: 0 };
   const marks = task.marked ? `, ${MARKS}` : '';
-  const list = task.columns.map((column) => `${storedText(column)} as ${quoted(column.id)}`);
+  const list = task.columns.map((column) => `${readText(column)} as ${quoted(column.id)}`);
   const reader = await connection.stream(`select ${list.join(', ')}${marks} from ${source(task.file, false)}`);
   let sheet = newSheet(workbook, task.columns, 1);
   let rows = 1;
@@ -116,8 +116,12 @@ function widthOf({ type, label }: WrittenColumn): number {
   return Math.min(60, Math.max(usual, label.length + 2));
 }
 
+/** A sheet keeps thousandths of a second; what is finer is written as text rather than cut. */
 const momentCell = (text: string): Cell => ({
-  value: text >= FIRST_DAY && /^\d{4}-/.test(text) ? new Date(`${text.slice(0, 10)}T${text.slice(11, 23)}Z`) : text,
+  value:
+    text >= FIRST_DAY && /^\d{4}-/.test(text) && !/\.\d{3}\d*[1-9]/.test(text)
+      ? new Date(`${text.slice(0, 10)}T${text.slice(11, 23)}Z`)
+      : text,
 });
 
 /** A stored value in the type a spreadsheet has for it. Texts are never formulas: they are written as texts. */
@@ -126,8 +130,9 @@ function cellOf({ type }: StoredColumn, text: string | null): Cell {
   switch (type.kind) {
     case 'whole':
     case 'decimal':
-    case 'float':
       return numberCell(text);
+    case 'float':
+      return { value: Number.isFinite(Number(text)) ? Number(text) : text };
     case 'yesno':
       return { value: text === 'true' ? true : text === 'false' ? false : text };
     case 'date':
@@ -138,25 +143,24 @@ function cellOf({ type }: StoredColumn, text: string | null): Cell {
       // A sheet knows no zones: it gets what clocks of the dataset's zone showed.
       return momentCell(instantIn(type.zone ?? UTC, text).replace(/[+-][\d:]+$/, ''));
     default:
-      return text.length > MOST_CHARACTERS ? { value: xmlText(text.slice(0, MOST_CHARACTERS)), cut: true } : { value: xmlText(text) };
+      return text.length > MOST_CHARACTERS ? { value: xmlText(beginning(text, MOST_CHARACTERS)), cut: true } : { value: xmlText(text) };
   }
 }
 
-/** XML has no way to write these, nor half of a character that a cut left behind. */
-const NOT_IN_XML = /[\uFFFE\uFFFF]|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g;
-const xmlText = (text: string) => text.replaceAll(NOT_IN_XML, '\uFFFD');
+/** XML has no way to write half of a character. */
+const HALVES = /[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g;
+/** Nor these, for which a spreadsheet has a way of its own, in which also stands what only looks like it (ISO/IEC 29500-1, 22.9.2.19). */
+// eslint-disable-next-line no-control-regex
+const ESCAPED = /[\u0000-\u0008\u000B-\u001F\u007F\uFFFE\uFFFF]|_(?=x[0-9A-Fa-f]{4}_)/g;
+const xmlText = (text: string) =>
+  text.replaceAll(HALVES, '\uFFFD').replaceAll(ESCAPED, (char) => `_x${char.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')}_`);
 
 function numberCell(text: string): Cell {
-  const digits = text
-    .replace(/[eE].*$/, '')
-    .replace(/[^0-9]/g, '')
-    .replace(/^0+/, '');
+  // Zeros around them are none that a spreadsheet would lose.
+  const digits = text.replace(/[^0-9]/g, '').replace(/^0+|0+$/g, '');
   if (!Number.isFinite(Number(text))) return { value: text };
-  return digits.length > MOST_DIGITS && !/[eE]/.test(text) && !shortestDouble(text) ? { value: text, long: true } : { value: Number(text) };
+  return digits.length > MOST_DIGITS ? { value: text, long: true } : { value: Number(text) };
 }
-
-/** Whether a double gives back exactly this text, as those that came from one do. */
-const shortestDouble = (text: string) => String(Number(text)) === text;
 
 function aboutSheet(workbook: ExcelJS.stream.xlsx.WorkbookWriter, { about }: Write, told: Written): void {
   const sheet = workbook.addWorksheet('About');

@@ -115,7 +115,8 @@ export function connectorContract(name: string, given: ContractCase): void {
         const full = await snapshot.copyTo(sink(taken), await read(input), limits, () => undefined);
         expect(full.rows).toBe(table.rows);
         expect(taken.reduce((sum, each) => sum + each.rows, 0)).toBe(full.rows);
-        expect(taken.reduce((sum, each) => sum + readFileSync(each.file).length, 0)).toBe(full.bytes);
+        // Each file begins with a byte order mark, which is none of the rows.
+        expect(taken.reduce((sum, each) => sum + readFileSync(each.file).length - 3, 0)).toBe(full.bytes);
         expect(await snapshot.rows(await read({ node: 'group', input, keys: [], counts: [{ id: 'rows' }] }))).toEqual([
           [String(table.rows)],
         ]);

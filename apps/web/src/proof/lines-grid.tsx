@@ -2,11 +2,10 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef } from 'react';
 import type { ProofDto } from '../api';
 import { PAGE, usePages } from '../bench/rows/use-pages';
-import { grouped } from '../ui/format';
 import { lineReader } from './lines';
 import type { ReadLine } from './lines';
 import type { ProofColumn, ProofTable } from './proof-table';
-import { columnText, lineLook, lineWords, marksOf } from './proof-table';
+import { columnOver, columnText, lineLook, lineWords, marksOf, overWords } from './proof-table';
 import type { ProofAsked } from './use-read-lines';
 import { useReadLines } from './use-read-lines';
 import { fittingWidth } from './widths';
@@ -124,8 +123,6 @@ export function Letters({ column, letters }: { readonly column: ProofColumn; rea
   );
 }
 
-const rowsWord = (rows: string) => `${grouped(rows)} row${rows === '1' ? '' : 's'}`;
-
 interface LineCellsProps {
   readonly line: ReadLine;
   readonly table: ProofTable;
@@ -143,7 +140,7 @@ function LineCells({ line, table, widths, words }: LineCellsProps) {
         className="truncate leading-7"
         style={{ paddingLeft: (line.level - 1) * INDENT + 8 }}
       >
-        {said} <span className="font-normal text-ink-faint">{line.rows !== null && rowsWord(line.rows)}</span>
+        {said} <span className="font-normal text-ink-faint">{overWords(line, table)}</span>
       </span>
     );
   return (
@@ -156,7 +153,7 @@ function LineCells({ line, table, widths, words }: LineCellsProps) {
           style={{ width: words, paddingLeft: Math.max(0, line.level - 1) * INDENT + 8 }}
         >
           {said}
-          {line.kind === 'totals' && line.rows !== null && <span className="font-normal text-ink-faint"> {rowsWord(line.rows)}</span>}
+          {line.kind === 'totals' && line.rows !== null && <span className="font-normal text-ink-faint"> {overWords(line, table)}</span>}
         </span>
       )}
       {table.columns.map((column, index) => {
@@ -167,7 +164,7 @@ function LineCells({ line, table, widths, words }: LineCellsProps) {
             key={column.field.id}
             role="cell"
             style={{ width: widths[index] }}
-            title={text}
+            title={[text, columnOver(line, column, table)].filter(Boolean).join(', ')}
             className={`shrink-0 truncate px-2 leading-7 whitespace-pre ${column.number ? 'text-right' : ''} ${look}`}
           >
             {text.replaceAll('\n', ' ⏎ ')}

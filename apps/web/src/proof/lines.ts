@@ -1,5 +1,5 @@
 import type { Aggregate, Layout, LineKind, SheetField, Total } from '@cendra/core';
-import { AGGREGATES, keyColumn, LINE, LINE_KINDS, markColumn, totalColumn } from '@cendra/core';
+import { AGGREGATES, keyColumn, LINE, LINE_KINDS, markColumn, totalColumn, valuesColumn } from '@cendra/core';
 import type { ProofDto } from '../api';
 import type { Cell } from '../ui/cell';
 
@@ -14,6 +14,8 @@ export interface ReadLine {
   readonly keys: readonly Cell[];
   readonly value: (field: string) => Cell | undefined;
   readonly total: (index: number) => Cell;
+  /** Over how many values a total is, where it is an average. */
+  readonly values: (index: number) => string | null;
   readonly marked: readonly boolean[];
 }
 
@@ -37,6 +39,7 @@ export function lineReader({ columns }: ProofDto, layout: Layout): (cells: reado
       keys: keys.map((index) => cells[index] ?? null),
       value: (field) => (place.has(field) ? (cells[placeOf(field)] ?? null) : undefined),
       total: (index) => at(totalColumn(index)),
+      values: (index) => text(valuesColumn(index)),
       marked: marks.map((index) => cells[index] === 'true'),
     };
   };

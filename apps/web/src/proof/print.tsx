@@ -11,7 +11,7 @@ import { lineReader } from './lines';
 import type { ReadLine } from './lines';
 import { Letters } from './lines-grid';
 import type { ProofTable } from './proof-table';
-import { columnText, letterOf, lineLook, lineWords, marksOf, markWords } from './proof-table';
+import { columnText, letterOf, lineLook, lineWords, marksOf, markWords, overWords } from './proof-table';
 import type { ProofAsked } from './use-read-lines';
 import { useReadLines } from './use-read-lines';
 
@@ -136,6 +136,7 @@ function Sheet({
                   style={{ paddingLeft: Math.max(0, line.level - 1) * 12 }}
                 >
                   {lineWords(line, table)}
+                  {line.aggregate === 'average' && ` ${overWords(line, table)}`}
                 </th>
               )}
               {table.columns.map((column) => {

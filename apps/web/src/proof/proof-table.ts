@@ -64,6 +64,23 @@ export function lineWords(line: ReadLine, { layout, fields, columns }: ProofTabl
   return [name, ...(line.aggregate === undefined ? [] : [line.aggregate]), ...apart].join(', ');
 }
 
+/** What the totals of a line are of: rows; of an average the values it is over, which are fewer where some are null. */
+export function overWords(line: ReadLine, { layout: { totals } }: ProofTable): string {
+  if (line.rows === null) return '';
+  const counts = line.aggregate === 'average' ? totals.flatMap((_total, index) => line.values(index) ?? []).map(Number) : [];
+  if (counts.length === 0) return plural(line.rows, 'row');
+  const [least, most] = [Math.min(...counts), Math.max(...counts)];
+  return `over ${least === most ? plural(String(most), 'value') : `${grouped(least)} to ${plural(String(most), 'value')}`}`;
+}
+
+/** Over how many values the average under a column is; nothing for other totals. */
+export function columnOver(line: ReadLine, column: ProofColumn, { layout: { totals } }: ProofTable): string {
+  const values = line.aggregate === 'average' ? line.values(totalUnder(totals, column.field, 'average')) : null;
+  return values === null ? '' : `over ${plural(values, 'value')}`;
+}
+
+const plural = (count: string, word: string) => `${grouped(count)} ${word}${count === '1' ? '' : 's'}`;
+
 const keyText = (key: Cell, field: SheetField) =>
   key === null
     ? 'without a value'

@@ -29,6 +29,8 @@ export const LINE = {
 
 export const keyColumn = (level: number): string => `key_${level}`;
 export const totalColumn = (index: number): string => `total_${index}`;
+/** Over how many values an average is. */
+export const valuesColumn = (index: number): string => `values_${index}`;
 export const markColumn = (index: number): string => `mark_${index}`;
 
 /** What the lines of a proof are made of: the groups first, then the lines from the rows and the groups. */
@@ -79,8 +81,12 @@ function groupColumns(layout: Layout & { readonly totals: readonly Total[] }, fi
     column(LINE.level, whole),
     column(LINE.rows, whole),
     ...layout.totals.map((total, index) => column(totalColumn(index), totalType(fields, total))),
+    ...averages(layout).map((index) => column(valuesColumn(index), whole)),
   ];
 }
+
+const averages = ({ totals }: { readonly totals: readonly Total[] }) =>
+  totals.flatMap(({ aggregate }, index) => (aggregate === 'average' ? [index] : []));
 
 const column = (id: string, type: FieldType): Column => ({ id, name: id, type });
 
@@ -101,9 +107,14 @@ function grouped(layout: Layout & { readonly totals: readonly Total[] }, fields:
     const type = totalType(fields, total);
     return { ...column(totalColumn(index), type), expression: totalOf(layout, total, index, fields, type) };
   });
+  const values = averages(layout).map((index) => ({
+    ...column(valuesColumn(index), whole),
+    expression: field(partColumn(index, 'count'), whole),
+  }));
+  const kept = [...keys.map((each) => each.id), LINE.level, LINE.rows];
   return {
     node: 'choose',
-    input: { node: 'calculate', input: group, kept: [...keys.map((each) => each.id), LINE.level, LINE.rows], fields: totals },
+    input: { node: 'calculate', input: group, kept, fields: [...totals, ...values] },
     columns: groupColumns(layout, fields),
   };
 }
@@ -200,7 +211,7 @@ function lineColumns(
     column(LINE.aggregate, whole),
     column(LINE.row, whole),
     ...layout.levels.map((level, index) => column(keyColumn(index + 1), typeOf(fields, level.field))),
-    ...groupColumns(layout, fields).filter((each) => each.id.startsWith('total_')),
+    ...groupColumns(layout, fields).filter(({ id }) => id.startsWith('total_') || id.startsWith('values_')),
     ...layout.marks.map((_mark, index) => column(markColumn(index), yesno)),
     ...stored,
   ];
@@ -311,7 +322,7 @@ function groupLine(
     [LINE.aggregate, aggregate === undefined ? nothing(whole) : number(AGGREGATES.indexOf(aggregate))],
   ]);
   const shown = (id: string) => {
-    const index = (layout.totals ?? []).findIndex((_total, at) => totalColumn(at) === id);
+    const index = (layout.totals ?? []).findIndex((_total, at) => totalColumn(at) === id || valuesColumn(at) === id);
     return index < 0 || layout.totals?.[index]?.aggregate === aggregate;
   };
   const known = new Set(groups.columns.map((each) => each.id).filter(shown));

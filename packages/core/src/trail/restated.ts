@@ -40,7 +40,7 @@ function againstNow(edit: Edit, definition: Definition): Edit | undefined {
     case 'set title':
       return { ...edit, from: definition.title };
     case 'set step':
-      return found(steps, edit.step, (step) => ({ ...edit, from: (step as unknown as Readonly<Record<string, unknown>>)[edit.property] }));
+      return found(steps, edit.step, (step) => onto(edit, (step as unknown as Readonly<Record<string, unknown>>)[edit.property]));
     case 'set input':
       return found(steps, edit.step, (step) => ({ ...edit, from: step.inputs[edit.slot] ?? null }));
     case 'set result':
@@ -62,7 +62,7 @@ function againstNow(edit: Edit, definition: Definition): Edit | undefined {
     case 'remove parameter':
       return found(parameters, edit.parameter.id, (parameter) => ({ ...edit, parameter, at: placeOf(parameters, parameter.id) }));
     case 'set dataset':
-      return { ...edit, from: definition[edit.property] };
+      return onto(edit, definition[edit.property]);
     case 'set sheet':
       return { ...edit, from: definition.sheet.find((each) => each.field === edit.field)?.[edit.property] };
     case 'set request':
@@ -85,6 +85,20 @@ function againstNow(edit: Edit, definition: Definition): Edit | undefined {
       return undefined;
   }
 }
+
+/** A list of ids is no value of its own: what was put into it or taken out of it is, on top of what it holds now. */
+function onto<E extends Edit & { readonly from: unknown; readonly to: unknown }>(edit: E, now: unknown): E {
+  const { from, to } = edit;
+  if (!isIds(from) || !isIds(to) || !isIds(now)) return { ...edit, from: now };
+  const added = to.filter((each) => !from.includes(each) && !now.includes(each));
+  const removed = from.filter((each) => !to.includes(each));
+  const merged = [...now.filter((each) => !removed.includes(each)), ...added];
+  // In the order that was wished for, as far as it was; what is new since stands behind.
+  const place = (id: string) => (to.includes(id) ? to.indexOf(id) : to.length);
+  return { ...edit, from: now, to: merged.toSorted((a, b) => place(a) - place(b)) };
+}
+
+const isIds = (value: unknown): value is readonly string[] => Array.isArray(value) && value.every((each) => typeof each === 'string');
 
 function found<T extends Item, R>(items: readonly T[], id: string, read: (item: T) => R): R | undefined {
   const item = items.find((each) => each.id === id);

@@ -14,6 +14,9 @@ const BUFFER_BYTES = 1_000_000;
 const PENDING_BYTES = 4_000_000;
 const PENDING_SEGMENTS = 4;
 
+/** Whoever reads CSV takes one at its beginning away; a file of ours begins with one, so that a text that begins so keeps its own. */
+const BYTE_ORDER_MARK = '\uFEFF';
+
 const nothing = () => undefined;
 
 const rowTooLong = () =>
@@ -140,6 +143,7 @@ export class Segments {
     this.handle = this.writing.then(async () => {
       const opened = await open(file, 'wx', 0o600);
       this.handles.add(opened);
+      await opened.write(BYTE_ORDER_MARK);
       return opened;
     });
     this.handle.catch(nothing);
