@@ -181,7 +181,8 @@ function widenValue(value: Value, from: FieldType, to: FieldType): Value {
 
 function negateValue(value: Value): Value {
   if (value === null) return null;
-  return typeof value === 'object' ? negateDecimal(value) : -(value as number);
+  if (typeof value === 'object') return negateDecimal(value);
+  return Number.isFinite(value as number) ? -(value as number) : null;
 }
 
 function calculate(operator: Arithmetic, type: FieldType, leftType: FieldType, left: Value, rightType: FieldType, right: Value): Value {

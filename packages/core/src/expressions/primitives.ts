@@ -52,7 +52,7 @@ const OPERATIONS: Record<Exclude<Primitive, 'joinText' | 'pick'>, Evaluate> = {
   padZeros: ([of, length]) => padZeros(str(of), Number(int(length))),
   groupDigits: ([of, size, sign]) => groupDigits(str(of), Number(int(size)), str(sign)),
   captured: ([of, pattern, group]) => captured(str(of), str(pattern), Number(int(group))),
-  abs: ([of]) => (typeof of === 'number' ? Math.abs(of) : absolute(of as Decimal)),
+  abs: ([of]) => (typeof of === 'number' ? finite(Math.abs(of)) : absolute(of as Decimal)),
   mod: ([a, b]) => remainder(a as Decimal, b as Decimal),
   floor: ([of], { type }) => (typeof of === 'number' ? finite(Math.floor(of)) : towards(of as Decimal, -1n, type)),
   ceiling: ([of], { type }) => (typeof of === 'number' ? finite(Math.ceil(of)) : towards(of as Decimal, 1n, type)),

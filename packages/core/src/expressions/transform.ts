@@ -145,6 +145,8 @@ function canFail(node: Expression): boolean {
   switch (node.op) {
     case 'arithmetic':
       return node.operator === '/' || node.type.kind === 'float' || mayOverflow(node.operator, node.left.type, node.right.type);
+    case 'negate':
+      return node.type.kind === 'float';
     case 'widen':
       return mayNotFit(node.of.type, node.type);
     case 'cast':
@@ -168,6 +170,7 @@ const MAY_FAIL: readonly Call['name'][] = ['captured', 'mod', 'power', 'sqrt', '
 function callCanFail({ name, of, type }: Call): boolean {
   if (MAY_FAIL.includes(name)) return true;
   if (name === 'substring') return of.length > 2;
+  if (name === 'abs') return type.kind === 'float';
   const rounds = name === 'round' || name === 'floor' || name === 'ceiling';
   return rounds && (type.kind === 'float' || (digitsOf(type)?.precision ?? 0) >= 38);
 }

@@ -52,7 +52,7 @@ export function callSql(node: Call, of: readonly string[], bind: BindText): stri
     case 'pick':
       return `([${of.slice(1).join(', ')}])[${a}]`;
     case 'abs':
-      return node.type.kind === 'float' ? `abs(${a})` : `abs(cast(${a} as ${type}))`;
+      return node.type.kind === 'float' ? finite(`abs(${a})`) : `abs(cast(${a} as ${type}))`;
     case 'mod':
       return remainder(node, a, b);
     case 'floor':

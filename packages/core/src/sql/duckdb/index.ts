@@ -55,7 +55,7 @@ export const duckdb: Dialect = {
   window: windowSql,
   sum: (type, _of, sql, among) =>
     type.kind === 'float' ? finite(`sum(${sql})${among}`) : `cast(sum(${sql})${among} as ${duckdbTypeName(type)})`,
-  negate: (node, of) => `(- cast(${of} as ${duckdbTypeName(node.type)}))`,
+  negate: ({ type }, of) => (type.kind === 'float' ? finite(`(- ${of})`) : `(- cast(${of} as ${duckdbTypeName(type)}))`),
   widen,
   like: (of, pattern, escape) => (escape === undefined ? `(${of} like ${pattern})` : `(${of} like ${pattern} escape ${literal(escape)})`),
   textMatch: (how, of, part) => `${{ contains: 'contains', begins: 'starts_with', ends: 'suffix' }[how]}(${of}, ${part})`,

@@ -54,7 +54,7 @@ export function callSql(node: Call, of: readonly string[], bind: BindText): stri
     case 'pick':
       return `(array[${of.slice(1).join(', ')}])[${a}::int]`;
     case 'abs':
-      return `abs(${exact(node, 0, a)})`;
+      return node.type.kind === 'float' ? finite(`abs(${a})`) : `abs(${exact(node, 0, a)})`;
     case 'mod':
       return `mod(${exact(node, 0, a)}, ${divisor(node.of[1], exact(node, 1, b))})`;
     case 'floor':

@@ -7,6 +7,7 @@ import { arithmeticSql } from './arithmetic';
 import { callSql } from './calls';
 import { castSql, widenedNumber } from './casts';
 import { TYPE_NAMES } from './names';
+import { finite } from './once';
 import { sumSql, windowSql } from './windows';
 
 /** How bound values reach a statement: as `$n`, or (in COPY, which takes none) as settings of the transaction. */
@@ -39,7 +40,8 @@ export function postgresql(place: ValuePlace): Dialect {
     },
     binary: (sql) => `${sql} collate "C"`,
     arithmetic: arithmeticSql,
-    negate: (node, of) => `(- ${node.of.type.kind === 'whole' ? `${of}::numeric` : of})`,
+    negate: ({ type, of: { type: from } }, of) =>
+      type.kind === 'float' ? finite(`(- ${of})`) : `(- ${from.kind === 'whole' ? `${of}::numeric` : of})`,
     widen,
     cast: castSql,
     call: callSql,
