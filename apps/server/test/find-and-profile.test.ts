@@ -77,6 +77,44 @@ describe('the profile of a field', () => {
     }
   });
 
+  test('of numbers without a fixed scale compares them by value, with all their digits, and so does their order', async () => {
+    const table = unique('loose');
+    const numbers = ['1', '1.0', '1.00', '0', '-0.0', '.5', '0.05', '-7.25', '-7.3', '-70', '1000000000000000000000000000000.2'];
+    numbers.push('4115226300411522630.2', '4115226300411522630.15', '142857142857.14285714', '-1000000000000000000000000000000', '1e-40');
+    await withSuperuser('cooperative', (client) =>
+      client.query(
+        `create table coop.${table} (id int primary key, loose numeric);
+         insert into coop.${table} select n, v::numeric from unnest(array['${numbers.join("','")}', null]) with ordinality as u (v, n);
+         grant select on coop.${table} to cendra_read`,
+      ),
+    );
+    try {
+      const dataset = await datasetOf(analyst, await demoSource(analyst), table);
+      const result = (await run(analyst, dataset, 'full')).result?.id ?? '';
+      const loose = fieldOf(dataset.definition, 'loose');
+      const told = await analyst.get<{ top: readonly object[] }>(`/results/${result}/profile?field=${loose}`);
+      const [distinct, least, greatest] =
+        (await own(`select count(distinct loose)::text, min(loose)::text, max(loose)::text from coop.${table}`)) ?? [];
+      expect(told).toMatchObject({ distinct, least, greatest });
+      expect(told.top.slice(0, 2)).toEqual([
+        { value: '1', rows: '3' },
+        { value: '0', rows: '2' },
+      ]);
+      for (const [sort, order] of [
+        [loose, 'loose nulls last, id'],
+        [`${loose}:desc`, 'loose desc nulls last, id'],
+      ] as const) {
+        const rows = await rowsOf(analyst, result, `offset=0&limit=100&sort=${sort}`);
+        const sorted = await withSuperuser('cooperative', (client) =>
+          client.query<[string]>({ text: `select id::text from coop.${table} order by ${order}`, rowMode: 'array' }),
+        );
+        expect(rows.map((row) => row[1])).toEqual(sorted.rows.map(([id]) => id));
+      }
+    } finally {
+      await withSuperuser('cooperative', (client) => client.query(`drop table coop.${table}`));
+    }
+  });
+
   test('of an unknown field is refused', async () => {
     expect((await analyst.ask('GET', `/results/${harvests}/profile?field=nowhere`)).status).toBe(400);
   });

@@ -1,7 +1,8 @@
+import { addStepAfter } from '@cendra/core';
 import type { Person, RunBody } from './support/cendra';
 import { Cendra, postgresqlAt, rowsOf, run } from './support/cendra';
 import { unique, withSuperuser } from './support/cluster';
-import { datasetOf } from './support/datasets';
+import { datasetOf, edit } from './support/datasets';
 
 /** Every type PostgreSQL has, with its worst values: what arrives equals the database's own text or is marked. */
 
@@ -233,6 +234,26 @@ test('one column alone keeps its nulls apart from empty texts, also when all are
   expect([hollow.run.result?.rows, hollow.cells.map((row) => row[1])]).toEqual(['5', [null, null, null, null, null]]);
   const bare = await full('bare');
   expect(bare.cells.map((row) => row[1])).toEqual([null, '', 'x', null]);
+});
+
+test('what is no number is nothing in what is made of it', async () => {
+  const made = {
+    as_whole: 'cast(fixed as integer)',
+    as_shown: "format_number(fixed, '0.00')",
+    as_text: 'cast(fixed as text)',
+    in_all: 'sum(fixed) over ()',
+  };
+  const plain = await datasetOf(analyst, source, 'odd', 'public', ['fixed']);
+  const table = plain.definition.steps[0]?.id ?? '';
+  const fields = Object.entries(made).map(([name, text]) => ({ id: unique(name), name, expression: { text, refs: [] } }));
+  const step = { id: unique('step'), kind: 'calculate' as const, name: '', off: false, inputs: [table], fields };
+  const dataset = await edit(analyst, plain, addStepAfter(plain.definition, table, step));
+  const done = await run(analyst, dataset, 'full');
+  const cells = await rowsOf(analyst, done.result?.id ?? '');
+  const of = (row: number) => cells[row]?.slice(2);
+  expect(of(0)).toEqual([null, null, null, '-999999.89']);
+  expect(of(1)).toEqual(['-1000000', '-999999.99', '-999999.99', '-999999.89']);
+  expect(of(2)).toEqual(['0', '0.10', '0.10', '-999999.89']);
 });
 
 test('a text that begins with a byte order mark keeps it, also as the very first', async () => {

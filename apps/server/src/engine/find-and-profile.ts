@@ -3,7 +3,7 @@ import type { EngineWork, Extent, Found, Profile, StoredColumn } from './message
 import { rowsOf } from './landing';
 import { source } from './result-pages';
 import { rowsIn } from './stored-rows';
-import { literal, quoted, readWhole, ROW, storedText } from './stored-text';
+import { isOpen, literal, numberKey, quoted, readWhole, ROW, storedText } from './stored-text';
 
 /** Where a text stands, without regard to case, in any of the columns: the next place from a position on, and in how many rows. */
 export async function find(connection: DuckDBConnection, task: EngineWork & { work: 'find' }): Promise<Found> {
@@ -25,15 +25,15 @@ const STEPS = 20;
 const isNumber = ({ type }: StoredColumn) => ['whole', 'decimal', 'float'].includes(type.kind);
 const isTimed = ({ type }: StoredColumn) => ['date', 'datetime', 'instant'].includes(type.kind);
 
-/** The column as a value that can be counted with; a number without a fixed scale is kept as its text. */
+/** The column as a value that can be counted with; of a number without a fixed scale, which is kept as its text, roughly. */
 function comparable(column: StoredColumn): string {
   const name = quoted(column.id);
-  return column.type.kind === 'decimal' && column.type.open
-    ? `try_cast(${name} as decimal(38,${Math.min(column.measuredScale ?? 0, 38)}))`
-    : column.type.kind === 'float'
-      ? `case when isfinite(${name}) then ${name} end`
-      : name;
+  const finite = (value: string) => `case when isfinite(${value}) then ${value} end`;
+  return isOpen(column) ? finite(`try_cast(${name} as double)`) : column.type.kind === 'float' ? finite(name) : name;
 }
+
+/** What is the same for equal values, and in their order. */
+const keyOf = (column: StoredColumn) => (isOpen(column) ? numberKey(quoted(column.id)) : comparable(column));
 
 /** How the values of a field are spread over all stored rows. */
 export async function profile(connection: DuckDBConnection, { file, column }: EngineWork & { work: 'profile' }): Promise<Profile> {
@@ -44,17 +44,20 @@ export async function profile(connection: DuckDBConnection, { file, column }: En
   const empty = column.type.kind === 'text' ? `count(*) filter (where ${name} = '')` : '0';
   const mean = isNumber(column) ? meanOf(column, value) : 'null';
   const ordered = column.type.kind !== 'json' && column.type.kind !== 'yesno';
+  const extreme = (which: 'min' | 'max') =>
+    readWhole(`left(cast(${isOpen(column) ? `arg_${which}(${name}, ${keyOf(column)})` : `${which}(${value})`} as varchar), 200)`);
+  const key = isOpen(column) ? keyOf(column) : name;
   const [summary = []] = await rowsOf(
     connection,
-    `select count(*)::varchar, (count(*) - count(${name}))::varchar, (${empty})::varchar, count(distinct ${name})::varchar, ${
-      ordered
-        ? `${readWhole(`left(cast(min(${value}) as varchar), 200)`)}, ${readWhole(`left(cast(max(${value}) as varchar), 200)`)}`
-        : 'null, null'
+    `select count(*)::varchar, (count(*) - count(${name}))::varchar, (${empty})::varchar, count(distinct ${key})::varchar, ${
+      ordered ? `${extreme('min')}, ${extreme('max')}` : 'null, null'
     }, ${mean} from ${from}`,
   );
+  // Of equal values that are written differently the shortest stands for all.
   const top = await rowsOf(
     connection,
-    `select ${readWhole(`left(${text}, 200)`)}, n::varchar from (select ${name} as v, count(*) as n from ${from} group by 1 order by n desc, v limit ${TOP})`,
+    `select ${readWhole(`left(${text}, 200)`)}, n::varchar from (select arg_min(${name}, length(${name}::varchar)) as v, count(*) as n from ${from} where ${name} is not null group by ${key}
+     union all select null, count(*) from ${from} where ${name} is null having count(*) > 0) order by n desc, v limit ${TOP}`,
   );
   const [rows = '0', nulls = '0', empties = '0', distinct = '0', least = null, greatest = null, average = null] = summary;
   return {

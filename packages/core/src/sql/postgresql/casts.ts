@@ -2,7 +2,7 @@ import type { Expression } from '../../expressions';
 import { digitsOf, mayNotFit } from '../../expressions';
 import type { FieldType } from '../../fields';
 import { CLOCK_TEXT, DAY_TEXT, FLOAT_NUMBER, LONGEST_NUMBER, NO_WORDS, PLAIN_NUMBER, UTC, YES_WORDS } from '../../values';
-import { guarded, once } from './once';
+import { guarded, once, number } from './once';
 import { TYPE_NAMES } from './names';
 
 /** The smallest magnitude that rounds up to infinity, and half the smallest floating number. */
@@ -34,14 +34,15 @@ function textOf(from: FieldType, of: string): string {
   if (from.kind === 'instant') return `(timezone('UTC', ${of})::text || '+00')`;
   return from.kind === 'date' || from.kind === 'datetime'
     ? once([of], (x) => `case when isfinite(${x}) then ${x}::text end`)
-    : `${of}::text`;
+    : `${from.kind === 'decimal' ? number(of) : of}::text`;
 }
 
 /** A number in the digits of an exact type; null where they do not suffice. */
 function exactFrom(from: FieldType, to: FieldType, of: string): string {
   const floating = from.kind === 'float';
   // The text of a floating number is its shortest; a direct cast would cut it to 15 digits.
-  const exact = floating ? once([of], (x) => `case when abs(${x}) < 'Infinity' then ${x}::text::numeric end`) : of;
+  const finite = from.kind === 'decimal' ? number(of) : of;
+  const exact = floating ? once([of], (x) => `case when abs(${x}) < 'Infinity' then ${x}::text::numeric end`) : finite;
   if (to.kind === 'whole')
     return from.kind === 'whole' ? of : floating || mayNotFit(from, to) ? whole(`round(${exact})`) : `round(${exact})::bigint`;
   const digits = digitsOf(to) ?? { precision: 38, scale: 0 };
@@ -63,7 +64,7 @@ function numberIn(of: string, pattern: string): string {
 }
 
 function fromText(to: FieldType, of: string): string {
-  const number = (pattern: string) => numberIn(of, pattern);
+  const matching = (pattern: string) => numberIn(of, pattern);
   switch (to.kind) {
     case 'whole':
       // Nearly every text is a few digits, which needs no longer number on the way.
@@ -73,10 +74,10 @@ function fromText(to: FieldType, of: string): string {
           `case when octet_length(${x}) between 1 and 18 and translate(${x}, '0123456789', '') = '' then ${x}::bigint else ${whole(`round(${numberIn(x, PLAIN_NUMBER)})`)} end`,
       );
     case 'decimal':
-      return guarded(`round(${number(PLAIN_NUMBER)}, ${to.scale})`, to.precision - to.scale);
+      return guarded(`round(${matching(PLAIN_NUMBER)}, ${to.scale})`, to.precision - to.scale);
     case 'float':
       return once(
-        [number(FLOAT_NUMBER)],
+        [matching(FLOAT_NUMBER)],
         (x) => `case when abs(${x}) <= ${TOO_SMALL} then 0 when abs(${x}) < ${TOO_LARGE} then ${x}::double precision end`,
       );
     case 'yesno': {

@@ -28,5 +28,8 @@ export function divisor(node: Expression | undefined, sql: string): string {
   return known ? sql : `nullif(${sql}, 0)`;
 }
 
+/** A numeric as a decimal of ours, which is never NaN. */
+export const number = (sql: string) => `nullif(${sql}, 'NaN')`;
+
 /** Null where a floating result is not a finite number. */
 export const finite = (sql: string) => `nullif(nullif(nullif(${sql}, 'Infinity'), '-Infinity'), 'NaN')`;

@@ -2,6 +2,7 @@ import type { Window } from '../../expressions';
 import { LARGE_SUM, SUM_SCALE } from '../../expressions';
 import type { FieldType } from '../../fields';
 import { WINDOW_NAMES } from '../window-names';
+import { number } from './once';
 
 /** A function over other rows. It stands by itself, because inside a select of its own it would see other rows. */
 export function windowSql(node: Window, of: readonly string[], over: string): string {
@@ -25,7 +26,8 @@ export function windowSql(node: Window, of: readonly string[], over: string): st
 
 /** Written twice, computed once: PostgreSQL recognises the same function over the same rows. */
 function exactSum(node: Window, value: string, over: string): string {
-  const sum = `sum(${node.of[0]?.type.kind === 'whole' ? `${value}::numeric` : value}) over ${over}`;
+  const of = node.of[0]?.type;
+  const sum = `sum(${of ? added(of, value) : value}) over ${over}`;
   const scale = node.type.kind === 'decimal' ? node.type.scale : 0;
   return `case when abs(${sum}) < 1e${38 - scale} then ${sum} end`;
 }
@@ -39,9 +41,12 @@ function floatingSum(value: string, over: string): string {
   return `case when ${largest} < ${LARGE_SUM} then ${plain} when ${fits} then ${scaled} / ${SUM_SCALE} end`;
 }
 
+/** What is added up: NaN, which a numeric column may hold and no decimal of ours is, counts for nothing, as it does once it has landed. */
+const added = (type: FieldType, sql: string) => (type.kind === 'whole' ? `${sql}::numeric` : number(sql));
+
 /** The sum of a group. Beyond 38 digits it fits no type of ours and is null. */
 export function sumSql(type: FieldType, of: FieldType, sql: string, among: string): string {
   if (type.kind === 'float') return `sum(${sql})${among}`;
-  const sum = `sum(${of.kind === 'whole' ? `${sql}::numeric` : sql})${among}`;
+  const sum = `sum(${added(of, sql)})${among}`;
   return `case when abs(${sum}) < 1e${38 - (type.kind === 'decimal' ? type.scale : 0)} then ${sum} end`;
 }
