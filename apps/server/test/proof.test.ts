@@ -189,6 +189,46 @@ describe('a proof over HTTP', () => {
     await withSuperuser('cooperative', (client) => client.query('drop view coop.few'));
   });
 
+  test('of numbers without a fixed scale compares them by value, with all their digits, and never adds up only some', async () => {
+    const wide = '1000000000000000000000000000000.25';
+    const numbers = ['1', '1.0', '1.00', '2.50', '-7.3', '0.0000000000000000000000000000000000000001'];
+    const viewOf = (values: readonly string[]) =>
+      withSuperuser('cooperative', (client) =>
+        client.query(
+          `create or replace view coop.loose as select n as id, v::numeric as loose from unnest(array['${values.join("','")}', null]) with ordinality as u (v, n);
+           grant select on coop.loose to cendra_read`,
+        ),
+      );
+    await viewOf(numbers);
+    try {
+      const plain = await datasetOf(analyst, source, 'loose');
+      const loose = fieldOf(plain.definition, 'loose');
+      const aggregates: readonly Aggregate[] = ['sum', 'average', 'least', 'greatest', 'distinct count'];
+      const dataset = await setLayout(await edit(analyst, plain, { kind: 'set sheet', field: loose, property: 'role', to: 'measure' }), {
+        levels: [{ field: loose, descending: false, subtotal: false }],
+        rows: false,
+        totals: aggregates.map((aggregate) => ({ field: loose, aggregate })),
+      });
+      const told = async () => {
+        const { lines, at } = await proofOf(dataset);
+        const groups = lines.filter((line) => at(line, 'line_level') === '1' && at(line, 'line_aggregate') === '0');
+        const all = lines.filter((line) => at(line, 'line_level') === '0');
+        const totals = aggregates.map(
+          (_each, index) => all.map((line) => at(line, `total_${index}`)).find((each) => each !== null) ?? null,
+        );
+        return { groups: groups.map((line) => [at(line, 'key_1'), at(line, 'line_rows')]), totals };
+      };
+      const few = await told();
+      expect(few.groups).toHaveLength(5);
+      expect(few.groups).toContainEqual(['1', '3']);
+      expect(few.totals).toEqual(['-1.800000000000', '-0.300000000000', '-7.3', '2.50', '4']);
+      await viewOf([...numbers, wide]);
+      expect((await told()).totals).toEqual([null, null, '-7.3', wide, '5']);
+    } finally {
+      await withSuperuser('cooperative', (client) => client.query('drop view coop.loose'));
+    }
+  });
+
   test('with a sum of more digits than the engine holds says so', async () => {
     await withSuperuser('cooperative', (client) =>
       client.query(

@@ -1,9 +1,10 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
+import { openKey } from '@cendra/core';
 import type { EngineWork, Extent, Found, Profile, StoredColumn } from './messages';
 import { rowsOf } from './landing';
 import { source } from './result-pages';
 import { rowsIn } from './stored-rows';
-import { isOpen, literal, numberKey, quoted, readWhole, ROW, storedText } from './stored-text';
+import { isOpen, literal, quoted, readWhole, ROW, storedText } from './stored-text';
 
 /** Where a text stands, without regard to case, in any of the columns: the next place from a position on, and in how many rows. */
 export async function find(connection: DuckDBConnection, task: EngineWork & { work: 'find' }): Promise<Found> {
@@ -33,7 +34,7 @@ function comparable(column: StoredColumn): string {
 }
 
 /** What is the same for equal values, and in their order. */
-const keyOf = (column: StoredColumn) => (isOpen(column) ? numberKey(quoted(column.id)) : comparable(column));
+const keyOf = (column: StoredColumn) => (isOpen(column) ? openKey(quoted(column.id)) : comparable(column));
 
 /** How the values of a field are spread over all stored rows. */
 export async function profile(connection: DuckDBConnection, { file, column }: EngineWork & { work: 'profile' }): Promise<Profile> {

@@ -1,3 +1,4 @@
+import { openKey } from '@cendra/core';
 import type { StoredColumn } from './messages';
 
 /** Beside the fields, a result may carry the source's own text of values that fit no type, as JSON by field id. */
@@ -38,28 +39,8 @@ function floatText(name: string): string {
 export function sortKeys(column: StoredColumn, language: string): readonly string[] {
   const name = quoted(column.id);
   if (column.type.kind === 'text') return [`icu_sort_key(${name}, ${literal(language)})`, name];
-  return [isOpen(column) ? numberKey(name) : name];
+  return [isOpen(column) ? openKey(name) : name];
 }
 
 /** Whether a column's numbers are kept as texts, because its source fixes no scale. */
 export const isOpen = ({ type }: StoredColumn): boolean => type.kind === 'decimal' && type.open === true;
-
-const digitsBefore = (text: string) => `ltrim(split_part(ltrim(${text}, '+-'), '.', 1), '0')`;
-const digitsBehind = (text: string) => `rtrim(split_part(${text}, '.', 2), '0')`;
-
-/**
- * SQL for a text that stands for the value of a number that is kept as its text: two are equal where the values are,
- * and in their order by code point, however many digits they have. Before the digits stands how many are whole ones;
- * of negative numbers all digits are turned round, and the end is made greater than any digit.
- */
-export function numberKey(text: string): string {
-  const size = `lpad(length(${digitsBefore(text)})::varchar, 6, '0') || ${digitsBefore(text)} || ${digitsBehind(text)}`;
-  const special = [
-    ['-Infinity', '3'],
-    ['Infinity', '7'],
-    ['NaN', '8'],
-  ].map(([word, key]) => `when ${text} = '${word}' then '${key}'`);
-  const zero = `when ${digitsBefore(text)} = '' and ${digitsBehind(text)} = '' then '5'`;
-  const negative = `when starts_with(${text}, '-') then '4' || translate(${size}, '0123456789', '9876543210') || '~'`;
-  return `case when ${text} is null then null ${special.join(' ')} ${zero} ${negative} else '6' || ${size} end`;
-}

@@ -1,5 +1,5 @@
 import type { Expression, OrderBy, Window } from '../expressions';
-import { arithmetic, closed, compare } from '../expressions';
+import { arithmetic, closed, compare, when } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import { whole, yesno } from '../fields';
 import type { Column, MeasureColumn, Relation } from '../sql';
@@ -69,10 +69,12 @@ const field = (id: FieldId, type: FieldType): Expression => ({ op: 'field', id, 
 const number = (value: number): Expression => ({ op: 'literal', type: whole, value: ofWhole(BigInt(value)) });
 const nothing = (type: FieldType): Expression => ({ op: 'literal', type, value: null });
 const typeOf = (fields: readonly SheetField[], id: FieldId): FieldType => fields.find((each) => each.id === id)?.type ?? whole;
-/** Numbers without a fixed scale are totalled at the scale arithmetic uses. */
-const totalled = (fields: readonly SheetField[], id: FieldId): Expression => closed(field(id, typeOf(fields, id)));
-const totalType = (fields: readonly SheetField[], { field: id, aggregate }: Total): FieldType =>
-  aggregateType(aggregate, totalled(fields, id).type);
+/** Numbers without a fixed scale are added at the scale arithmetic uses; compared, they keep their digits. */
+const totalled = (fields: readonly SheetField[], { field: id, aggregate }: Pick<Total, 'field' | 'aggregate'>): Expression => {
+  const of = field(id, typeOf(fields, id));
+  return aggregate === 'sum' || aggregate === 'average' ? closed(of) : of;
+};
+const totalType = (fields: readonly SheetField[], total: Total): FieldType => aggregateType(total.aggregate, totalled(fields, total).type);
 
 /** Columns of the groups: their keys, level, rows, and each total. */
 function groupColumns(layout: Layout & { readonly totals: readonly Total[] }, fields: readonly SheetField[]): readonly Column[] {
@@ -146,20 +148,22 @@ function lastOf(
 }
 
 function measuresOf(layout: Layout, total: Total, index: number, fields: readonly SheetField[]): readonly MeasureColumn[] {
-  const of = totalled(fields, total.field);
+  const of = totalled(fields, total);
   const { type } = of;
-  const sum = (id: string, when?: Expression): MeasureColumn => {
+  const sum = (id: string, among?: Expression): MeasureColumn => {
     const base = { ...column(id, aggregateType('sum', type)), aggregate: 'sum' as const, of };
-    return when ? { ...base, when } : base;
+    return among ? { ...base, when: among } : base;
   };
   const date = lastField(total, fields);
   if (date)
     return [0, ...layout.levels.map((_level, at) => at + 1)].map((level) =>
       sum(partColumn(index, level), compare('=', field(date.id, date.type), field(lastColumn(index, level), date.type))),
     );
-  if (total.aggregate === 'average')
-    return [sum(partColumn(index, 'sum')), { ...column(partColumn(index, 'count'), whole), aggregate: 'count', of }];
-  if (total.aggregate === 'sum') return [sum(partColumn(index, 'all'))];
+  const counted = (id: string, each: Expression): MeasureColumn => ({ ...column(id, whole), aggregate: 'count', of: each });
+  const present = isOpen(fields, total) ? [counted(partColumn(index, 'present'), field(total.field, typeOf(fields, total.field)))] : [];
+  if (total.aggregate === 'average') return [sum(partColumn(index, 'sum')), counted(partColumn(index, 'count'), of), ...present];
+  if (total.aggregate === 'sum')
+    return [sum(partColumn(index, 'all')), ...(present.length > 0 ? [counted(partColumn(index, 'count'), of), ...present] : [])];
   return [{ ...column(partColumn(index, 'all'), aggregateType(total.aggregate, type)), aggregate: total.aggregate, of }];
 }
 
@@ -193,10 +197,18 @@ function partsTogether(layout: Layout, total: Total, index: number, fields: read
     }));
     return branches.length === 0 ? part(0, type) : { op: 'case', type, branches, otherwise: part(0, type) };
   }
-  if (total.aggregate !== 'average') return part('all', type);
-  const sum = part('sum', aggregateType('sum', totalled(fields, total.field).type));
-  return arithmetic('/', sum, part('count', whole));
+  const sumType = aggregateType('sum', totalled(fields, total).type);
+  const told = total.aggregate === 'average' ? arithmetic('/', part('sum', sumType), part('count', whole)) : part('all', type);
+  if (!isOpen(fields, total)) return told;
+  // A number that does not fit the digits of a sum is not left out of it: then there is no sum.
+  return when(compare('=', part('present', whole), part('count', whole)), told, nothing(type));
 }
+
+/** Whether a total adds up numbers without a fixed scale. */
+const isOpen = (fields: readonly SheetField[], { field: id, aggregate }: Total): boolean => {
+  const type = typeOf(fields, id);
+  return type.kind === 'decimal' && type.open === true && (aggregate === 'sum' || aggregate === 'average');
+};
 
 /** Columns of a line: what it is, its keys, the row's own values, its totals, and which marks show. */
 function lineColumns(

@@ -155,7 +155,7 @@ class Compiler {
   private group(relation: Relation & { node: 'group' }, own: ReadonlyMap<FieldId, string>): string {
     // What is calculated to be grouped by is computed once a row, not once a use.
     const input = this.input(relation.input, relation.input.node === 'calculate' ? this.dialect.fence : '');
-    const keys = relation.keys.map((key) => `${this.expression(key.expression, input)} as ${this.quoted(own, key.id)}`);
+    const keys = relation.keys.map((key) => `${this.groupedBy(key.expression, input)} as ${this.quoted(own, key.id)}`);
     const counts = relation.counts.map(({ id, when }) => {
       const among = when ? ` filter (where (${this.expression(when, input)}) is true)` : '';
       return `count(*)${among} as ${this.quoted(own, id)}`;
@@ -164,22 +164,33 @@ class Compiler {
     const numbers = keys.map((_key, index) => index + 1).join(', ');
     if (relation.levels === undefined)
       return `select ${[...keys, ...counts, ...measures].join(', ')} from ${input.from}${keys.length > 0 ? ` group by ${numbers}` : ''}`;
-    const over = relation.keys.map((key) => this.expression(key.expression, input));
+    const over = relation.keys.map((key) => this.groupedBy(key.expression, input));
     const level = `${levelOf(over)} as ${this.quoted(own, relation.levels)}`;
     const by = over.length > 0 ? ` group by rollup (${over.join(', ')})` : '';
     return `select ${[...keys, ...counts, ...measures, level].join(', ')} from ${input.from}${by}`;
+  }
+
+  private groupedBy(of: Expression, input: Compiled): string {
+    const value = this.expression(of, input);
+    return this.openNumbers(of)?.value(value) ?? value;
+  }
+
+  private openNumbers({ type }: Expression): Dialect['openNumbers'] {
+    return type.kind === 'decimal' && type.open ? this.dialect.openNumbers : undefined;
   }
 
   private measure({ aggregate, of, type, when, order = [], separator = '' }: MeasureColumn, input: Compiled): string {
     const value = this.expression(of, input);
     const among = when ? ` filter (where (${this.expression(when, input)}) is true)` : '';
     if (aggregate === 'count') return `count(${value})${among}`;
-    if (aggregate === 'distinct count') return `count(distinct ${value})${among}`;
+    if (aggregate === 'distinct count') return `count(distinct ${this.groupedBy(of, input)})${among}`;
     if (aggregate === 'sum') return this.dialect.sum(type, of.type, value, among);
     if (aggregate === 'joined') {
       const between = this.expression(textLiteral(separator), input);
       return `string_agg(${value}, ${between} order by ${this.expressions.ordered(order, (each) => this.expression(each, input))})${among}`;
     }
+    const open = this.openNumbers(of);
+    if (open) return open.extreme(aggregate, value, among);
     const key = of.type.kind === 'text' ? this.dialect.binary(value) : value;
     return `${aggregate === 'least' ? 'min' : 'max'}(${key})${among}`;
   }

@@ -72,6 +72,13 @@ export interface Dialect {
    * not fit it is null, or the statement fails where an engine has no way to tell.
    */
   sum(type: FieldType, of: FieldType, sql: string, among: string): string;
+  /** Where numbers without a fixed scale are no numbers of the engine: how they are compared all the same. */
+  readonly openNumbers?: {
+    /** Their value: the same for equal ones. */
+    value(sql: string): string;
+    /** The least or the greatest of a group, with what restricts its rows behind it. */
+    extreme(which: 'least' | 'greatest', sql: string, among: string): string;
+  };
   like(of: string, pattern: string, escape: string | undefined): string;
   textMatch(how: 'contains' | 'begins' | 'ends', of: string, part: string): string;
   dayAfter(of: string): string;

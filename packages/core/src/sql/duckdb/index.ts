@@ -6,6 +6,7 @@ import { callSql } from './calls';
 import { castSql } from './casts';
 import { duckdbTypeName } from './names';
 import { finite } from './once';
+import { openKey, openValue } from './open-numbers';
 import { windowSql } from './windows';
 
 /**
@@ -55,6 +56,10 @@ export const duckdb: Dialect = {
   window: windowSql,
   sum: (type, _of, sql, among) =>
     type.kind === 'float' ? finite(`sum(${sql})${among}`) : `cast(sum(${sql})${among} as ${duckdbTypeName(type)})`,
+  openNumbers: {
+    value: openValue,
+    extreme: (which, sql, among) => `arg_${which === 'least' ? 'min' : 'max'}(${sql}, ${openKey(sql)})${among}`,
+  },
   negate: ({ type }, of) => (type.kind === 'float' ? finite(`(- ${of})`) : `(- cast(${of} as ${duckdbTypeName(type)}))`),
   widen,
   like: (of, pattern, escape) => (escape === undefined ? `(${of} like ${pattern})` : `(${of} like ${pattern} escape ${literal(escape)})`),
@@ -68,4 +73,4 @@ function widen({ of: { type: from }, type: to }: Expression & { op: 'widen' }, o
   return `${to.kind === 'decimal' ? 'try_cast' : 'cast'}(${of} as ${duckdbTypeName(to)})`;
 }
 
-export { duckdbTypeName };
+export { duckdbTypeName, openKey };
