@@ -86,6 +86,20 @@ let analyst: Person;
 let source: string;
 const database = unique('odd');
 
+const HOSTILE = [
+  'search_path = evil, pg_catalog',
+  'transform_null_equals = on',
+  'quote_all_identifiers = on',
+  'standard_conforming_strings = off',
+  "datestyle = 'SQL, DMY'",
+  "intervalstyle = 'iso_8601'",
+  "timezone = 'Asia/Kathmandu'",
+  'extra_float_digits = -10',
+  "bytea_output = 'escape'",
+  'array_nulls = off',
+  'xmloption = document',
+];
+
 const LINES = [1_998_900, 1_999_999, 2_050_000, 2_097_152];
 
 beforeAll(async () => {
@@ -94,6 +108,11 @@ beforeAll(async () => {
     await client.query(`grant connect on database ${database} to cendra_read`);
   });
   await withSuperuser(database, async (client) => {
+    // Whoever owns the database may have set a role's sessions up to say something else.
+    await client.query(
+      "create schema evil; grant usage on schema evil to cendra_read; create function evil.lower(text) returns text immutable language sql as $$ select 'evil'::text $$",
+    );
+    for (const setting of HOSTILE) await client.query(`alter role cendra_read in database ${database} set ${setting}`);
     await client.query('create extension citext; create type test_pair as (n int, word text)');
     await client.query("create type test_mood as enum ('calm', 'busy'); create domain test_limited as numeric(4,2) check (value > 0)");
     await client.query(

@@ -11,6 +11,7 @@ import { refuseOwnOf } from './own-server';
 /** Everything comes back as the database's own text; nothing is made a JavaScript number or date on the way. */
 const AS_TEXT = { getTypeParser: () => (value: string | Buffer) => value } as never;
 
+/** What decides which rows and texts come back, whatever the role or the database have set; a session's own come first. */
 const OPTIONS = [
   'TimeZone=UTC',
   'DateStyle=ISO,YMD',
@@ -18,6 +19,17 @@ const OPTIONS = [
   'extra_float_digits=1',
   'bytea_output=hex',
   'client_encoding=UTF8',
+  // The system's own functions and operators come first, unless a path says otherwise.
+  'search_path="$user",public',
+  'transform_null_equals=off',
+  'quote_all_identifiers=off',
+  'standard_conforming_strings=on',
+  'array_nulls=on',
+  'xmloption=content',
+  'xmlbinary=base64',
+  'lc_monetary=C',
+  'gin_fuzzy_search_limit=0',
+  'exit_on_error=off',
   'client_connection_check_interval=1s',
   `statement_timeout=${LIMITS.statementTime.value}`,
   'lock_timeout=10s',
