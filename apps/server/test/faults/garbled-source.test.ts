@@ -32,7 +32,8 @@ async function copied(says: Says): Promise<{ readonly text: string; readonly out
     const sink = { next, take: async (segment: Segment) => void taken.push(segment) };
     try {
       const outcome = await snapshot.copyTo(sink, STATEMENT, LIMIT, () => undefined);
-      return { text: taken.map((each) => readFileSync(each.file, 'utf8')).join(''), outcome };
+      // Each file begins with a byte order mark, which is none of the rows.
+      return { text: taken.map((each) => readFileSync(each.file, 'utf8').replace(/^\uFEFF/, '')).join(''), outcome };
     } catch (error) {
       if (!(error instanceof ProblemException)) throw error;
       return { code: error.problems[0]?.code ?? '' };
