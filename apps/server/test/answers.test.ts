@@ -24,8 +24,10 @@ const inDemo = async <T extends object>(sql: string) => (await withSuperuser('co
 const written = (text: string): Clause => ({ id: unique('clause'), kind: 'expression', off: false, expression: { text, refs: [] } });
 /** A dataset of its own: harvests, kept by some clauses. */
 async function withCriteria(...clauses: Clause[]): Promise<DatasetBody> {
-  const of = await datasetOf(analyst, source, 'harvests');
-  const after = of.definition.steps.at(-1)?.id ?? '';
+  return criteriaBehind(await datasetOf(analyst, source, 'harvests'), ...clauses);
+}
+function criteriaBehind(of: DatasetBody, ...clauses: Clause[]): Promise<DatasetBody> {
+  const after = lastStep(of.definition);
   const step = {
     id: unique('step'),
     kind: 'criteria' as const,
@@ -174,19 +176,7 @@ test('a row is followed to the clause that dropped it, and back to its source', 
 test('rows that share a value are followed by exact counts through every step, however many they are', async () => {
   const steps = ["grade = 'A'", 'kilos >= 20', 'moisture < 18'];
   let dataset = await withCriteria(written('kilos > 0'));
-  for (const text of steps) {
-    const after = lastStep(dataset.definition);
-    const step = {
-      id: unique('step'),
-      kind: 'criteria' as const,
-      name: '',
-      off: false,
-      inputs: [after],
-      head: 'every one' as const,
-      clauses: [written(text)],
-    };
-    dataset = await edit(analyst, dataset, addStepAfter(dataset.definition, after, step));
-  }
+  for (const text of steps) dataset = await criteriaBehind(dataset, written(text));
   const identity = [{ field: fieldOf(dataset.definition, 'picked_on'), value: '2024-07-12' }];
   const followed = await asking(dataset, { kind: 'follow', step: lastStep(dataset.definition), identity });
   const expected: string[] = [];

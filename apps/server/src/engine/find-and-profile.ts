@@ -33,9 +33,6 @@ function comparable(column: StoredColumn): string {
   return isOpen(column) ? finite(`try_cast(${name} as double)`) : column.type.kind === 'float' ? finite(name) : name;
 }
 
-/** What is the same for equal values, and in their order. */
-const keyOf = (column: StoredColumn) => (isOpen(column) ? openKey(quoted(column.id)) : comparable(column));
-
 /** How the values of a field are spread over all stored rows. */
 export async function profile(connection: DuckDBConnection, { file, column }: EngineWork & { work: 'profile' }): Promise<Profile> {
   const from = source(file, false);
@@ -45,20 +42,21 @@ export async function profile(connection: DuckDBConnection, { file, column }: En
   const empty = column.type.kind === 'text' ? `count(*) filter (where ${name} = '')` : '0';
   const mean = isNumber(column) ? meanOf(column, value) : 'null';
   const ordered = column.type.kind !== 'json' && column.type.kind !== 'yesno';
+  const open = isOpen(column);
+  const key = open ? openKey(name) : name;
   const extreme = (which: 'min' | 'max') =>
-    readWhole(`left(cast(${isOpen(column) ? `arg_${which}(${name}, ${keyOf(column)})` : `${which}(${value})`} as varchar), 200)`);
-  const key = isOpen(column) ? keyOf(column) : name;
+    readWhole(`left(cast(${open ? `arg_${which}(${name}, ${key})` : `${which}(${value})`} as varchar), 200)`);
   const [summary = []] = await rowsOf(
     connection,
     `select count(*)::varchar, (count(*) - count(${name}))::varchar, (${empty})::varchar, count(distinct ${key})::varchar, ${
       ordered ? `${extreme('min')}, ${extreme('max')}` : 'null, null'
     }, ${mean} from ${from}`,
   );
-  // Of equal values that are written differently the shortest stands for all.
+  // Of equal numbers that are written differently the shortest stands for all.
+  const shown = open ? `arg_min(${name}, length(${name}))` : name;
   const top = await rowsOf(
     connection,
-    `select ${readWhole(`left(${text}, 200)`)}, n::varchar from (select arg_min(${name}, length(${name}::varchar)) as v, count(*) as n from ${from} where ${name} is not null group by ${key}
-     union all select null, count(*) from ${from} where ${name} is null having count(*) > 0) order by n desc, v limit ${TOP}`,
+    `select ${readWhole(`left(${text}, 200)`)}, n::varchar from (select ${shown} as v, count(*) as n from ${from} group by ${key} order by n desc, v limit ${TOP})`,
   );
   const [rows = '0', nulls = '0', empties = '0', distinct = '0', least = null, greatest = null, average = null] = summary;
   return {
