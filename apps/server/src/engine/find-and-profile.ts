@@ -1,10 +1,10 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
-import { openKey } from '@cendra/core';
+import { isOpen, openKey } from '@cendra/core';
 import type { EngineWork, Extent, Found, Profile, StoredColumn } from './messages';
 import { rowsOf } from './landing';
 import { source } from './result-pages';
 import { rowsIn } from './stored-rows';
-import { isOpen, literal, quoted, readWhole, ROW, storedText } from './stored-text';
+import { literal, quoted, readWhole, ROW, storedText } from './stored-text';
 
 /** Where a text stands, without regard to case, in any of the columns: the next place from a position on, and in how many rows. */
 export async function find(connection: DuckDBConnection, task: EngineWork & { work: 'find' }): Promise<Found> {
@@ -30,7 +30,7 @@ const isTimed = ({ type }: StoredColumn) => ['date', 'datetime', 'instant'].incl
 function comparable(column: StoredColumn): string {
   const name = quoted(column.id);
   const finite = (value: string) => `case when isfinite(${value}) then ${value} end`;
-  return isOpen(column) ? finite(`try_cast(${name} as double)`) : column.type.kind === 'float' ? finite(name) : name;
+  return isOpen(column.type) ? finite(`try_cast(${name} as double)`) : column.type.kind === 'float' ? finite(name) : name;
 }
 
 /** How the values of a field are spread over all stored rows. */
@@ -42,7 +42,7 @@ export async function profile(connection: DuckDBConnection, { file, column }: En
   const empty = column.type.kind === 'text' ? `count(*) filter (where ${name} = '')` : '0';
   const mean = isNumber(column) ? meanOf(column, value) : 'null';
   const ordered = column.type.kind !== 'json' && column.type.kind !== 'yesno';
-  const open = isOpen(column);
+  const open = isOpen(column.type);
   const key = open ? openKey(name) : name;
   const extreme = (which: 'min' | 'max') =>
     readWhole(`left(cast(${open ? `arg_${which}(${name}, ${key})` : `${which}(${value})`} as varchar), 200)`);

@@ -1,4 +1,4 @@
-import { openKey } from '@cendra/core';
+import { isOpen, openKey } from '@cendra/core';
 import type { StoredColumn } from './messages';
 
 /** Beside the fields, a result may carry the source's own text of values that fit no type, as JSON by field id. */
@@ -39,8 +39,5 @@ function floatText(name: string): string {
 export function sortKeys(column: StoredColumn, language: string): readonly string[] {
   const name = quoted(column.id);
   if (column.type.kind === 'text') return [`icu_sort_key(${name}, ${literal(language)})`, name];
-  return [isOpen(column) ? openKey(name) : name];
+  return [isOpen(column.type) ? openKey(name) : name];
 }
-
-/** Whether a column's numbers are kept as texts, because its source fixes no scale. */
-export const isOpen = ({ type }: StoredColumn): boolean => type.kind === 'decimal' && type.open === true;

@@ -63,6 +63,9 @@ export const TYPE_KINDS = Object.keys(WORDS) as readonly TypeKind[];
 export const readIn = (zone: string | undefined, type: FieldType): FieldType =>
   type.kind === 'instant' && zone !== undefined ? { kind: 'instant', zone } : type;
 
+/** Whether a number keeps its own digits, because its source fixes no scale. */
+export const isOpen = (type: FieldType): boolean => type.kind === 'decimal' && type.open === true;
+
 export function isNumber(type: FieldType): boolean {
   return type.kind === 'whole' || type.kind === 'decimal' || type.kind === 'float';
 }

@@ -1,7 +1,7 @@
 import type { Expression, OrderBy, Window } from '../expressions';
 import { arithmetic, closed, compare, when } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
-import { whole, yesno } from '../fields';
+import { isOpen, whole, yesno } from '../fields';
 import type { Column, MeasureColumn, Relation } from '../sql';
 import type { Aggregate, SheetField } from '../sheet';
 import { aggregateType, AGGREGATES } from '../sheet';
@@ -160,7 +160,7 @@ function measuresOf(layout: Layout, total: Total, index: number, fields: readonl
       sum(partColumn(index, level), compare('=', field(date.id, date.type), field(lastColumn(index, level), date.type))),
     );
   const counted = (id: string, each: Expression): MeasureColumn => ({ ...column(id, whole), aggregate: 'count', of: each });
-  const present = isOpen(fields, total) ? [counted(partColumn(index, 'present'), field(total.field, typeOf(fields, total.field)))] : [];
+  const present = addsOpen(fields, total) ? [counted(partColumn(index, 'present'), field(total.field, typeOf(fields, total.field)))] : [];
   if (total.aggregate === 'average') return [sum(partColumn(index, 'sum')), counted(partColumn(index, 'count'), of), ...present];
   if (total.aggregate === 'sum')
     return [sum(partColumn(index, 'all')), ...(present.length > 0 ? [counted(partColumn(index, 'count'), of), ...present] : [])];
@@ -199,16 +199,14 @@ function partsTogether(layout: Layout, total: Total, index: number, fields: read
   }
   const sumType = aggregateType('sum', totalled(fields, total).type);
   const told = total.aggregate === 'average' ? arithmetic('/', part('sum', sumType), part('count', whole)) : part('all', type);
-  if (!isOpen(fields, total)) return told;
+  if (!addsOpen(fields, total)) return told;
   // A number that does not fit the digits of a sum is not left out of it: then there is no sum.
   return when(compare('=', part('present', whole), part('count', whole)), told, nothing(type));
 }
 
 /** Whether a total adds up numbers without a fixed scale. */
-const isOpen = (fields: readonly SheetField[], { field: id, aggregate }: Total): boolean => {
-  const type = typeOf(fields, id);
-  return type.kind === 'decimal' && type.open === true && (aggregate === 'sum' || aggregate === 'average');
-};
+const addsOpen = (fields: readonly SheetField[], { field: id, aggregate }: Total): boolean =>
+  isOpen(typeOf(fields, id)) && (aggregate === 'sum' || aggregate === 'average');
 
 /** Columns of a line: what it is, its keys, the row's own values, its totals, and which marks show. */
 function lineColumns(

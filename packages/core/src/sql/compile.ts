@@ -1,6 +1,7 @@
 import type { Expression } from '../expressions';
 import { fieldsUsed, inType, textLiteral } from '../expressions';
 import type { FieldId } from '../fields';
+import { isOpen } from '../fields';
 import type { Binding } from '../parameters';
 import type { Dialect } from './dialect';
 import type { Column, MeasureColumn, Relation, TableColumn } from './relation';
@@ -176,7 +177,7 @@ class Compiler {
   }
 
   private openNumbers({ type }: Expression): Dialect['openNumbers'] {
-    return type.kind === 'decimal' && type.open ? this.dialect.openNumbers : undefined;
+    return isOpen(type) ? this.dialect.openNumbers : undefined;
   }
 
   private measure({ aggregate, of, type, when, order = [], separator = '' }: MeasureColumn, input: Compiled): string {

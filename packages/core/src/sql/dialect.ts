@@ -1,6 +1,7 @@
 import type { Call, Expression, Window } from '../expressions';
 import { digitsOf, mayOverflow, naturalScale, nodesOf } from '../expressions';
 import type { FieldType } from '../fields';
+import { isOpen } from '../fields';
 import { equalPairs } from './join';
 import type { Relation, TableColumn } from './relation';
 
@@ -88,8 +89,6 @@ export interface Dialect {
 export function needsOf(root: Expression): ReadonlySet<Capability> {
   return new Set(nodesOf(root).flatMap((node) => (isOpen(node.type) ? ['numbers without a fixed scale', needOf(node)] : [needOf(node)])));
 }
-
-const isOpen = (type: FieldType) => type.kind === 'decimal' && type.open === true;
 
 function needOf(node: Expression): Capability {
   switch (node.op) {
