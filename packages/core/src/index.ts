@@ -10,6 +10,7 @@ export * from './problem';
 export * from './questions';
 export * from './sheet';
 export * from './sql';
+export * from './statements';
 export * from './steps';
 export * from './trail';
 export * from './values';

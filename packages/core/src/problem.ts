@@ -32,6 +32,8 @@ export interface Problem {
   /** What to write at the position instead, where that is known: a fix one keystroke away. */
   readonly instead?: string;
   readonly place: Place;
+  /** What an engine or a grammar said of it itself; shown on request. */
+  readonly detail?: string;
 }
 
 export function problem(code: string, message: string, place: Place = {}, expected?: string): Problem {

@@ -3,7 +3,7 @@ import { Injectable, Logger } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, LessThan, Not, Repository } from 'typeorm';
 import type { Definition } from '@cendra/core';
-import { beginning, datasetName, emptyDefinition, LONGEST_TITLE, sourcesOf, tableStep, withFreshIds } from '@cendra/core';
+import { beginning, datasetName, emptyDefinition, LONGEST_TITLE, sourcesOf, sqlStep, sqlText, tableStep, withFreshIds } from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -40,9 +40,13 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
     clearInterval(this.removing);
   }
 
-  /** Begins a dataset with a table step; none of its fields is taken. */
+  /** Begins a dataset with a table step, none of whose fields is taken, or with a text, whose source is asked about it when it is looked at. */
   async create(person: Person, given: NewDatasetDto): Promise<Dataset> {
     const source = await this.sources.forPerson(person, given.source);
+    if (given.text !== undefined) {
+      const text = sqlStep(mintId, source.id, sqlText(given.text, []));
+      return this.begin(person, { ...emptyDefinition(given.title ?? ''), steps: [text], result: text.id });
+    }
     const described = await this.sources.describe(source, given.schema, given.table, true);
     if (!described) throw notFound('table');
     const step = tableStep(mintId, source.id, described);

@@ -1,14 +1,19 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsObject, IsString, IsUUID, MaxLength, MinLength } from 'class-validator';
+import { ArrayMaxSize, ArrayMinSize, IsArray, IsObject, IsString, IsUUID, MaxLength, MinLength, ValidateIf } from 'class-validator';
 import type { FieldType } from '@cendra/core';
+import { TEXT_MOST } from '@cendra/core';
 import { MayBeLeftOut, ProblemDto, WholeNumber } from '../problems';
 import { KeyDto, RelationDto } from '../sources';
 
+const OfATable = () => ValidateIf(({ text }: { readonly text?: unknown }) => text === undefined);
+
 /** A dataset begins with a table; it is called by what it keeps unless a title is given. */
+/** A dataset begins with a table, or with a text of SQL instead. */
 export class NewDatasetDto {
   @ApiProperty() @IsUUID() source!: string;
-  @ApiProperty() @IsString() @MinLength(1) @MaxLength(256) schema!: string;
-  @ApiProperty() @IsString() @MinLength(1) @MaxLength(256) table!: string;
+  @ApiProperty({ required: false }) @OfATable() @IsString() @MinLength(1) @MaxLength(256) schema!: string;
+  @ApiProperty({ required: false }) @OfATable() @IsString() @MinLength(1) @MaxLength(256) table!: string;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(TEXT_MOST) text?: string;
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(200) title?: string;
 }
 

@@ -23,5 +23,6 @@ export class ProblemDto {
   @ApiProperty({ enum: ['error', 'warning', 'hint'] }) severity!: 'error' | 'warning' | 'hint';
   @ApiProperty() message!: string;
   @ApiProperty({ required: false }) expected?: string;
+  @ApiProperty({ required: false }) detail?: string;
   @ApiProperty({ type: PlaceDto }) place!: PlaceDto;
 }

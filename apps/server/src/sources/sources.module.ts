@@ -5,11 +5,12 @@ import { HeldSource } from './held-source';
 import { SourceGrant } from './source-grant.entity';
 import { Source } from './source.entity';
 import { SourcesController } from './sources.controller';
+import { TextsController } from './texts.controller';
 import { SourcesService } from './sources.service';
 
 @Module({
   imports: [TypeOrmModule.forFeature([Source, SourceGrant])],
-  controllers: [SourcesController],
+  controllers: [SourcesController, TextsController],
   providers: [SourcesService, HeldSource],
   exports: [SourcesService],
 })

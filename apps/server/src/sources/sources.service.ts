@@ -9,7 +9,7 @@ import { RightsClock } from '../people';
 import { checkedAs, notFound, ownDatabaseIsNoSource, refused } from '../problems';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
-import type { Connector, DescribedTable, SourceSnapshot, TestAnswer } from './connectors/connector';
+import type { Connector, DescribedTable, DescribedText, SourceSnapshot, TestAnswer } from './connectors/connector';
 import { connectorOf, guardOwnDatabase } from './connectors/registry';
 import { toldToAll } from './told-to-all';
 import { seal, unseal } from './secret-box';
@@ -214,6 +214,11 @@ export class SourcesService {
     this.described.set(key, { at: Date.now(), table: asked });
     asked.catch(() => this.described.delete(key));
     return asked;
+  }
+
+  /** Fields and types of a statement that is not run. */
+  async describeText(source: Source, text: string, types: readonly (string | undefined)[]): Promise<DescribedText> {
+    return this.told(source, (secret) => this.connector(source).describeText(source.settings, secret, text, types));
   }
 
   async open(source: Source, signal?: AbortSignal): Promise<SourceSnapshot> {

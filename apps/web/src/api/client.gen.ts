@@ -88,6 +88,10 @@ const injectedRtkApi = api
         query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/tables/${queryArg.schema}/${queryArg.table}/count` }),
         providesTags: ['sources'],
       }),
+      textsDescribe: build.mutation<TextsDescribeApiResponse, TextsDescribeApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/texts/describe`, method: 'POST', body: queryArg.describeTextDto }),
+        invalidatesTags: ['sources'],
+      }),
       datasetsList: build.query<DatasetsListApiResponse, DatasetsListApiArg>({
         query: () => ({ url: `/api/datasets` }),
         providesTags: ['datasets'],
@@ -332,6 +336,11 @@ export type SourcesCountApiArg = {
   schema: string;
   table: string;
 };
+export type TextsDescribeApiResponse = /** status 200  */ DescribedTextDto;
+export type TextsDescribeApiArg = {
+  id: string;
+  describeTextDto: DescribeTextDto;
+};
 export type DatasetsListApiResponse = /** status 200  */ DatasetLineDto[];
 export type DatasetsListApiArg = void;
 export type DatasetsCreateApiResponse = /** status 201  */ DatasetDto;
@@ -514,6 +523,7 @@ export type ProblemDto = {
   severity: 'error' | 'warning' | 'hint';
   message: string;
   expected?: string;
+  detail?: string;
   place: PlaceDto;
 };
 export type RecordedTestDto = {
@@ -621,6 +631,42 @@ export type ExactCountDto = {
   rows: string;
   asOf: string;
 };
+export type TextColumnFromDto = {
+  schema: string;
+  table: string;
+  column: string;
+  nullable: boolean;
+};
+export type TextColumnDto = {
+  column: string;
+  named: boolean;
+  sourceType: string;
+  type: {
+    [key: string]: any;
+  };
+  looseText: boolean;
+  from?: TextColumnFromDto;
+};
+export type TextMetDto = {
+  name: string;
+  sourceType: string;
+  type: {
+    [key: string]: any;
+  };
+};
+export type DescribedTextDto = {
+  columns: TextColumnDto[];
+  met: TextMetDto[];
+  problems: ProblemDto[];
+};
+export type TextParameterDto = {
+  name: string;
+  type: 'text' | 'whole number' | 'decimal' | 'date' | 'date-time' | 'yes/no';
+};
+export type DescribeTextDto = {
+  text: string;
+  parameters: TextParameterDto[];
+};
 export type DatasetLineDto = {
   id: string;
   title: string;
@@ -642,8 +688,9 @@ export type DatasetDto = {
 };
 export type NewDatasetDto = {
   source: string;
-  schema: string;
-  table: string;
+  schema?: string;
+  table?: string;
+  text?: string;
   title?: string;
 };
 export type EditedDto = {
@@ -888,6 +935,7 @@ export const {
   useSourcesDescribeQuery,
   useSourcesSampleQuery,
   useSourcesCountQuery,
+  useTextsDescribeMutation,
   useDatasetsListQuery,
   useDatasetsCreateMutation,
   useDatasetsDeletedQuery,

@@ -1,6 +1,18 @@
 import { lazy } from 'react';
-import type { Arriving, KindName, Mint, Step } from '@cendra/core';
-import { addStepAfter, arrangeStep, calculateStep, criteriaStep, lookupStep, summariseStep, unpivotStep } from '@cendra/core';
+import type { Arriving, Definition, KindName, Mint, Step } from '@cendra/core';
+import {
+  addStepAfter,
+  arrangeStep,
+  calculateStep,
+  criteriaStep,
+  lookupStep,
+  placeAtEnd,
+  sourcesOf,
+  sqlStep,
+  sqlText,
+  summariseStep,
+  unpivotStep,
+} from '@cendra/core';
 import { BringIn } from './join/bring-in';
 import type { BenchKind, Beginning } from './step-kind';
 import { TableEditor } from './table-editor';
@@ -15,9 +27,20 @@ const behind =
     return { edits: [addStepAfter(definition, after.id, step)], step: step.id };
   };
 
+/** A text stands on no other step; it runs where the trail begins, until it is brought in somewhere. */
+function besideIt(mint: Mint, definition: Definition): ReturnType<Beginning['begin']> {
+  const step = sqlStep(mint, sourcesOf(definition)[0] ?? '', sqlText('', []));
+  return { edits: [{ kind: 'add step', step, at: placeAtEnd(definition.steps), heirs: [] }], step: step.id };
+}
+
 /** One line per kind of step: its editor, and how it is added. */
 export const BENCH_KINDS: Readonly<Record<KindName, BenchKind>> = {
   table: { Editor: TableEditor },
+  sql: {
+    Editor: lazy(() => import('./sql/sql-editor')),
+    adding: { word: 'SQL', says: 'a text of your own, on a lane of its own', begin: besideIt },
+    showsProblems: true,
+  },
   criteria: {
     Editor: lazy(() => import('./criteria/criteria-editor')),
     adding: { word: 'Criteria', says: 'keep the rows where something holds', begin: behind(criteriaStep) },

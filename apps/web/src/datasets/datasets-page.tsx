@@ -11,17 +11,23 @@ import { DatasetLine } from './dataset-line';
 import { DeletedLines } from './deleted-lines';
 
 const TablePicker = lazy(() => import('./table-picker'));
+const TextDialog = lazy(() => import('./text-dialog'));
 
 /** Every dataset, found by its title, description, tags or who changed it. */
 export function DatasetsPage() {
   const datasets = api.useDatasetsListQuery(undefined, { refetchOnMountOrArgChange: true });
   const [sought, setSought] = useState('');
-  const [picking, setPicking] = useState(false);
+  const [picking, setPicking] = useState<'table' | 'text'>();
   const [deleted, setDeleted] = useState<DatasetLineDto>();
   const begin = (
-    <Button kind="primary" icon={Plus} onClick={() => setPicking(true)}>
-      New from a table
-    </Button>
+    <div className="flex gap-2">
+      <Button kind="primary" icon={Plus} onClick={() => setPicking('table')}>
+        New from a table
+      </Button>
+      <Button icon={Plus} onClick={() => setPicking('text')}>
+        Paste SQL
+      </Button>
+    </div>
   );
   if (!datasets.data)
     return (
@@ -49,7 +55,7 @@ export function DatasetsPage() {
       </div>
       {deleted && <Deleted dataset={deleted} onDone={() => setDeleted(undefined)} />}
       {datasets.data.length === 0 ? (
-        <EmptyState action={begin}>No dataset yet. Start from a table of any source.</EmptyState>
+        <EmptyState action={begin}>No dataset yet. Start from a table or paste SQL.</EmptyState>
       ) : found.length === 0 ? (
         <EmptyState action={<Button onClick={() => setSought('')}>Show all</Button>}>
           No dataset has “{sought}” in its title, tags or description.
@@ -81,11 +87,10 @@ export function DatasetsPage() {
         </table>
       )}
       <DeletedLines />
-      {picking && (
-        <Suspense fallback={null}>
-          <TablePicker onClose={() => setPicking(false)} />
-        </Suspense>
-      )}
+      <Suspense fallback={null}>
+        {picking === 'table' && <TablePicker onClose={() => setPicking(undefined)} />}
+        {picking === 'text' && <TextDialog onClose={() => setPicking(undefined)} />}
+      </Suspense>
     </main>
   );
 }

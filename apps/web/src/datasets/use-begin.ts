@@ -5,9 +5,10 @@ import { failureOf } from '../api/problem';
 import type { TableAddress } from './recent-tables';
 import { rememberTable } from './recent-tables';
 
-/** Makes a dataset that reads a table, and opens it. */
+/** Makes a dataset that reads a table, or of a text, and opens it. */
 export function useBegin(): {
   begin(table: TableAddress): Promise<void>;
+  beginText(source: string, text: string): Promise<void>;
   readonly beginning: boolean;
   readonly failure: Failure | undefined;
 } {
@@ -19,5 +20,9 @@ export function useBegin(): {
     rememberTable({ source, schema, table });
     await navigate(`/datasets/${answer.data.id}/bench`);
   };
-  return { begin, beginning: creating.isLoading, failure: failureOf(creating.error) };
+  const beginText = async (source: string, text: string) => {
+    const answer = await create({ newDatasetDto: { source, text } });
+    if (answer.data) await navigate(`/datasets/${answer.data.id}/bench`);
+  };
+  return { begin, beginText, beginning: creating.isLoading, failure: failureOf(creating.error) };
 }

@@ -95,7 +95,7 @@ class Planning {
   }
 
   private coloured(node: Relation): Coloured {
-    if (node.node === 'table') return { site: node.site, relation: node, reads: [] };
+    if (node.node === 'table' || node.node === 'text') return { site: node.site, relation: node, reads: [] };
     if (node.node === 'landed') return { site: COMBINE, relation: node, reads: [node.handle] };
     if (isPlaceless(node)) return this.placeless(node);
     const inputs = inputsOf(node).map((each) => this.cut(each));

@@ -3,8 +3,9 @@ import { fieldsUsed, inType, textLiteral } from '../expressions';
 import type { FieldId } from '../fields';
 import { isOpen } from '../fields';
 import type { Binding } from '../parameters';
+import type { TextPart } from '../statements';
 import type { Dialect } from './dialect';
-import type { Column, MeasureColumn, Relation, TableColumn } from './relation';
+import type { Column, GivenColumn, MeasureColumn, Relation, TableColumn } from './relation';
 import { buildsOnCalculated } from './levels';
 import { columnsOf, keptOf, usesOfNodes } from './relation';
 import type { BoundValue } from './write-expressions';
@@ -15,6 +16,15 @@ export interface Statement {
   readonly text: string;
   readonly values: readonly BoundValue[];
   readonly columns: readonly Column[];
+  /** Texts of analysts’ in it, where there are any, each as it has to be looked at before the statement runs. */
+  readonly texts?: readonly TextWithin[];
+}
+
+/** A text that stands in a statement, by itself: `$1`, `$2` … in the place of values, each with the type it is read as. */
+export interface TextWithin {
+  readonly step: string;
+  readonly text: string;
+  readonly given: readonly GivenColumn[];
 }
 
 /**
@@ -41,6 +51,7 @@ interface Written {
 /** Writes selects; what stands in them is written by `Expressions`. */
 class Compiler {
   private readonly tables: string[] = [];
+  private readonly texts: TextWithin[] = [];
   private readonly names = new Set<string>();
   private readonly written = new Map<Relation, Written>();
   private uses: ReadonlyMap<Relation, number> = new Map();
@@ -54,7 +65,12 @@ class Compiler {
     this.uses = usesOfNodes(relation);
     const select = this.select(relation);
     const head = this.tables.length > 0 ? `with ${this.tables.join(',\n')}\n` : '';
-    return { text: head + select, values: this.expressions.values, columns: columnsOf(relation) };
+    return {
+      text: head + select,
+      values: this.expressions.values,
+      columns: columnsOf(relation),
+      ...(this.texts.length > 0 ? { texts: this.texts } : {}),
+    };
   }
 
   /** The relation as a select; its inputs become common table expressions before it. */
@@ -66,6 +82,8 @@ class Compiler {
         const list = relation.columns.map((column) => this.tableColumn(table, column, own));
         return `select ${listed(list)} from ${this.dialect.identifier(schema)}.${this.dialect.identifier(table)}`;
       }
+      case 'text':
+        return this.text(relation, own);
       case 'landed': {
         const from = this.dialect.landed(relation.handle);
         return `select ${this.listOf(relation.columns, own, ({ id }) => `${from}.${this.dialect.identifier(id)}`)} from ${from}`;
@@ -105,6 +123,21 @@ class Compiler {
       case 'group':
         return this.group(relation, own);
     }
+  }
+
+  /** A text stands on lines of its own, since its last one may end in a comment; its columns are named by their places. */
+  private text(relation: Relation & { node: 'text' }, own: ReadonlyMap<FieldId, string>): string {
+    const { step, parts, given } = relation;
+    this.texts.push({ step, text: this.numbered(parts), given });
+    const from = `(\n${parts.map((each) => (typeof each === 'string' ? each : this.expressions.textValue(each))).join('')}\n)`;
+    const names = given.map(({ name }) => this.dialect.identifier(name)).join(', ');
+    const list = relation.columns.map((column) => this.tableColumn(TEXT_ALIAS, column, own));
+    return `select ${listed(list)} from ${from} as ${this.dialect.identifier(TEXT_ALIAS)}(${names})`;
+  }
+
+  private numbered(parts: readonly TextPart[]): string {
+    let count = 0;
+    return parts.map((each) => (typeof each === 'string' ? each : `$${++count}::${each.as}`)).join('');
   }
 
   /** The node's columns as its only input has them. */
@@ -148,7 +181,7 @@ class Compiler {
   /** Whether a table's columns are converted on reading and used by what is calculated, possibly several times. */
   private readsConverted(relation: Relation & { node: 'calculate' }): boolean {
     const { input } = relation;
-    if (input.node !== 'table') return false;
+    if (input.node !== 'table' && input.node !== 'text') return false;
     const used = new Set(relation.fields.flatMap((each) => fieldsUsed(each.expression)));
     return input.columns.some((each) => used.has(each.id) && this.dialect.readColumn(each, 'x') !== 'x');
   }
@@ -266,6 +299,8 @@ function levelOf(keys: readonly string[]): string {
 
 /** A select's list; rows of which no column is wanted still have to be there to be counted. */
 const listed = (columns: readonly string[]) => (columns.length > 0 ? columns.join(', ') : '1 as "row"');
+
+const TEXT_ALIAS = 'text';
 
 const JOINS = { pairs: 'join', left: 'left join', right: 'right join', both: 'full join' } as const;
 

@@ -53,6 +53,8 @@ export interface Dialect {
   value(index: number, type: FieldType): string;
   /** The same for a place that is read in every row: looked up once, which tells the engine's planner less. */
   constant(index: number, type: FieldType): string;
+  /** Where bound value number `index` is read in an analyst's text, as one of the source's own types; null without an index. */
+  textValue(index: number | undefined, sourceType: string): string;
   /** A one-column select giving the items of a bound list. */
   list(index: number, type: FieldType): string;
   /** A source's column as a field: the plain column wherever that has the same meaning, so its index stays usable. */

@@ -2,6 +2,7 @@ import type { Expression, OrderBy } from '../expressions';
 import { fieldsUsed } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import { whole } from '../fields';
+import type { TextPart } from '../statements';
 
 /** Where something runs: a source, one session inside a source, or the combine engine on the server. */
 export type Site =
@@ -25,6 +26,13 @@ export interface TableColumn extends Column {
   readonly carried?: boolean;
 }
 
+/** A column of a statement's rows: under the name it is given, what the source calls it, and of which of its types. */
+export interface GivenColumn {
+  readonly name: string;
+  readonly column: string;
+  readonly sourceType: string;
+}
+
 /**
  * What a step stands for, independent of any engine. `name` is the step's name and becomes the name
  * of its common table expression. Every node's columns are known without running anything.
@@ -35,6 +43,18 @@ export type Relation = { readonly name?: string } & (
       readonly site: Site;
       readonly schema: string;
       readonly table: string;
+      readonly columns: readonly TableColumn[];
+    }
+  /** Rows of an analyst's own statement, as its source understands it. */
+  | {
+      readonly node: 'text';
+      readonly site: Site;
+      /** The step it is the text of. */
+      readonly step: string;
+      readonly parts: readonly TextPart[];
+      /** All columns it gives, in their order: what the source has to say of it again before it runs. */
+      readonly given: readonly GivenColumn[];
+      /** Those that are read; `column` is the name given to one. */
       readonly columns: readonly TableColumn[];
     }
   /** The whole numbers from 1 on, so many of them. They are everywhere, so it runs where what it meets does. */
@@ -122,6 +142,7 @@ export function columnsOf(relation: Relation): readonly Column[] {
 function columnsOfNode(relation: Relation): readonly Column[] {
   switch (relation.node) {
     case 'table':
+    case 'text':
     case 'landed':
     case 'choose':
     case 'union':
@@ -155,6 +176,7 @@ export function keptOf({ input, kept }: Relation & { node: 'calculate' }): reado
 export function inputsOf(relation: Relation): readonly Relation[] {
   switch (relation.node) {
     case 'table':
+    case 'text':
     case 'landed':
     case 'numbers':
       return [];
@@ -169,13 +191,14 @@ export function inputsOf(relation: Relation): readonly Relation[] {
 
 /** Whether it stands on no rows of any place. */
 export const isPlaceless = (relation: Relation): boolean =>
-  nodesOfRelation(relation).every(({ node }) => node !== 'table' && node !== 'landed');
+  nodesOfRelation(relation).every(({ node }) => node !== 'table' && node !== 'text' && node !== 'landed');
 
 /** The relation over other inputs, given in the order of `inputsOf`; itself where they are the same. */
 export function withInputs(relation: Relation, inputs: readonly Relation[]): Relation {
   if (inputsOf(relation).every((each, at) => each === inputs[at])) return relation;
   switch (relation.node) {
     case 'table':
+    case 'text':
     case 'landed':
     case 'numbers':
       return relation;
@@ -285,6 +308,8 @@ function pruned(node: Relation, wanted: ReadonlySet<FieldId>): Relation {
   const some = <T extends Column>(columns: readonly T[]) => columns.filter((each) => wanted.has(each.id));
   switch (node.node) {
     case 'table':
+      return { ...node, columns: some(node.columns) };
+    case 'text':
       return { ...node, columns: some(node.columns) };
     case 'landed':
       return { ...node, columns: some(node.columns) };

@@ -13,7 +13,7 @@ export function forTransfer(root: Relation): Relation {
   const marked = (node: Relation): Relation => {
     // Rows that are stacked or grouped are compared by their values; a node that stands in several places is written once.
     if (node.node === 'union' || node.node === 'group' || (uses.get(node) ?? 0) > 1) return node;
-    if (node.node !== 'table') return withInputs(node, inputsOf(node).map(marked));
+    if (node.node !== 'table' && node.node !== 'text') return withInputs(node, inputsOf(node).map(marked));
     return { ...node, columns: node.columns.map((each) => (asked.has(each.id) ? each : { ...each, carried: true })) };
   };
   return marked(root);

@@ -3,6 +3,7 @@ import { nowValue, parameterKeysUsed } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import type { Binding } from '../parameters';
 import { dayOfMoment, resolveRelativeDay } from '../parameters';
+import type { TextValue } from '../statements';
 import type { Decimal, Value } from '../values';
 import { formatDecimal, UTC, writeValue } from '../values';
 import type { Dialect } from './dialect';
@@ -84,6 +85,15 @@ export class Expressions {
       case 'window':
         return this.dialect.window(node, node.of.map(sql), this.over(node, sql));
     }
+  }
+
+  /** A value in an analyst's text. */
+  textValue({ as, value, name, end }: TextValue): string {
+    if (value === null) return this.dialect.textValue(undefined, as);
+    const key = `text ${as} ${name} ${end ?? ''}`;
+    const index = this.places.get(key) ?? this.values.push({ type: { kind: 'text' }, value });
+    this.places.set(key, index);
+    return this.dialect.textValue(index, as);
   }
 
   private over({ partition, order, frame }: Window, sql: (of: Expression) => string): string {

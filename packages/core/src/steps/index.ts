@@ -6,6 +6,7 @@ import { joinKind } from './join';
 import type { StepKind } from './kind';
 import { lookupKind } from './lookup';
 import type { Checked, StepBase } from './step';
+import { sqlKind } from './sql';
 import { summariseKind } from './summarise';
 import { tableKind } from './table';
 import { unionKind } from './union';
@@ -14,6 +15,7 @@ import { unpivotKind } from './unpivot';
 /** The kinds of step there are. A new one adds its line here; everything else follows from it. */
 export const KINDS = {
   table: tableKind,
+  sql: sqlKind,
   criteria: criteriaKind,
   calculate: calculateKind,
   join: joinKind,
@@ -76,6 +78,8 @@ export * from './passing-through';
 export * from './reading';
 export * from './row-words';
 export * from './rows';
+export * from './sql';
+export * from './sql-fields';
 export * from './step';
 export * from './summarise';
 export type { SummaryAggregate, SummaryKey, SummaryValue } from './figures';

@@ -28,4 +28,5 @@ export * from './shown-order';
 export * from './sub-trail';
 export * from './watched';
 export * from './repoint';
+export * from './sql-edits';
 export * from './summarise-first';

@@ -14,6 +14,8 @@ export function rowsIn(relation: Relation, given: readonly Row[] | RowsOf, bindi
     case 'table':
     case 'landed':
       return tables(relation);
+    case 'text':
+      throw new RangeError('what a text means is its source’s to say');
     case 'numbers':
       return Array.from({ length: relation.count }, (_each, at) => new Map([[relation.column.id, ofWhole(BigInt(at + 1))]]));
     case 'filter':

@@ -1,4 +1,13 @@
-import type { CatalogueColumn, CatalogueKey, CatalogueRelation, Dialect, Problem, Statement } from '@cendra/core';
+import type {
+  CatalogueColumn,
+  CatalogueKey,
+  CatalogueRelation,
+  DescribedField,
+  Dialect,
+  FieldType,
+  Problem,
+  Statement,
+} from '@cendra/core';
 
 /** As whom it signed in, and which server answered, with its version. */
 export type TestAnswer =
@@ -31,6 +40,18 @@ export interface DescribedTable {
   readonly keys: readonly CatalogueKey[];
   readonly relations: readonly CatalogueRelation[];
   readonly estimate: number | null;
+}
+
+/** A column of a statement's rows, and the table's column it comes from as it is, where it does. */
+export interface TextColumn extends DescribedField {
+  readonly from?: { readonly schema: string; readonly table: string; readonly column: string; readonly nullable: boolean };
+}
+
+/** What a source says of a statement it does not run. */
+export interface DescribedText {
+  readonly columns: readonly TextColumn[];
+  /** By the number of its place: the source's name of the type it has there, and what that is to us. */
+  readonly parameters: readonly { readonly sourceType: string; readonly type: FieldType; readonly several: boolean }[];
 }
 
 export interface CopyProgress {
@@ -111,6 +132,12 @@ export interface Connector<Settings extends object = object> {
   tables(settings: Settings, secret: string): Promise<readonly CatalogueTable[]>;
   /** Undefined when there is no such table or it may not be read. */
   describe(settings: Settings, secret: string, schema: string, table: string): Promise<DescribedTable | undefined>;
+  /**
+   * Fields and types of a statement an analyst wrote, which is not run. Values are `$1`, `$2` …, each of a type of the
+   * source's or of what it meets. Rejects with a ProblemException whose positions are those of `text`, also for a
+   * statement that would do more than read.
+   */
+  describeText(settings: Settings, secret: string, text: string, types: readonly (string | undefined)[]): Promise<DescribedText>;
   /** Ends within the time a source may be silent, and at once when the signal says that nobody waits any more. */
   open(settings: Settings, secret: string, signal?: AbortSignal): Promise<SourceSnapshot>;
 }

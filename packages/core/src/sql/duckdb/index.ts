@@ -46,6 +46,9 @@ export const duckdb: Dialect = {
   typeName: duckdbTypeName,
   value: (index, type) => `cast($${index} as ${duckdbTypeName(type)})`,
   constant: (index, type) => `cast($${index} as ${duckdbTypeName(type)})`,
+  textValue: () => {
+    throw new RangeError('a text runs in its source only');
+  },
   list: (index, type) => `select unnest(cast($${index} as ${duckdbTypeName(type)}[]))`,
   readColumn: (_column, sql) => sql,
   landed: quote,

@@ -33,6 +33,7 @@ export function postgresql(place: ValuePlace): Dialect {
     value: (index, type) => `${read(index)}::${TYPE_NAMES[type.kind]}`,
     constant: (index, type) =>
       place === 'numbered' ? `$${index}::${TYPE_NAMES[type.kind]}` : `(select ${read(index)}::${TYPE_NAMES[type.kind]})`,
+    textValue: (index, sourceType) => (index === undefined ? `null::${sourceType}` : `(${read(index)})::${sourceType}`),
     list: (index, type) => `select unnest(${read(index)}::${TYPE_NAMES[type.kind]}[])`,
     readColumn: (column, sql) => readAs(column, sql),
     landed: () => {

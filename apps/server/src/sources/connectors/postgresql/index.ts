@@ -1,9 +1,13 @@
+import type { Client } from 'pg';
 import { problem, postgresql } from '@cendra/core';
 import { ProblemException } from '../../../problems';
-import type { Connector, TestAnswer } from '../connector';
+import { refuseWhatReaches } from './admit';
+import type { Connector, DescribedText, TestAnswer } from '../connector';
 import { readTable, readTables } from './catalogue';
 import { withConnection } from './connect';
 import { statementProblem } from './errors';
+import { describeText } from './describe-text';
+import { textProblem } from './text-problems';
 import { guardOwn } from './own-server';
 import { isAt, loginOf, PostgresqlSettings, secretGoesTo } from './settings';
 import { openSnapshot } from './snapshot';
@@ -46,6 +50,19 @@ async function asking<T>(work: Promise<T>): Promise<T> {
   }
 }
 
+/** In a transaction that only reads and is taken back: a statement is parsed, and literals in it are read, but it is not run. */
+async function describe(client: Client, text: string, types: readonly (string | undefined)[]): Promise<DescribedText> {
+  await client.query('begin transaction read only');
+  try {
+    await refuseWhatReaches(client, text);
+    return await describeText(client, text, types);
+  } catch (error) {
+    throw textProblem(error, text);
+  } finally {
+    await client.query('rollback').catch(() => undefined);
+  }
+}
+
 export const postgresqlConnector: Connector<PostgresqlSettings> = {
   kind: 'postgresql',
   dialect: postgresql('settings'),
@@ -57,5 +74,6 @@ export const postgresqlConnector: Connector<PostgresqlSettings> = {
   test,
   tables: (settings, secret) => asking(withConnection(settings, secret, readTables)),
   describe: (settings, secret, schema, table) => asking(withConnection(settings, secret, (client) => readTable(client, schema, table))),
+  describeText: (settings, secret, text, types) => asking(withConnection(settings, secret, (client) => describe(client, text, types))),
   open: openSnapshot,
 };

@@ -1,8 +1,9 @@
-import type { Client, QueryArrayResult } from 'pg';
+import type { Client, QueryArrayConfig, QueryArrayResult } from 'pg';
 import type { BoundValue, Statement } from '@cendra/core';
 import { SETTING_PREFIX } from '@cendra/core';
 import { LIMITS } from '../../../limits';
 import { isNoRoom, noRoom, ProblemException, refused } from '../../../problems';
+import { admit } from './admit';
 import type { CopyLimits, CopyOutcome, CopyProgress, SegmentSink, SourceSnapshot } from '../connector';
 import { answering, closeQuietly, destroy, freshConnection, openSpare, withConnection } from './connect';
 import { copyInSegments } from './copy';
@@ -47,6 +48,9 @@ const GO_BACK_TRIES = 3;
 const CANCEL_TRIES = 40;
 const CANCEL_AGAIN_AFTER = 150;
 
+/** Sent so that the server refuses a text that holds several statements; the driver's types leave the setting out. */
+const alone = (text: string) => ({ text, rowMode: 'array', queryMode: 'extended' }) as QueryArrayConfig;
+
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
 /** Something that is being done, and ends once, however it ends. */
@@ -74,6 +78,8 @@ interface Explained {
 
 class PostgresqlSnapshot implements SourceSnapshot {
   private cancelled = false;
+  /** Texts that were looked at at this moment. */
+  private readonly admitted = new Set<string>();
   private lastSign = Date.now();
   /** What was asked of it so far, however it ended. */
   private turn: Promise<unknown> = Promise.resolve();
@@ -95,7 +101,7 @@ class PostgresqlSnapshot implements SourceSnapshot {
     onProgress: (progress: CopyProgress) => void,
   ): Promise<CopyOutcome> {
     return this.guarded(async () => {
-      await this.setValues(statement.values);
+      await this.prepare(statement);
       const signs = (progress: CopyProgress) => {
         this.lastSign = Date.now();
         onProgress(progress);
@@ -145,17 +151,17 @@ class PostgresqlSnapshot implements SourceSnapshot {
 
   async rows(statement: Statement): Promise<readonly (readonly (string | null)[])[]> {
     return this.guarded(async () => {
-      await this.setValues(statement.values);
-      const result = await this.client.query<(string | null)[]>({ text: statement.text, rowMode: 'array' });
+      await this.prepare(statement);
+      const result = await this.client.query<(string | null)[]>(alone(statement.text));
       return result.rows;
     });
   }
 
   async estimate(statement: Statement): Promise<bigint | undefined> {
     return this.guarded(async () => {
-      await this.setValues(statement.values);
+      await this.prepare(statement);
       const text = `explain (format json) ${statement.text}`;
-      const { rows } = await this.client.query<[string]>({ text, rowMode: 'array' });
+      const { rows } = await this.client.query<[string]>(alone(text));
       const plans: unknown = JSON.parse(rows[0]?.[0] ?? '[]');
       const expected = Array.isArray(plans) ? (plans[0] as Explained | undefined)?.Plan?.['Plan Rows'] : undefined;
       return expected === undefined ? undefined : BigInt(Math.round(expected));
@@ -170,6 +176,21 @@ class PostgresqlSnapshot implements SourceSnapshot {
   async close(): Promise<void> {
     await closeQuietly(this.client);
     openSpare(this.settings, this.secret);
+  }
+
+  /** Texts of analysts' are looked at before anything of the statement runs; what they make the server say is taken back. */
+  private async prepare({ texts = [], values }: Statement): Promise<void> {
+    const fresh = texts.filter(({ text }) => !this.admitted.has(text));
+    if (fresh.length > 0) {
+      try {
+        await admit(this.client, fresh);
+      } catch (error) {
+        await this.goBack();
+        throw error;
+      }
+      for (const { text } of fresh) this.admitted.add(text);
+    }
+    await this.setValues(values);
   }
 
   /** Values travel as settings of this transaction; only their names and types stand in the statement. */

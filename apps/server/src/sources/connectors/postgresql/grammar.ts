@@ -1,0 +1,12 @@
+import type { Parse } from '@cendra/core';
+import { parseWith } from '@cendra/core';
+import { loadModule, parseSync } from 'libpg-query';
+
+let loaded: Promise<void> | undefined;
+const parse = parseWith(parseSync);
+
+/** PostgreSQL's own grammar, loaded when it is first needed. */
+export async function grammar(): Promise<Parse> {
+  await (loaded ??= loadModule());
+  return parse;
+}

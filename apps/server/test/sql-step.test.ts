@@ -1,0 +1,182 @@
+import type { Edit, Parameter } from '@cendra/core';
+import type { DatasetBody, Person, RunBody } from './support/cendra';
+import { Cendra, rowsOf, run } from './support/cendra';
+import { withSuperuser } from './support/cluster';
+import { demoSource, edit, writtenCriteria } from './support/datasets';
+import { datasetOfText, described, sqlOf } from './support/texts';
+
+let cendra: Cendra;
+let analyst: Person;
+let source: string;
+beforeAll(async () => {
+  cendra = await Cendra.start();
+  analyst = await cendra.signIn('analyst');
+  source = await demoSource(analyst);
+});
+afterAll(() => cendra.stop());
+
+const own = async (sql: string) =>
+  (await withSuperuser('cooperative', (client) => client.query<string[]>({ text: sql, rowMode: 'array' }))).rows;
+
+const parameterOf = (dataset: DatasetBody, name: string): Parameter => {
+  const found = dataset.definition.parameters.find((each) => each.name === name);
+  if (!found) throw new Error(`there is no parameter ${name}`);
+  return found;
+};
+
+const rowsWith = async (
+  dataset: DatasetBody,
+  values: Record<string, readonly string[]> = {},
+): Promise<readonly (readonly (string | null)[])[]> => {
+  const named = Object.fromEntries(Object.entries(values).map(([name, given]) => [parameterOf(dataset, name).id, given]));
+  const done: RunBody = await run(analyst, dataset, 'full', named);
+  expect(done).toMatchObject({ state: 'done' });
+  return (await rowsOf(analyst, done.result?.id ?? '')).map((row) => row.slice(1)) as readonly (readonly (string | null)[])[];
+};
+
+describe('a text is described without running it', () => {
+  test('its fields, and what its parameters meet', async () => {
+    const answer = await described(
+      analyst,
+      source,
+      'select h.id, h.kilos * 2 as twice, h.picked_on, 1, count(*) over () n from coop.harvests h where h.kilos >= :least and h.grade in (:grades) and h.picked_on between :period',
+    );
+    expect(answer.problems).toEqual([]);
+    expect(answer.columns.map(({ column, named, sourceType }) => [column, named, sourceType])).toEqual([
+      ['id', true, 'integer'],
+      ['twice', true, 'numeric'],
+      ['picked_on', true, 'date'],
+      ['?column?', false, 'integer'],
+      ['n', true, 'bigint'],
+    ]);
+    expect(answer.met.map(({ name, sourceType }) => [name, sourceType])).toEqual([
+      ['least', 'numeric'],
+      ['grades', 'bpchar[]'],
+      ['period', 'date'],
+      ['period', 'date'],
+    ]);
+  });
+
+  test.each([
+    ['select * from coop.harvest', 'table-unknown', 'coop', 'There is no table coop.harvest that can be read.'],
+    ['select kilo from coop.harvests', 'column-unknown', 'kilo', 'There is no column kilo here.'],
+    ['select kilos frm coop.harvests h', 'text-broken', 'coop', 'The statement cannot be read from here on.'],
+    ['select "größe", :a::int from coop.harvests where :b = 1 and kilo = 1', 'column-unknown', '"größe"', 'There is no column größe here.'],
+    ["select 'é' || :a || kilo from coop.harvests", 'column-unknown', 'kilo', 'There is no column kilo here.'],
+    ["select 'abc'::int", 'literal-wrong', "'abc'", 'This is no value of the type it stands for.'],
+    ['select grade, sum(kilos) from coop.harvests', 'column-ungrouped', 'grade', 'This column is neither grouped by nor in an aggregate.'],
+  ])('%s is wrong at a place of it', async (text, code, at, message) => {
+    const { problems, columns } = await described(analyst, source, text);
+    expect(columns).toEqual([]);
+    expect(problems).toMatchObject([{ code, message }]);
+    const { from, to } = problems[0]?.place.position ?? { from: 0, to: 0 };
+    expect(text.slice(from, to)).toContain(at.replaceAll('"', '').slice(0, 3));
+  });
+
+  test('two statements, none, and a text of a megabyte are answered in words', async () => {
+    expect((await described(analyst, source, 'select 1; select 2')).problems).toMatchObject([{ code: 'statements-several' }]);
+    expect((await described(analyst, source, ' -- nothing')).problems).toMatchObject([{ code: 'text-empty' }]);
+    const { status, body } = await analyst.ask<{ problems: { place: object }[] }>('POST', `/sources/${source}/texts/describe`, {
+      text: 'x'.repeat(1_000_000),
+      parameters: [],
+    });
+    expect([status, body.problems[0]?.place]).toEqual([400, { pointer: '/text' }]);
+  });
+
+  test('who lacks the source is told nothing', async () => {
+    const reader = await cendra.signIn('reader');
+    const answer = await reader.ask('POST', `/sources/${source}/texts/describe`, { text: 'select 1', parameters: [] });
+    expect(answer.status).toBe(403);
+  });
+});
+
+describe('a text runs as it stands, with values beside it', () => {
+  const TEXT = `select h.id, h.kilos, h.grade -- what was picked
+    from coop.harvests h
+    where h.kilos >= :least
+      and h.grade in (:grades)
+      and h.picked_on between :period -- both ends
+    order by h.id;  `;
+
+  test('its rows are those of the same statement with literals', async () => {
+    const dataset = await datasetOfText(analyst, source, TEXT);
+    expect(dataset.definition.parameters.map(({ name, type, takes, leftBlank }) => [name, type, takes, leftBlank])).toEqual([
+      ['least', 'decimal', 'one', 'condition is off'],
+      ['grades', 'text', 'several', 'condition is off'],
+      ['period', 'date', 'range', 'condition is off'],
+    ]);
+    const rows = await rowsWith(dataset, { least: ['20.5'], grades: ['A', 'O\'Br"i{e}n'], period: ['2024-04-01', '2024-07-01'] });
+    const expected = await own(
+      "select h.id::text, kilos::text, grade from coop.harvests h where kilos >= 20.5 and grade in ('A') and picked_on between timestamp '2024-04-01' and timestamp '2024-07-01' order by h.id",
+    );
+    expect(rows.length).toBeGreaterThan(10);
+    expect(rows).toEqual(expected.slice(0, rows.length));
+  });
+
+  test.each([
+    [{}, 'true'],
+    [{ least: ['20'] }, 'kilos >= 20'],
+    [{ grades: ['B'] }, "grade in ('B')"],
+    [{ period: ['2024-04-01', ''] }, "picked_on >= '2024-04-01'"],
+    [{ period: ['', '2024-04-01'] }, "picked_on <= '2024-04-01'"],
+  ])('left blank, a parameter asks nothing: %j', async (values, condition) => {
+    const dataset = await datasetOfText(analyst, source, TEXT);
+    const named = Object.fromEntries(Object.entries(values).map(([name, given]) => [parameterOf(dataset, name).id, given]));
+    const done = await run(analyst, dataset, 'full', named);
+    const [[count]] = (await own(`select count(*) from coop.harvests where ${condition}`)) as [[string]];
+    expect(done.result?.rows).toBe(count);
+  });
+
+  test('columns of one name, without a name, with a quote in it and of odd types are read by their places', async () => {
+    const text = `select id, id + 1 as id, 'x', 2 as "a""b", array[1,2] as list, interval '1 day' as while, null as nothing, '{"a":1}'::json as doc,
+      numeric '1.50' as open, 1.5::real as narrow from coop.harvests order by 1 limit 1`;
+    const dataset = await datasetOfText(analyst, source, text);
+    expect(sqlOf(dataset).fields.map((each) => each.name)).toEqual([
+      'id',
+      'id 2',
+      'column 3',
+      'a"b',
+      'list',
+      'while',
+      'nothing',
+      'doc',
+      'open',
+      'narrow',
+    ]);
+    const [row] = await rowsWith(dataset);
+    expect(row).toEqual([row?.[0], String(Number(row?.[0]) + 1), 'x', '2', '{1,2}', '1 day', null, '{"a":1}', '1.50', '1.5']);
+  });
+
+  test('criteria and sums over it run in the same statement, and agree with SQL', async () => {
+    const dataset = await datasetOfText(analyst, source, 'with t as (select * from coop.harvests) select id, kilos, grade from t');
+    const fenced: Edit = writtenCriteria(dataset.definition, "kilos >= 20 and grade = 'A'");
+    const done = await run(analyst, await edit(analyst, dataset, fenced), 'full');
+    const [[count]] = (await own("select count(*) from coop.harvests where kilos >= 20 and grade = 'A'")) as [[string]];
+    expect(done.counts?.map((each) => each.rows)).toEqual(['12430', count]);
+  });
+
+  test('values are never part of the statement', async () => {
+    const dataset = await datasetOfText(analyst, source, 'select count(*) as n from coop.harvests where grade = :g and :g is not null');
+    expect(await rowsWith(dataset, { g: ["A' or true --"] })).toEqual([['0']]);
+    expect(await rowsWith(dataset, { g: ['A'] })).toEqual(await own("select count(*)::text from coop.harvests where grade = 'A'"));
+  });
+});
+
+test('a text whose columns are others now is refused before it runs, by what changed', async () => {
+  await withSuperuser('cooperative', (client) =>
+    client.query(
+      'create table coop.shifting (a int, b int); grant select on coop.shifting to public; insert into coop.shifting values (1, 2)',
+    ),
+  );
+  try {
+    const dataset = await datasetOfText(analyst, source, 'select * from coop.shifting');
+    expect(await rowsWith(dataset)).toEqual([['1', '2']]);
+    await withSuperuser('cooperative', (client) =>
+      client.query('alter table coop.shifting drop column a; alter table coop.shifting add column a int'),
+    );
+    const done = await run(analyst, dataset, 'full', {});
+    expect(done).toMatchObject({ state: 'failed', problems: [{ code: 'text-columns-changed' }] });
+  } finally {
+    await withSuperuser('cooperative', (client) => client.query('drop table coop.shifting'));
+  }
+});

@@ -1,0 +1,10 @@
+import { format } from 'sql-formatter';
+
+/** The text laid out anew; one the library cannot read stays as it is. */
+export function formatted(text: string): string {
+  try {
+    return format(text, { language: 'postgresql', keywordCase: 'preserve', tabWidth: 2, paramTypes: { named: [':'] } });
+  } catch {
+    return text;
+  }
+}

@@ -1,0 +1,18 @@
+import { expose } from 'comlink';
+import { loadModule, parseSync } from 'libpg-query';
+import type { Problem } from '@cendra/core';
+import { checkText, parseWith } from '@cendra/core';
+
+const loading = loadModule();
+const parse = parseWith(parseSync);
+
+/** What the grammar says of texts, off the main thread: it is large, and no key waits for it. */
+const reading = {
+  async problemsOf(text: string): Promise<readonly Problem[]> {
+    await loading;
+    return checkText(text, parse);
+  },
+};
+export type Reading = typeof reading;
+
+expose(reading);

@@ -1,0 +1,197 @@
+import { lazy, Suspense, useRef, useState } from 'react';
+import type { Parameter, Span, SqlStep } from '@cendra/core';
+import { checkedOf, statementsIn, tokensOf, typeWord } from '@cendra/core';
+import { api } from '../../api';
+import { Button } from '../../ui/button';
+import { RoleGlyph } from '../../ui/glyphs';
+import { FailureNotice } from '../../ui/notice';
+import { Tick } from '../../ui/tick';
+import { StatementShown } from '../criteria/statement-shown';
+import type { StepEditorProps } from '../step-kind';
+import { PendingFields } from './pending-fields';
+import { TextProblems } from './text-problems';
+import { useDescribed } from './use-described';
+import { useKnown } from './use-known';
+
+const SqlField = lazy(() => import('./sql-field'));
+
+/** A text of SQL as it runs in its source, with what the source and its grammar say of it as it is written. */
+export default function SqlEditor({ bench, checked }: StepEditorProps) {
+  const sql = checkedOf('sql', checked);
+  return sql && <Text bench={bench} checked={checked} step={sql.step} />;
+}
+
+function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked'> & { readonly step: SqlStep }) {
+  const { withoutValues, trail } = bench;
+  const described = useDescribed(bench, step);
+  const known = useKnown(bench, step.source, described.text);
+  const source = api.useSourcesListQuery().data?.find((each) => each.id === step.source);
+  const exchange = useRef<(change: Span & { readonly instead: string }) => void>(undefined);
+  const [, setSelection] = useState<Span>();
+  // Parameters are made of what the source says; before it has, that they are missing is no news.
+  const undescribed = described.asking || described.problems.some((each) => each.severity === 'error');
+  const said = checked.problems.filter(({ code }) => code !== 'text-not-described' && !(undescribed && code === 'parameter-unknown'));
+  const problems = [...described.problems, ...said];
+  const statements = statementsIn(tokensOf(described.text));
+  const write = (text: string) => exchange.current?.({ from: 0, to: described.text.length, instead: text });
+  const format = () => void import('./formatted').then(({ formatted }) => write(formatted(described.text)));
+  const several = statements.length > 1 && !withoutValues;
+  return (
+    <div className="flex h-full min-h-56 flex-col">
+      <div className="flex flex-wrap items-center gap-2 border-b px-3 py-1.5">
+        <p>
+          Rows of a text that runs in <span className="slot">{source?.name ?? 'its source'}</span>
+          <span className="text-ink-soft" role="status">
+            {' '}
+            {wordsOf(described.asking, step, known.away)}
+          </span>
+        </p>
+        {!withoutValues && (
+          <div className="ml-auto flex gap-2">
+            <Button small onClick={format} disabled={described.text.trim() === ''}>
+              Format
+            </Button>
+          </div>
+        )}
+      </div>
+      <div className="flex min-h-0 flex-1 max-lg:flex-col">
+        <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+          <Suspense fallback={<pre className="min-h-24 flex-1 overflow-auto px-3 py-2 font-mono">{described.text}</pre>}>
+            <div className="min-h-24 flex-1 overflow-hidden">
+              <SqlField
+                label="SQL text"
+                text={described.text}
+                known={known}
+                problems={problems}
+                describedBy="sql-problems"
+                readOnly={withoutValues}
+                onType={described.type}
+                onRun={() => undefined}
+                onSelect={setSelection}
+                onReady={(give) => (exchange.current = give)}
+              />
+            </div>
+          </Suspense>
+          <div className="max-h-32 shrink-0 overflow-auto border-t px-3 py-1 empty:hidden">
+            <FailureNotice failure={described.failure} />
+            {several && <Statements statements={statements} text={described.text} onKeep={write} />}
+            {described.pending && <PendingFields pending={described.pending} />}
+            <TextProblems
+              id="sql-problems"
+              text={described.text}
+              problems={problems}
+              onExchange={withoutValues ? undefined : (change) => exchange.current?.(change)}
+            />
+          </div>
+        </div>
+        <aside
+          aria-label="What the text gives"
+          className="w-80 shrink-0 overflow-auto border-l px-3 py-2 max-lg:max-h-40 max-lg:w-auto max-lg:border-t max-lg:border-l-0"
+        >
+          <MetParameters step={step} parameters={trail.definition.parameters} />
+          <Fields bench={bench} step={step} />
+          <StatementShown bench={bench} checked={checked} />
+        </aside>
+      </div>
+    </div>
+  );
+}
+
+/** Of several statements the one that is meant is asked for. */
+function Statements({
+  statements,
+  text,
+  onKeep,
+}: {
+  readonly statements: readonly Span[];
+  readonly text: string;
+  readonly onKeep: (text: string) => void;
+}) {
+  return (
+    <div className="mb-2">
+      <p>Which one is meant?</p>
+      <ul aria-label="Statements of the text">
+        {statements.slice(0, 20).map(({ from, to }) => (
+          <li key={from} className="flex items-center gap-2 py-0.5">
+            <Button small onClick={() => onKeep(text.slice(from, to))}>
+              Keep this one
+            </Button>
+            <code className="truncate font-mono text-meta">{text.slice(from, Math.min(to, from + 120))}</code>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function wordsOf(asking: boolean, step: SqlStep, away: boolean): string {
+  if (away) return 'The source does not answer; completion goes on from what is known.';
+  if (asking) return 'Asking the source …';
+  if (step.fields.length === 0) return '';
+  return `It gives ${step.fields.length} ${step.fields.length === 1 ? 'field' : 'fields'}.`;
+}
+
+/** What each parameter in the text meets there, and what it was made. */
+function MetParameters({ step, parameters }: { readonly step: SqlStep; readonly parameters: readonly Parameter[] }) {
+  const own = parameters.filter((each) => step.sql.refs.some((ref) => ref.parameter === each.id));
+  if (own.length === 0) return null;
+  return (
+    <ul aria-label="Parameters in the text" className="mb-2">
+      {own.map(({ id, name, type, takes, leftBlank }) => (
+        <li key={id} className="flex gap-2">
+          <span className="font-mono">:{name}</span>
+          <span className="text-ink-soft">
+            {type}, {takes === 'range' ? 'a range' : takes}, left blank: {leftBlank}
+            {step.met[name]?.[0] !== undefined && `; meets ${step.met[name][0]}`}
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** The fields it gives; those ticked tell its rows apart. */
+function Fields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonly step: SqlStep }) {
+  if (step.fields.length === 0) return null;
+  const set = (to: readonly string[]) => bench.edit({ kind: 'set step', step: step.id, property: 'key', from: step.key, to });
+  return (
+    <table aria-label="Fields of the text" className="w-full border-t">
+      <thead className="text-left text-meta text-ink-soft">
+        <tr className="border-b">
+          <th className="py-0.5 font-normal">field</th>
+          <th className="font-normal">type</th>
+          <th className="font-normal" title="These fields together tell rows apart">
+            key
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {step.fields.map((field) => (
+          <tr key={field.id} className="border-b">
+            <td className="py-0.5">
+              <span className="flex items-center gap-2">
+                <RoleGlyph role={field.role} />
+                {field.name}
+                {field.name !== field.column && <span className="text-meta text-ink-soft">{nameWords(field.column, field.name)}</span>}
+              </span>
+            </td>
+            <td className="text-ink-soft" title={field.sourceType}>
+              {typeWord(field.type)}
+            </td>
+            <td>
+              <Tick
+                checked={step.key.includes(field.id)}
+                label={`${field.name} tells rows apart`}
+                disabled={bench.withoutValues}
+                onChange={(on) => set(on ? [...step.key, field.id] : step.key.filter((each) => each !== field.id))}
+              />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+const nameWords = (column: string, name: string) =>
+  name.startsWith(column) ? `a second ${column}, named here` : 'has no name in the text, named here by its place';

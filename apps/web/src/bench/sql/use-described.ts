@@ -1,0 +1,173 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { DescribedText, Problem, SqlField, SqlStep, TextTakenOver } from '@cendra/core';
+import { kindOf, statementsIn, takeTextOver, textEdit, tokensOf } from '@cendra/core';
+import { api } from '../../api';
+import type { Failure } from '../../api/problem';
+import { failureOf } from '../../api/problem';
+import { mint } from '../mint';
+import type { Bench } from '../use-bench';
+import { reading } from './reading';
+
+/** How long typing has to rest before the text is kept and its source asked about it. */
+const REST_MS = 450;
+/** And before the grammar is. */
+const READ_MS = 120;
+
+export interface Described {
+  readonly text: string;
+  type(text: string): void;
+  /** What is wrong with the text as it stands here, with its places. */
+  readonly problems: readonly Problem[];
+  readonly asking: boolean;
+  /** The source could not be asked; what is known of it goes on. */
+  readonly failure: Failure | undefined;
+  /** Columns the source has now that are not taken over, because something is to be said first. */
+  readonly pending: Pending | undefined;
+}
+
+/** A text as it is described now, waiting for a word about it. */
+export interface Pending {
+  readonly over: TextTakenOver;
+  /** Fields that are gone and used further on; each may be one of the fresh ones under another name. */
+  readonly used: readonly SqlField[];
+  take(renamed: ReadonlyMap<string, string>): void;
+}
+
+interface Answer {
+  readonly text: string;
+  readonly described: DescribedText;
+  readonly problems: readonly Problem[];
+}
+
+/** The text while it is written: kept when typing rests, described by its source, and its fields taken over. */
+export function useDescribed(bench: Bench, step: SqlStep): Described {
+  const kept = step.sql.text;
+  const [text, setText] = useState(kept);
+  const own = useRef(new Set<string>());
+  const [answer, setAnswer] = useState<Answer>();
+  const [read, setRead] = useState<{ readonly text: string; readonly problems: readonly Problem[] }>();
+  const [describe, { isLoading, error, reset }] = api.useTextsDescribeMutation();
+  const latest = useRef({ bench, step });
+  useEffect(() => {
+    latest.current = { bench, step };
+  });
+
+  // Undo, another tab or another person changed it; what was typed here comes back too, and is no news.
+  const [before, setBefore] = useState(kept);
+  if (before !== kept) {
+    setBefore(kept);
+    if (!own.current.delete(kept)) setText(kept);
+  }
+
+  const keep = useCallback((typed: string) => {
+    const { bench: now, step: of } = latest.current;
+    const edits = now.withoutValues ? [] : textEdit(now.trail.definition, of, typed);
+    if (edits.length === 0) return;
+    own.current.add(typed);
+    now.edit(...edits);
+  }, []);
+
+  useEffect(() => {
+    if (latest.current.bench.withoutValues) return undefined;
+    let current = true;
+    const timer = setTimeout(() => {
+      keep(text);
+      const statements = statementsIn(tokensOf(text));
+      if (statements.length !== 1) return;
+      const { bench: now, step: of } = latest.current;
+      const parameters = now.trail.definition.parameters.map(({ name, type }) => ({ name, type }));
+      void describe({ id: of.source, describeTextDto: { text, parameters } }).then(({ data }) => {
+        if (!current || !data) return;
+        setAnswer({ text, described: data as unknown as DescribedText, problems: data.problems });
+      });
+    }, REST_MS);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [text, step.source, describe, keep]);
+
+  useEffect(() => {
+    let current = true;
+    const timer = setTimeout(
+      () =>
+        void reading()
+          .problemsOf(text)
+          .then((problems) => current && setRead({ text, problems })),
+      READ_MS,
+    );
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [text]);
+
+  // The last word is kept also when the editor is left before typing has rested.
+  const typed = useRef(text);
+  useEffect(() => {
+    typed.current = text;
+  }, [text]);
+  useEffect(() => () => keep(typed.current), [keep]);
+
+  const { definition } = bench.trail;
+  const current = answer?.text === text && answer.problems.length === 0 ? answer : undefined;
+  const over = useMemo(
+    () => (current && !bench.withoutValues ? takeTextOver(definition, step, text, current.described, mint) : undefined),
+    [current, bench.withoutValues, definition, step, text],
+  );
+  const used = useMemo(() => (over && over.fresh.length > 0 ? usedFurther(bench, step, over.gone) : []), [over, bench, step]);
+  const take = useCallback(
+    (edits: TextTakenOver['edits']) => {
+      if (edits.length === 0) return;
+      own.current.add(text);
+      latest.current.bench.edit(...edits);
+    },
+    [text],
+  );
+  useEffect(() => {
+    if (over && used.length === 0) take(over.edits);
+  }, [over, used, take]);
+
+  const grammar = read?.text === text ? read.problems : [];
+  const told = answer?.text === text ? answer.problems : [];
+  return {
+    text,
+    type: (next) => {
+      if (error) reset();
+      setText(next);
+    },
+    problems: grammar.some((each) => each.severity === 'error') ? grammar : [...told, ...grammar],
+    asking: isLoading,
+    failure: failureOf(error),
+    pending: over && used.length > 0 ? { over, used, take: (renamed) => take(withNames(over, renamed)) } : undefined,
+  };
+}
+
+/** Fields among these that steps behind, the field sheet or the proof use. */
+function usedFurther({ trail: { definition } }: Bench, step: SqlStep, gone: readonly SqlField[]): readonly SqlField[] {
+  const used = new Set<string>([
+    ...definition.steps
+      .filter((each) => each.id !== step.id)
+      .flatMap((each) =>
+        kindOf(each)
+          .uses(each, definition.parameters)
+          .map(({ id }) => id),
+      ),
+    ...definition.sheet.map((each) => each.field),
+    ...definition.order,
+  ]);
+  return gone.filter((each) => used.has(each.id));
+}
+
+/** The edits with fresh fields under the ids of those they are, by their answers: gone field to fresh one. */
+function withNames(over: TextTakenOver, renamed: ReadonlyMap<string, string>): TextTakenOver['edits'] {
+  const idOf = new Map([...renamed].map(([gone, fresh]) => [fresh, gone]));
+  return over.edits.map((edit) => {
+    if (edit.kind !== 'set step' || edit.property !== 'fields') return edit;
+    const to = (edit.to as readonly SqlField[]).map((each) => {
+      const old = over.gone.find((field) => field.id === idOf.get(each.id));
+      return old ? { ...each, id: old.id, role: old.role } : each;
+    });
+    return { ...edit, to };
+  });
+}

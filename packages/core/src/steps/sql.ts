@@ -1,0 +1,326 @@
+import { z } from 'zod';
+import { idShape as id } from '../ids';
+import type { Field, Schema } from '../fields';
+import { readIn } from '../fields';
+import type { Parameter } from '../parameters';
+import type { Problem } from '../problem';
+import { problem } from '../problem';
+import type { ParameterPlace, TextStatement, TypesMet } from '../statements';
+import { isWord, MOST_PLACES, nameOf, placesIn, renamedIn, saying, statementsIn, tablesIn, tokensOf, writtenWith } from '../statements';
+import type { Calendar } from '../values';
+import type { PropertyChange, StepKind } from './kind';
+import type { RowWords } from './row-words';
+import { rowWordsShape } from './row-words';
+import type { SqlField } from './sql-fields';
+import type { StepBase } from './step';
+import { NO_INPUT, stepBase } from './step';
+import { typeShape } from './table';
+
+/** A text with the parameters its `:name`s stand for, so that they stay theirs whatever they are called. */
+export interface SqlText {
+  readonly text: string;
+  readonly refs: readonly { readonly name: string; readonly parameter: string }[];
+}
+
+/** One statement of an analyst's, run in a source as it stands. */
+export interface SqlStep extends StepBase {
+  readonly kind: 'sql';
+  readonly source: string;
+  readonly sql: SqlText;
+  /** The statement's columns in their order, as its source described them last. */
+  readonly fields: readonly SqlField[];
+  /** The source's types of what each parameter meets, as it described them. */
+  readonly met: TypesMet;
+  /** Fields that together tell its rows apart, said by the analyst; none where nothing is said. */
+  readonly key: readonly string[];
+  readonly called?: RowWords;
+}
+
+/** A text is so long at most, in UTF-16 units. */
+export const TEXT_MOST = 250_000;
+
+const shape: z.ZodType<SqlStep> = z.strictObject({
+  ...stepBase,
+  kind: z.literal('sql'),
+  source: id,
+  sql: z.strictObject({
+    text: z.string().max(TEXT_MOST),
+    refs: z.array(z.strictObject({ name: z.string().min(1).max(200), parameter: id })).max(500),
+  }),
+  fields: z
+    .array(
+      z.strictObject({
+        id,
+        name: z.string().min(1).max(300),
+        column: z.string().max(256),
+        sourceType: z.string().max(300),
+        type: typeShape,
+        role: z.enum(['key', 'measure', 'attribute', 'date', 'code']),
+        looseText: z.boolean(),
+      }),
+    )
+    .max(2_000),
+  met: z.record(
+    z.string().max(200),
+    z.array(
+      z
+        .string()
+        .max(300)
+        // It stands in a statement: a type's name and nothing else.
+        .regex(/^[\p{L}\p{N}_ .,()"[\]]+$/u),
+    ),
+  ),
+  key: z.array(id).max(64),
+  called: rowWordsShape.optional() as z.ZodType<RowWords>,
+});
+
+/** The text read: its statement, and where its parameters stand. */
+export interface CheckedSql {
+  readonly statement: TextStatement | undefined;
+  readonly parameters: readonly Parameter[];
+}
+
+export const sqlKind: StepKind<SqlStep, CheckedSql> = {
+  kind: 'sql',
+  inputs: NO_INPUT,
+  shape,
+  properties: {
+    sql: ({ title }) => `changed the text of ${title}`,
+    fields: ({ from, to, title }: PropertyChange) => fieldsSentence(from as readonly SqlField[], to as readonly SqlField[], title),
+    met: ({ title }) => `took over what the parameters of ${title} meet`,
+    key: ({ title }) => `said which fields tell rows of ${title} apart`,
+    called: ({ to, title }) =>
+      to === undefined ? `took back what rows of ${title} are called` : `called the rows of ${title} ${(to as RowWords).rows}`,
+    source: ({ title }) => `pointed ${title} to another source`,
+  },
+  lists: {},
+  mints: (step) => step.fields.map((each) => each.id),
+  sources: (step) => [step.source],
+  carries: () => undefined,
+  origin: (step, field) => {
+    const found = step.fields.find((each) => each.id === field);
+    return found && { fields: [], how: `comes as ${found.column} from the text` };
+  },
+  check: (step, _arriving, context) => {
+    const tokens = tokensOf(step.sql.text);
+    const statements = statementsIn(tokens);
+    const parameters = named(step.sql, context.parameters);
+    const [statement] = statements;
+    const words = step.called ?? { row: 'row of the text', rows: 'rows of the text' };
+    const key = step.key.filter((each) => step.fields.some((field) => field.id === each));
+    return {
+      schema: schemaOf(step, context.calendar),
+      grain: { ...words, keys: key.length > 0 ? [key] : [] },
+      problems: [...textProblems(step, statements), ...(statement ? parameterProblems(step, statement, parameters) : [])],
+      checked: { statement, parameters },
+    };
+  },
+  sentence: (step) => {
+    const tables = [...new Set(tablesIn(tokensOf(step.sql.text)).map((each) => each.table))];
+    return tables.length === 0
+      ? 'SQL'
+      : `SQL over ${tables.slice(0, 3).join(', ')}${tables.length > 3 ? ` and ${tables.length - 3} more` : ''}`;
+  },
+  mentions: ({ checked: { statement, parameters } }) => {
+    if (!statement) return [];
+    const tokens = saying(statement.tokens);
+    const ids = new Map(parameters.map((each) => [each.name, each.id]));
+    const seen = new Set<string>();
+    return placesIn(statement.tokens).flatMap((place) => {
+      const parameter = ids.get(place.name);
+      if (parameter === undefined || seen.has(place.name)) return [];
+      seen.add(place.name);
+      return [{ parameter, words: comparedWith(tokens, place) ?? place.name }];
+    });
+  },
+  unasked: () => undefined,
+  order: () => 'as it comes',
+  relation: ({ step, schema, title, checked: { statement, parameters } }, _inputs, binding) => {
+    if (!statement) throw new RangeError('a text without a statement does not run');
+    const types = new Map(schema.fields.map((each) => [each.id, each.type]));
+    return {
+      node: 'text',
+      name: title,
+      site: { kind: 'source', source: step.source },
+      step: step.id,
+      parts: writtenWith(step.sql.text, statement, parameters, step.met, binding),
+      given: step.fields.map(({ name, column, sourceType }) => ({ name, column, sourceType })),
+      columns: step.fields.map(({ id: own, name, sourceType, type, looseText }) => ({
+        id: own,
+        name,
+        type: types.get(own) ?? type,
+        column: name,
+        sourceType,
+        looseText,
+      })),
+    };
+  },
+  rows: () => {
+    throw new RangeError('what a text means is its source’s to say');
+  },
+  counted: { by: 'a statement of its own' },
+  followed: () => {
+    throw new RangeError('nothing arrives at a text');
+  },
+  written: () => [],
+  uses: (step, parameters) => named(step.sql, parameters).map((each) => ({ kind: 'parameter', id: each.id })),
+  renamed: (step, kind, of, name) => {
+    const refs = kind === 'parameter' ? step.sql.refs.filter((each) => each.parameter === of) : [];
+    return refs.reduce<SqlStep>((now, ref) => withNameInText(now, ref.name, name), step);
+  },
+  fieldName: () => undefined,
+  withFieldNamed: (step) => step,
+  withIds: (step, idOf) => ({
+    ...step,
+    id: idOf(step.id),
+    sql: { ...step.sql, refs: step.sql.refs.map((each) => ({ ...each, parameter: idOf(each.parameter) })) },
+    fields: step.fields.map((each) => ({ ...each, id: idOf(each.id) })),
+    key: step.key.map(idOf),
+  }),
+  withoutValues: (step) => ({ ...step, sql: { text: '', refs: [] }, met: {} }),
+};
+
+/** A step with a text whose fields are not known yet. */
+export const sqlStep = (mint: () => string, source: string, sql: SqlText): SqlStep => ({
+  id: mint(),
+  kind: 'sql',
+  name: '',
+  off: false,
+  inputs: [],
+  source,
+  sql,
+  fields: [],
+  met: {},
+  key: [],
+});
+
+/** The text with what its `:name`s stand for now. */
+export function sqlText(text: string, parameters: readonly Pick<Parameter, 'id' | 'name'>[]): SqlText {
+  const names = [...new Set(placesIn(tokensOf(text)).map((each) => each.name))];
+  return { text, refs: names.flatMap((name) => parameters.flatMap((each) => (each.name === name ? [{ name, parameter: each.id }] : []))) };
+}
+
+/** The parameters a text names, under the names it has for them. */
+function named({ text, refs }: SqlText, parameters: readonly Parameter[]): readonly Parameter[] {
+  const names = new Set(placesIn(tokensOf(text)).map((each) => each.name));
+  return [...names].flatMap((name) => {
+    const ref = refs.find((each) => each.name === name)?.parameter;
+    const found = parameters.find((each) => each.id === ref) ?? parameters.find((each) => each.name === name);
+    return found ? [{ ...found, name }] : [];
+  });
+}
+
+function withNameInText(step: SqlStep, from: string, to: string): SqlStep {
+  const { text, refs } = step.sql;
+  const met = Object.fromEntries(Object.entries(step.met).map(([name, types]) => [name === from ? to : name, types]));
+  return {
+    ...step,
+    met,
+    sql: { text: renamedIn(text, tokensOf(text), from, to), refs: refs.map((each) => (each.name === from ? { ...each, name: to } : each)) },
+  };
+}
+
+function schemaOf(step: SqlStep, { zone }: Calendar): Schema {
+  return {
+    fields: step.fields.map(({ id: own, name, column, type, role }): Field => ({
+      id: own,
+      name,
+      type: readIn(zone, type),
+      role,
+      origin: { step: step.id, column },
+      forUseOnly: false,
+    })),
+  };
+}
+
+function textProblems(step: SqlStep, statements: readonly TextStatement[]): readonly Problem[] {
+  const place = { step: step.id };
+  const [first, second] = statements;
+  if (!first) return [problem('text-empty', 'There is no statement in this text yet.', place, 'a statement that reads, such as a select')];
+  if (second) {
+    const { from, to } = second;
+    const several = `There are ${statements.length} statements in this text.`;
+    return [problem('statements-several', several, { ...place, position: { from, to } }, 'one statement: the one that is meant')];
+  }
+  const open = first.tokens.find((each) => each.kind === 'open');
+  if (open) {
+    const what = open.text.startsWith('/*')
+      ? 'A comment'
+      : open.text.endsWith('"') || open.text.startsWith('"')
+        ? 'A name in double quotes'
+        : 'A text in quotes';
+    return [
+      problem('text-unended', `${what} begins here and does not end.`, { ...place, position: { from: open.from, to: open.to } }, 'its end'),
+    ];
+  }
+  if (step.fields.length === 0) return [problem('text-not-described', 'The source has not said yet which fields this text gives.', place)];
+  return [];
+}
+
+function parameterProblems(step: SqlStep, statement: TextStatement, parameters: readonly Parameter[]): readonly Problem[] {
+  const byName = new Map(parameters.map((each) => [each.name, each]));
+  const places = placesIn(statement.tokens);
+  const asked = new Set(places.flatMap(({ name, stands }) => (stands === 'asked whether blank' ? [name] : [])));
+  const count = statement.tokens.filter((each) => each.kind === 'parameter').length;
+  if (count > MOST_PLACES)
+    return [problem('parameters-many', `Parameters stand in ${count} places of this text.`, { step: step.id }, `at most ${MOST_PLACES}`)];
+  return places.flatMap((place): readonly Problem[] => {
+    const at = { step: step.id, position: { from: place.from, to: place.to } };
+    const parameter = byName.get(place.name);
+    if (!parameter)
+      return [problem('parameter-unknown', `There is no parameter :${place.name} yet.`, at, 'the name of a parameter, or a new one')];
+    const own = { ...at, parameter: parameter.id };
+    if (
+      place.stands === 'several'
+        ? parameter.takes === 'range'
+        : place.stands === 'range'
+          ? parameter.takes !== 'range'
+          : parameter.takes !== 'one'
+    )
+      return [
+        problem(
+          'parameter-takes',
+          `:${place.name} takes ${TAKES[parameter.takes]}, and here ${STANDS[place.stands]}.`,
+          own,
+          WANTS[place.stands],
+        ),
+      ];
+    if (parameter.leftBlank !== 'condition is off' || asked.has(place.name) || place.condition.whole) return [];
+    const message = `Left blank, :${place.name} cannot switch its condition off: ${place.condition.because}.`;
+    return [
+      problem('blank-cannot-be-off', message, own, 'a parameter that must be filled or matches empty, or a condition joined by `and`'),
+    ];
+  });
+}
+
+const TAKES = { one: 'one value', several: 'several values', range: 'a range' } as const;
+const STANDS: Readonly<Record<ParameterPlace['stands'], string>> = {
+  one: 'one value stands',
+  several: 'several values stand',
+  range: 'both ends of a range stand',
+  'asked whether blank': 'one value stands',
+};
+const WANTS: Readonly<Record<ParameterPlace['stands'], string>> = {
+  one: 'a parameter that takes one value, or `in (:name)` or `between :name`',
+  several: 'a parameter that takes one or several values',
+  range: 'a parameter that takes a range, or `between :from and :until`',
+  'asked whether blank': 'a parameter that takes one value',
+};
+
+/** What a parameter is compared with, in the text's own words: the name before its operator. */
+function comparedWith(tokens: TextStatement['tokens'], place: ParameterPlace): string | undefined {
+  const at = tokens.findIndex((each) => each.from === place.written.from);
+  const before = tokens[at - 1];
+  const operator = before?.kind === 'operator' || isWord(before, 'like', 'ilike');
+  const name = operator || place.written.from !== place.from ? tokens[at - (operator ? 2 : 1)] : undefined;
+  return isWord(name, 'and', 'or', 'not', 'where', 'on') ? undefined : nameOf(name);
+}
+
+function fieldsSentence(from: readonly SqlField[], to: readonly SqlField[], title: string): string {
+  const added = to.filter((each) => !from.some((old) => old.id === each.id)).length;
+  const gone = from.filter((each) => !to.some((now) => now.id === each.id)).length;
+  const some = (count: number) => `${count} field${count === 1 ? '' : 's'}`;
+  if (added > 0 && gone > 0) return `took over ${some(added)} of ${title} and let go of ${some(gone)}`;
+  if (added > 0) return `took over ${some(added)} of ${title}`;
+  return gone > 0 ? `let go of ${some(gone)} of ${title}` : `took over the fields of ${title} as they are now`;
+}

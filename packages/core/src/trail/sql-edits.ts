@@ -1,0 +1,92 @@
+import type { FieldType } from '../fields';
+import type { Parameter } from '../parameters';
+import { parameterTypeFor } from '../parameters';
+import type { ParameterPlace } from '../statements';
+import { parametersIn } from '../statements';
+import type { DescribedField, FieldsNow, SqlStep } from '../steps';
+import { fieldsNow, sqlText } from '../steps';
+import type { Mint } from './build';
+import type { Definition } from './definition';
+import type { Edit } from './edits';
+import { equal } from './equal';
+
+/** What a source said of a text: its columns, and what its parameters meet, in the order of their places. */
+export interface DescribedText {
+  readonly columns: readonly DescribedField[];
+  readonly met: readonly { readonly name: string; readonly sourceType: string; readonly type: FieldType }[];
+}
+
+/** The edits that take a described text over into its step, and what that does to the step's fields. */
+export interface TextTakenOver extends FieldsNow {
+  readonly edits: readonly Edit[];
+  readonly parameters: readonly Parameter[];
+}
+
+/**
+ * A text and what its source says of it as edits: new parameters for names that have none, the text, its fields, and
+ * what its parameters meet. Nothing is edited that is so already.
+ */
+export function takeTextOver(definition: Definition, step: SqlStep, text: string, described: DescribedText, mint: Mint): TextTakenOver {
+  const fresh = parametersFor(definition.parameters, text, described.met, mint);
+  const now = fieldsNow(step.fields, described.columns, mint);
+  const met: Record<string, string[]> = {};
+  for (const { name, sourceType } of described.met) (met[name] ??= []).push(sourceType);
+  const ids = new Set(now.fields.map((each) => each.id));
+  const key = step.key.filter((each) => ids.has(each));
+  const edits = [
+    ...adding(definition, fresh),
+    ...setting(step, 'sql', step.sql, sqlText(text, [...definition.parameters, ...fresh])),
+    ...setting(step, 'met', step.met, met),
+    ...setting(step, 'key', step.key, key),
+    ...setting(step, 'fields', step.fields, now.fields),
+  ];
+  return { ...now, edits, parameters: fresh };
+}
+
+/** The text alone, as it was typed: what its source says of it is not known yet. */
+export function textEdit(definition: Pick<Definition, 'parameters'>, step: SqlStep, text: string): readonly Edit[] {
+  return setting(step, 'sql', step.sql, sqlText(text, definition.parameters));
+}
+
+function setting(step: SqlStep, property: 'sql' | 'met' | 'key' | 'fields', from: unknown, to: unknown): readonly Edit[] {
+  return equal(from, to) ? [] : [{ kind: 'set step', step: step.id, property, from, to }];
+}
+
+function adding({ parameters }: Definition, fresh: readonly Parameter[]): readonly Edit[] {
+  return fresh.map((parameter, at) => {
+    const after = fresh[at - 1]?.id ?? parameters.at(-1)?.id ?? null;
+    return { kind: 'add parameter', parameter, at: { after, before: null } };
+  });
+}
+
+/**
+ * A parameter for each name that has none: its type from what it meets, several or a range from how it stands, and off
+ * when blank where that takes a condition away.
+ */
+function parametersFor(parameters: readonly Parameter[], text: string, met: DescribedText['met'], mint: Mint): readonly Parameter[] {
+  const taken = new Set(parameters.map((each) => each.name));
+  const places = parametersIn(text).filter((each) => !taken.has(each.name));
+  return [...new Set(places.map((each) => each.name))].map((name) => {
+    const own = places.filter((each) => each.name === name);
+    const meets = met.find((each) => each.name === name)?.type;
+    return {
+      id: mint(),
+      name,
+      type: meets ? parameterTypeFor(meets) : 'text',
+      takes: takesOf(own),
+      leftBlank: blankOf(own),
+      startsAs: [],
+      hint: '',
+    };
+  });
+}
+
+function takesOf(places: readonly ParameterPlace[]): Parameter['takes'] {
+  if (places.every((each) => each.stands === 'range')) return 'range';
+  return places.every((each) => each.stands === 'several') ? 'several' : 'one';
+}
+
+function blankOf(places: readonly ParameterPlace[]): Parameter['leftBlank'] {
+  if (places.some((each) => each.stands === 'asked whether blank')) return 'matches empty';
+  return places.every((each) => each.condition.whole) ? 'condition is off' : 'must be filled';
+}
