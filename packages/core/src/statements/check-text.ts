@@ -1,5 +1,7 @@
 import type { Problem } from '../problem';
 import { problem } from '../problem';
+import type { TextContext } from './findings';
+import { NOTHING_AROUND, textFindings } from './findings';
 import type { Parse } from './grammar';
 import { wordAt } from './grammar';
 import { guard } from './guard';
@@ -7,13 +9,15 @@ import { inPlace } from './in-place';
 import { statementsIn } from './split';
 import { tokensOf } from './tokens';
 
-/** What the grammar says of a text: where it cannot be read, and what in it does more than read. */
-export function checkText(text: string, parse: Parse): readonly Problem[] {
+/** What the grammar says of a text: where it cannot be read, what in it does more than read, else what is worth a look. */
+export function checkText(text: string, parse: Parse, context: TextContext = NOTHING_AROUND): readonly Problem[] {
   const [statement, second] = statementsIn(tokensOf(text));
   if (!statement || second) return [];
   const form = inPlace(text, statement);
   const parsed = parse(form);
-  return parsed.ok ? guard(form, parsed).problems : [brokenText(text, parsed)];
+  if (!parsed.ok) return [brokenText(text, parsed)];
+  const { problems } = guard(form, parsed);
+  return problems.length > 0 ? problems : textFindings(text, form, parsed, context);
 }
 
 /** Where a text cannot be read by the grammar, with the grammar's own words. */

@@ -85,10 +85,16 @@ export function namesOf(tree: SyntaxTree | undefined): readonly string[] {
 
 /** UTF-8 bytes, code points and UTF-16 units of one text: the grammar counts bytes, servers code points, browsers units. */
 export class Offsets {
-  constructor(private readonly text: string) {}
+  private readonly plain: boolean;
+
+  constructor(private readonly text: string) {
+    // eslint-disable-next-line no-control-regex -- All of ASCII, where all three are the same.
+    this.plain = /^[\x00-\x7f]*$/.test(text);
+  }
 
   /** From bytes of UTF-8, as places in a tree are told. */
   ofBytes(bytes: number): number {
+    if (this.plain) return Math.min(bytes, this.text.length);
     let seen = 0;
     let at = 0;
     for (const char of this.text) {
@@ -101,6 +107,7 @@ export class Offsets {
 
   /** From code points, counted from 0. */
   ofPoints(points: number): number {
+    if (this.plain) return Math.min(points, this.text.length);
     let at = 0;
     let seen = 0;
     for (const char of this.text) {

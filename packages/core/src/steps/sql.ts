@@ -34,6 +34,15 @@ export interface SqlStep extends StepBase {
   /** Fields that together tell its rows apart, said by the analyst; none where nothing is said. */
   readonly key: readonly string[];
   readonly called?: RowWords;
+  /** Findings that are let be; left out where none is. */
+  readonly letBe?: readonly LetBe[];
+}
+
+/** A finding that is let be: which one, at which words of the text, and why. */
+export interface LetBe {
+  readonly code: string;
+  readonly words: string;
+  readonly reason: string;
 }
 
 /** A text is so long at most, in UTF-16 units. */
@@ -72,6 +81,10 @@ const shape: z.ZodType<SqlStep> = z.strictObject({
   ),
   key: z.array(id).max(64),
   called: rowWordsShape.optional() as z.ZodType<RowWords>,
+  letBe: z
+    .array(z.strictObject({ code: z.string().max(60), words: z.string().max(2_000), reason: z.string().min(1).max(500) }))
+    .max(200)
+    .optional() as unknown as z.ZodType<readonly LetBe[]>,
 });
 
 /** The text read: its statement, and where its parameters stand. */
@@ -91,6 +104,10 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
     key: ({ title }) => `said which fields tell rows of ${title} apart`,
     called: ({ to, title }) =>
       to === undefined ? `took back what rows of ${title} are called` : `called the rows of ${title} ${(to as RowWords).rows}`,
+    letBe: ({ from, to, title }) =>
+      ((to as readonly LetBe[] | undefined)?.length ?? 0) > ((from as readonly LetBe[] | undefined)?.length ?? 0)
+        ? `let a finding of ${title} be: ${(to as readonly LetBe[]).at(-1)?.reason ?? ''}`
+        : `took back that a finding of ${title} is let be`,
     source: ({ title }) => `pointed ${title} to another source`,
   },
   lists: {},
@@ -177,7 +194,7 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
     fields: step.fields.map((each) => ({ ...each, id: idOf(each.id) })),
     key: step.key.map(idOf),
   }),
-  withoutValues: (step) => ({ ...step, sql: { text: '', refs: [] }, met: {} }),
+  withoutValues: ({ letBe: _letBe, ...step }) => ({ ...step, sql: { text: '', refs: [] }, met: {} }),
 };
 
 /** A step with a text whose fields are not known yet. */

@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
 import { loadModule, parseSync } from 'libpg-query';
-import type { Problem } from '@cendra/core';
+import type { Problem, TextContext } from '@cendra/core';
 import { checkText, parseWith } from '@cendra/core';
 
 const loading = loadModule();
@@ -8,9 +8,9 @@ const parse = parseWith(parseSync);
 
 /** What the grammar says of texts, off the main thread: it is large, and no key waits for it. */
 const reading = {
-  async problemsOf(text: string): Promise<readonly Problem[]> {
+  async problemsOf(text: string, context: TextContext): Promise<readonly Problem[]> {
     await loading;
-    return checkText(text, parse);
+    return checkText(text, parse, context);
   },
 };
 export type Reading = typeof reading;

@@ -1,5 +1,5 @@
 import { lazy, Suspense, useRef, useState } from 'react';
-import type { Parameter, Span, SqlStep } from '@cendra/core';
+import type { LetBe, Parameter, Problem, Span, SqlStep } from '@cendra/core';
 import { checkedOf, statementsIn, tokensOf, typeWord } from '@cendra/core';
 import { api } from '../../api';
 import { Button } from '../../ui/button';
@@ -9,9 +9,10 @@ import { Tick } from '../../ui/tick';
 import { StatementShown } from '../criteria/statement-shown';
 import type { StepEditorProps } from '../step-kind';
 import { PendingFields } from './pending-fields';
-import { TextProblems } from './text-problems';
+import { LetBeLines, TextProblems } from './text-problems';
 import { useDescribed } from './use-described';
 import { useKnown } from './use-known';
+import { useRead } from './use-read';
 
 const SqlField = lazy(() => import('./sql-field'));
 
@@ -25,13 +26,22 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   const { withoutValues, trail } = bench;
   const described = useDescribed(bench, step);
   const known = useKnown(bench, step.source, described.text);
+  const read = useRead(described.text, known, described.met);
   const source = api.useSourcesListQuery().data?.find((each) => each.id === step.source);
   const exchange = useRef<(change: Span & { readonly instead: string }) => void>(undefined);
   const [, setSelection] = useState<Span>();
+  const broken = read.some((each) => each.severity === 'error');
   // Parameters are made of what the source says; before it has, that they are missing is no news.
-  const undescribed = described.asking || described.problems.some((each) => each.severity === 'error');
+  const undescribed = described.asking || broken || described.problems.length > 0;
   const said = checked.problems.filter(({ code }) => code !== 'text-not-described' && !(undescribed && code === 'parameter-unknown'));
-  const problems = [...described.problems, ...said];
+  const wordsAt = ({ place: { position } }: Problem) => described.text.slice(position?.from, position?.to).slice(0, 2_000);
+  const isLetBe = (each: Problem) => step.letBe?.some(({ code, words }) => code === each.code && words === wordsAt(each)) === true;
+  // What the grammar cannot read, the source cannot either.
+  const found = broken ? read : [...described.problems, ...read];
+  const problems = [...found.filter((each) => !isLetBe(each)), ...said];
+  const setLetBe = (to: readonly LetBe[]) =>
+    bench.edit({ kind: 'set step', step: step.id, property: 'letBe', from: step.letBe, to: to.length > 0 ? to : undefined });
+  const letBe = (each: Problem, reason: string) => setLetBe([...(step.letBe ?? []), { code: each.code, words: wordsAt(each), reason }]);
   const statements = statementsIn(tokensOf(described.text));
   const write = (text: string) => exchange.current?.({ from: 0, to: described.text.length, instead: text });
   const format = () => void import('./formatted').then(({ formatted }) => write(formatted(described.text)));
@@ -81,6 +91,11 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
               text={described.text}
               problems={problems}
               onExchange={withoutValues ? undefined : (change) => exchange.current?.(change)}
+              onLetBe={withoutValues ? undefined : letBe}
+            />
+            <LetBeLines
+              lines={step.letBe ?? []}
+              onTakeBack={withoutValues ? undefined : (line) => setLetBe((step.letBe ?? []).filter((each) => each !== line))}
             />
           </div>
         </div>

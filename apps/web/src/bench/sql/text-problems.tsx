@@ -1,5 +1,6 @@
-import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react';
-import type { Problem, Span } from '@cendra/core';
+import { Disclosure, DisclosureButton, DisclosurePanel, Input } from '@headlessui/react';
+import { useState } from 'react';
+import type { LetBe, Problem, Span } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { ProblemLine } from '../../ui/notice';
 
@@ -9,38 +10,108 @@ interface TextProblemsProps {
   readonly problems: readonly Problem[];
   /** Exchanges a stretch of the text; left out where nothing may be changed. */
   readonly onExchange: ((change: Span & { readonly instead: string }) => void) | undefined;
+  readonly onLetBe: ((problem: Problem, reason: string) => void) | undefined;
 }
 
-/** What is wrong with a text, each with its line, the engine's own words one click away, and the fix where there is one. */
-export function TextProblems({ id, text, problems, onExchange }: TextProblemsProps) {
+/** What is said of a text, each with its line, the engine's own words one click away, and the fix where there is one. */
+export function TextProblems({ id, text, problems, onExchange, onLetBe }: TextProblemsProps) {
   return (
-    <ul id={id} aria-label="What is said of the text" aria-live="polite" className="mb-2 space-y-1 empty:hidden">
-      {problems.map((problem, index) => {
-        const { position } = problem.place;
-        const { instead } = problem;
-        return (
-          <li key={index} className="flex items-start gap-2">
-            {position && <span className="figures shrink-0 text-meta text-ink-soft">line {lineOf(text, position.from)}</span>}
-            <div className="min-w-0">
-              <ProblemLine problem={problem} />
-              {problem.detail !== undefined && (
-                <Disclosure>
-                  <DisclosureButton className="text-meta text-ink-soft underline underline-offset-2">Its own message</DisclosureButton>
-                  <DisclosurePanel className="font-mono text-meta break-words whitespace-pre-wrap text-ink-soft">
-                    {problem.detail}
-                  </DisclosurePanel>
-                </Disclosure>
-              )}
-            </div>
-            {position && instead !== undefined && onExchange && (
-              <Button small onClick={() => onExchange({ ...position, instead })}>
-                Mend it
+    <ul id={id} aria-label="What is said of the text" aria-live="polite" className="space-y-1 empty:hidden">
+      {problems.map((problem, index) => (
+        <ProblemOfText key={`${problem.code} ${index}`} text={text} problem={problem} onExchange={onExchange} onLetBe={onLetBe} />
+      ))}
+    </ul>
+  );
+}
+
+interface ProblemOfTextProps extends Omit<TextProblemsProps, 'id' | 'problems'> {
+  readonly problem: Problem;
+}
+
+function ProblemOfText({ text, problem, onExchange, onLetBe }: ProblemOfTextProps) {
+  const [asking, setAsking] = useState(false);
+  const [reason, setReason] = useState('');
+  const { position } = problem.place;
+  const { instead } = problem;
+  const keep = () => {
+    if (reason.trim() !== '') onLetBe?.(problem, reason.trim());
+  };
+  return (
+    <li className="flex flex-wrap items-start gap-2">
+      {position && <span className="figures shrink-0 pt-px text-meta text-ink-soft">line {lineOf(text, position.from)}</span>}
+      <div className="min-w-0 flex-1">
+        <ProblemLine problem={problem} />
+        {problem.detail !== undefined && (
+          <Disclosure>
+            <DisclosureButton className="text-meta text-ink-soft underline underline-offset-2">Its own message</DisclosureButton>
+            <DisclosurePanel className="font-mono text-meta break-words whitespace-pre-wrap text-ink-soft">
+              {problem.detail}
+            </DisclosurePanel>
+          </Disclosure>
+        )}
+      </div>
+      {position && instead !== undefined && onExchange && (
+        <Button small onClick={() => onExchange({ ...position, instead })}>
+          {instead === '' ? 'Take it out' : 'Mend it'}
+        </Button>
+      )}
+      {position && problem.severity !== 'error' && onLetBe && (
+        <Button small kind="quiet" aria-expanded={asking} onClick={() => setAsking(!asking)}>
+          Let it be …
+        </Button>
+      )}
+      {asking && (
+        <form
+          className="flex w-full items-center gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            keep();
+          }}
+        >
+          <Input
+            autoFocus
+            aria-label="Why it may be"
+            placeholder="why it may be"
+            maxLength={500}
+            value={reason}
+            onChange={(event) => setReason(event.target.value)}
+            className="h-6 flex-1 rounded border bg-paper px-2"
+          />
+          <Button small disabled={reason.trim() === ''} onClick={keep}>
+            Let it be
+          </Button>
+        </form>
+      )}
+    </li>
+  );
+}
+
+interface LetBeLinesProps {
+  readonly lines: readonly LetBe[];
+  readonly onTakeBack: ((line: LetBe) => void) | undefined;
+}
+
+/** Findings that are let be, with why. */
+export function LetBeLines({ lines, onTakeBack }: LetBeLinesProps) {
+  if (lines.length === 0) return null;
+  return (
+    <Disclosure as="div" className="mt-1">
+      <DisclosureButton className="text-meta text-ink-soft underline underline-offset-2">
+        {lines.length === 1 ? 'One finding is let be' : `${lines.length} findings are let be`}
+      </DisclosureButton>
+      <DisclosurePanel as="ul">
+        {lines.map((line, index) => (
+          <li key={index} className="flex items-center gap-2 text-meta text-ink-soft">
+            <code className="max-w-60 truncate font-mono">{line.words}</code> {line.reason}
+            {onTakeBack && (
+              <Button small kind="quiet" onClick={() => onTakeBack(line)}>
+                Say it again
               </Button>
             )}
           </li>
-        );
-      })}
-    </ul>
+        ))}
+      </DisclosurePanel>
+    </Disclosure>
   );
 }
 

@@ -6,18 +6,17 @@ import type { Failure } from '../../api/problem';
 import { failureOf } from '../../api/problem';
 import { mint } from '../mint';
 import type { Bench } from '../use-bench';
-import { reading } from './reading';
 
 /** How long typing has to rest before the text is kept and its source asked about it. */
 const REST_MS = 450;
-/** And before the grammar is. */
-const READ_MS = 120;
 
 export interface Described {
   readonly text: string;
   type(text: string): void;
-  /** What is wrong with the text as it stands here, with its places. */
+  /** What its source finds wrong with the text as it stands here. */
   readonly problems: readonly Problem[];
+  /** What its parameters met when it was described last. */
+  readonly met: DescribedText['met'];
   readonly asking: boolean;
   /** The source could not be asked; what is known of it goes on. */
   readonly failure: Failure | undefined;
@@ -32,6 +31,8 @@ export interface Pending {
   readonly used: readonly SqlField[];
   take(renamed: ReadonlyMap<string, string>): void;
 }
+
+const NOTHING_MET: DescribedText['met'] = [];
 
 interface Answer {
   readonly text: string;
@@ -87,21 +88,6 @@ export function useDescribed(bench: Bench, step: SqlStep): Described {
     };
   }, [text, step.source, describe, keep]);
 
-  useEffect(() => {
-    let current = true;
-    const timer = setTimeout(
-      () =>
-        void reading()
-          .problemsOf(text)
-          .then((problems) => current && setRead({ text, problems })),
-      READ_MS,
-    );
-    return () => {
-      current = false;
-      clearTimeout(timer);
-    };
-  }, [text]);
-
   // The last word is kept also when the editor is left before typing has rested.
   const typed = useRef(text);
   useEffect(() => {
@@ -128,7 +114,6 @@ export function useDescribed(bench: Bench, step: SqlStep): Described {
     if (over && used.length === 0) take(over.edits);
   }, [over, used, take]);
 
-  const grammar = read?.text === text ? read.problems : [];
   const told = answer?.text === text ? answer.problems : [];
   return {
     text,
@@ -136,7 +121,8 @@ export function useDescribed(bench: Bench, step: SqlStep): Described {
       if (error) reset();
       setText(next);
     },
-    problems: grammar.some((each) => each.severity === 'error') ? grammar : [...told, ...grammar],
+    problems: told,
+    met: answer?.described.met ?? NOTHING_MET,
     asking: isLoading,
     failure: failureOf(error),
     pending: over && used.length > 0 ? { over, used, take: (renamed) => take(withNames(over, renamed)) } : undefined,

@@ -41,7 +41,7 @@ const SAID: Readonly<Record<string, (message: string) => readonly [code: string,
 /** The name an error speaks of: in quotes, or bare where it is written with its table. */
 function quotedIn(message: string): string {
   const [, quoted, bare] = /"([^"]+)"|column (\S+) does not exist/.exec(message) ?? [];
-  return quoted ?? bare ?? '';
+  return quoted ?? bare?.replaceAll('"', '') ?? '';
 }
 
 /** An error of the server as a problem at its place in the text, with the server's own message beside it. */

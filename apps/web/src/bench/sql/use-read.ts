@@ -1,0 +1,44 @@
+import { useEffect, useMemo, useState } from 'react';
+import type { Problem, TableLike, TextContext } from '@cendra/core';
+import type { Known } from './completion';
+import { reading } from './reading';
+
+/** How long typing has to rest before the grammar looks at the text. */
+const REST_MS = 120;
+
+/** What the grammar says of a text, and what is worth a look in it; nothing until it has looked at this one. */
+export function useRead(text: string, { described, parameters }: Known, met: TextContext['met']): readonly Problem[] {
+  const [read, setRead] = useState<{ readonly text: string; readonly problems: readonly Problem[] }>();
+  const context = useMemo(
+    (): TextContext => ({
+      tables: described.map(({ schema, name, columns, keys }) => ({
+        schema,
+        name,
+        columns: columns.map((each) => ({
+          name: each.name,
+          type: each.type as TableLike['columns'][number]['type'],
+          nullable: each.nullable,
+        })),
+        keys: keys.map((each) => ({ columns: each.columns })),
+      })),
+      parameters: parameters.map(({ name, type }) => ({ name, type })),
+      met,
+    }),
+    [described, parameters, met],
+  );
+  useEffect(() => {
+    let current = true;
+    const look = () =>
+      void reading()
+        .problemsOf(text, context)
+        .then((problems) => {
+          if (current) setRead({ text, problems });
+        });
+    const timer = setTimeout(look, REST_MS);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [text, context]);
+  return read?.text === text ? read.problems : [];
+}
