@@ -46,7 +46,6 @@ export function useDescribed(bench: Bench, step: SqlStep): Described {
   const [text, setText] = useState(kept);
   const own = useRef(new Set<string>());
   const [answer, setAnswer] = useState<Answer>();
-  const [read, setRead] = useState<{ readonly text: string; readonly problems: readonly Problem[] }>();
   const [describe, { isLoading, error, reset }] = api.useTextsDescribeMutation();
   const latest = useRef({ bench, step });
   useEffect(() => {
