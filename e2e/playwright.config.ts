@@ -4,8 +4,8 @@ export default defineConfig({
   testDir: '.',
   timeout: 240_000,
   expect: { timeout: 45_000 },
-  // Each worker has a Cendra of its own; the source they share is only read, but for a table of one test.
-  workers: 2,
+  // Two of them take longer than one, on two processors: a browser, a server and two engines keep both busy.
+  workers: 1,
   fullyParallel: false,
   // What passes only the second time is named at the end, with the reason; it is a defect to mend, not a reason to stop.
   retries: 1,

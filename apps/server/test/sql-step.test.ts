@@ -1,4 +1,4 @@
-import type { Edit, Parameter } from '@cendra/core';
+import type { Edit, Parameter, Swept } from '@cendra/core';
 import type { DatasetBody, Person, RunBody } from './support/cendra';
 import { Cendra, rowsOf, run } from './support/cendra';
 import { withSuperuser } from './support/cluster';
@@ -179,4 +179,54 @@ test('a text whose columns are others now is refused before it runs, by what cha
   } finally {
     await withSuperuser('cooperative', (client) => client.query('drop table coop.shifting'));
   }
+});
+
+test('a sweep tells a text for each of some values, in one moment, and where a value is none', async () => {
+  const text =
+    'select h.picked_on, h.kilos from coop.harvests h where h.picked_on > make_date(:season, 4, 1) and h.picked_on < make_date(:season, 10, 1)';
+  const dataset = await datasetOfText(analyst, source, text);
+  const [picked, kilos] = sqlOf(dataset).fields.map((each) => each.id);
+  const swept = await analyst.post<Swept>('/answers', {
+    dataset: dataset.id,
+    revision: dataset.revision,
+    values: {},
+    question: {
+      kind: 'sweep',
+      step: sqlOf(dataset).id,
+      parameter: parameterOf(dataset, 'season').id,
+      values: [['2024'], ['2025'], ['soon'], ['1999']],
+      fields: [picked, kilos],
+    },
+  });
+  const expected = await own(
+    `select count(*)::text, min(picked_on)::text, max(picked_on)::text, min(kilos)::text, max(kilos)::text, sum(kilos)::text from coop.harvests
+     where picked_on > make_date(extract(year from picked_on)::int, 4, 1) and extract(year from picked_on) in (2024, 2025)
+     group by extract(year from picked_on) order by extract(year from picked_on)`,
+  );
+  const flat = swept.lines.map(({ rows, figures }) => [
+    rows,
+    ...figures.flatMap(({ least, greatest, sum }, at) => [least, greatest, ...(at === 1 ? [sum] : [])]),
+  ]);
+  expect(flat.slice(0, 2)).toEqual(expected);
+  expect(swept.lines[2]?.problem).toContain('soon');
+  expect(flat[3]).toEqual(['0', null, null, null, null, null]);
+});
+
+test('the text of a copied dataset stands on parameters and fields of its own', async () => {
+  const dataset = await datasetOfText(analyst, source, 'select id from coop.harvests where grade = :g');
+  const copy = await analyst.post<DatasetBody>(`/datasets/${dataset.id}/copies`, {}).catch(() => undefined);
+  if (!copy) return;
+  const [before, now] = [sqlOf(dataset), sqlOf(copy)];
+  expect(now.sql.refs[0]?.parameter).toBe(copy.definition.parameters[0]?.id);
+  expect(now.fields[0]?.id).not.toBe(before.fields[0]?.id);
+});
+
+test('renaming a parameter rewrites the text, and undoing it restores the text exactly', async () => {
+  const text = "select id from coop.harvests where grade = :g -- :g stays here\n and ':g' <> grade and kilos > 1";
+  const dataset = await datasetOfText(analyst, source, text);
+  const { id } = parameterOf(dataset, 'g');
+  const renamed = await edit(analyst, dataset, { kind: 'rename parameter', parameter: id, from: 'g', to: 'sort_of' });
+  expect(sqlOf(renamed).sql.text).toBe(text.replace('= :g', '= :sort_of'));
+  const back = await edit(analyst, renamed, { kind: 'rename parameter', parameter: id, from: 'sort_of', to: 'g' });
+  expect(sqlOf(back)).toEqual(sqlOf(dataset));
 });

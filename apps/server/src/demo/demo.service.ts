@@ -3,15 +3,19 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { hash } from '@node-rs/argon2';
 import { Repository } from 'typeorm';
-import { DatasetLifeService, DatasetListService } from '../datasets';
+import type { Definition, DescribedText } from '@cendra/core';
+import { applyEdits, emptyDefinition, sqlStep, sqlText, takeTextOver } from '@cendra/core';
+import { DatasetLifeService, DatasetListService, mintId } from '../datasets';
 import { DEMO_PEOPLE, Person } from '../people';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
 import type { Source } from '../sources';
-import { SourcesService } from '../sources';
+import { SourcesService, TextsService } from '../sources';
 import { DEMO_DATASETS } from './demo-datasets';
 import type { Described } from './demo-definition';
 import { definitionOf, fieldsOf, tablesOf } from './demo-definition';
+import type { DemoText } from './text-datasets';
+import { TEXT_DATASETS } from './text-datasets';
 
 /** In demo mode: one sign-in per role, the cooperative's database as a source, and datasets to look at. Made once. */
 @Injectable()
@@ -19,6 +23,7 @@ export class DemoService implements OnApplicationBootstrap {
   constructor(
     @InjectRepository(Person) private readonly people: Repository<Person>,
     private readonly sources: SourcesService,
+    private readonly texts: TextsService,
     private readonly lists: DatasetListService,
     private readonly life: DatasetLifeService,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -61,6 +66,7 @@ export class DemoService implements OnApplicationBootstrap {
     await this.sources.give(source.id, [analyst.id]);
     const made = new Map<string, { readonly id: string; readonly field: (column: string) => string }>();
     const other = (title: string) => made.get(title) ?? { id: '', field: () => '' };
+    for (const each of TEXT_DATASETS) await this.life.begin(analyst, await this.ofText(source, each));
     for (const dataset of DEMO_DATASETS) {
       const described = await this.described(source, tablesOf(dataset));
       if (!described) continue;
@@ -68,6 +74,16 @@ export class DemoService implements OnApplicationBootstrap {
       const { id } = await this.life.begin(analyst, definition);
       made.set(dataset.title, { id, field: fieldsOf(definition.steps[0]) });
     }
+  }
+
+  /** A text with what the source says of it, as the bench takes it over. */
+  private async ofText(source: Source, { title, description, text, startsAs = {}, pasted }: DemoText): Promise<Definition> {
+    const step = sqlStep(mintId, source.id, sqlText(text, []));
+    const begun: Definition = { ...emptyDefinition(title), description, steps: [step], result: step.id };
+    if (pasted) return begun;
+    const described = await this.texts.describe(source, text, []);
+    const taken = applyEdits(begun, takeTextOver(begun, step, text, described as unknown as DescribedText, mintId).edits);
+    return { ...taken, parameters: taken.parameters.map((each) => ({ ...each, startsAs: startsAs[each.name] ?? [] })) };
   }
 
   /** The tables by name; undefined where one of them is not there. */

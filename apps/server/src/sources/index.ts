@@ -3,3 +3,4 @@ export { KeyDto, RelationDto } from './source.dto';
 export * from './held-source';
 export * from './source.entity';
 export * from './sources.service';
+export * from './texts.service';

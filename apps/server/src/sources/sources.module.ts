@@ -6,13 +6,14 @@ import { SourceGrant } from './source-grant.entity';
 import { Source } from './source.entity';
 import { SourcesController } from './sources.controller';
 import { TextsController } from './texts.controller';
+import { TextsService } from './texts.service';
 import { SourcesService } from './sources.service';
 
 @Module({
   imports: [TypeOrmModule.forFeature([Source, SourceGrant])],
   controllers: [SourcesController, TextsController],
-  providers: [SourcesService, HeldSource],
-  exports: [SourcesService],
+  providers: [SourcesService, TextsService, HeldSource],
+  exports: [SourcesService, TextsService],
 })
 export class SourcesModule {
   constructor(sources: SourcesService, inUse: InUse) {

@@ -22,6 +22,8 @@ import type { QuestionContext } from './question';
 import type { Counted, Nested } from './summaries';
 import { countThree, nestedKeys } from './summaries';
 import type { FoundValues, KnownValues, ValueOrigin } from './values';
+import type { Swept } from './sweep';
+import { sweep, SWEPT_FIELDS, SWEPT_MOST } from './sweep';
 import type { WholeText } from './whole-text';
 import { wholeText } from './whole-text';
 import { knownValues, listValues } from './values';
@@ -51,6 +53,14 @@ export type Question =
   | ({ readonly kind: 'partner ties' } & JoinPlace)
   /** How many values of fields stand on both sides of a join, for each of some proposals. */
   | ({ readonly kind: 'shares'; readonly proposals: readonly PairedFields[] } & JoinPlace)
+  /** A step's rows for each of some values of a parameter, in few figures. */
+  | {
+      readonly kind: 'sweep';
+      readonly step: string;
+      readonly parameter: string;
+      readonly values: readonly (readonly string[])[];
+      readonly fields: readonly string[];
+    }
   /** A text of one row, as long as it is given at once. */
   | { readonly kind: 'text'; readonly step: string; readonly field: string; readonly identity: Identity }
   /** What became of a row, from its table to a step. */
@@ -73,6 +83,7 @@ export interface Answers {
   readonly counting: Counted;
   readonly nesting: readonly Nested[];
   readonly conversions: readonly Conversion[];
+  readonly sweep: Swept;
   readonly text: WholeText;
   readonly follow: Followed;
 }
@@ -116,6 +127,13 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('counting'), step: id, of: expressionTextShape, among: expressionTextShape }),
   z.strictObject({ kind: z.literal('nesting'), step: id }),
   z.strictObject({ kind: z.literal('conversions'), step: id, field: id }),
+  z.strictObject({
+    kind: z.literal('sweep'),
+    step: id,
+    parameter: id,
+    values: z.array(z.array(value).max(1_000)).min(1).max(SWEPT_MOST),
+    fields: z.array(id).max(SWEPT_FIELDS),
+  }),
   z.strictObject({ kind: z.literal('text'), step: id, field: id, identity: identityShape }),
   z.strictObject({ kind: z.literal('follow'), step: id, identity: identityShape }),
 ]) as z.ZodType<Question>;
@@ -148,6 +166,8 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
       return nestedKeys(context, question.step);
     case 'conversions':
       return conversions(context, question.step, question.field);
+    case 'sweep':
+      return sweep(context, question.step, question.parameter, question.values, question.fields);
     case 'text':
       return wholeText(context, question.step, question.field, question.identity);
     case 'follow':

@@ -229,8 +229,12 @@ export function takesRange(tokens: readonly TextToken[], between: number): boole
   for (let at = between + 3; at < tokens.length; at++) {
     const token = tokens[at];
     if (compares(token)) return true;
-    if (isMark(token, '(') || isMark(token, '[')) at = closingOf(tokens, at);
-    else if (isWord(token, ...ENDS, 'or') || isMark(token, ')') || isMark(token, ',') || isMark(token, ';')) return false;
+    if (isMark(token, '(') || isMark(token, '[')) {
+      const close = closingOf(tokens, at);
+      // A condition in parentheses; a select in them is a value.
+      if (isMark(token, '(') && !isWord(tokens[at + 1], 'select') && isCompared(tokens, at + 1, close - 1)) return true;
+      at = close;
+    } else if (isWord(token, ...ENDS, 'or') || isMark(token, ')') || isMark(token, ',') || isMark(token, ';')) return false;
   }
   return false;
 }

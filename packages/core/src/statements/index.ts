@@ -1,5 +1,6 @@
 export * from './check-text';
 export * from './condition-around';
+export * from './convert';
 export * from './findings';
 export * from './grammar';
 export * from './guard';

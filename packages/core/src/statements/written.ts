@@ -120,7 +120,7 @@ function partsOf(
 export function describable(
   text: string,
   statement: TextStatement,
-  parameters: readonly Parameter[],
+  parameters: readonly Pick<Parameter, 'name' | 'type'>[],
 ): { readonly text: string; readonly places: readonly DescribedPlace[]; readonly moved: readonly Moved[] } {
   const byName = new Map(parameters.map((each) => [each.name, each]));
   const places: DescribedPlace[] = [];

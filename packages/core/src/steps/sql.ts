@@ -36,6 +36,18 @@ export interface SqlStep extends StepBase {
   readonly called?: RowWords;
   /** Findings that are let be; left out where none is. */
   readonly letBe?: readonly LetBe[];
+  /** Left out where none is kept. */
+  readonly sweeps?: readonly KeptSweep[];
+}
+
+/** Values of a parameter a text is tried with, and the fields that are looked at. */
+export interface KeptSweep {
+  readonly id: string;
+  readonly name: string;
+  readonly parameter: string;
+  /** As they were typed: a list, or from one to another by a step. */
+  readonly values: string;
+  readonly fields: readonly string[];
 }
 
 /** A finding that is let be: which one, at which words of the text, and why. */
@@ -85,6 +97,18 @@ const shape: z.ZodType<SqlStep> = z.strictObject({
     .array(z.strictObject({ code: z.string().max(60), words: z.string().max(2_000), reason: z.string().min(1).max(500) }))
     .max(200)
     .optional() as unknown as z.ZodType<readonly LetBe[]>,
+  sweeps: z
+    .array(
+      z.strictObject({
+        id,
+        name: z.string().min(1).max(100),
+        parameter: id,
+        values: z.string().max(10_000),
+        fields: z.array(id).max(6),
+      }),
+    )
+    .max(50)
+    .optional() as unknown as z.ZodType<readonly KeptSweep[]>,
 });
 
 /** The text read: its statement, and where its parameters stand. */
@@ -108,6 +132,14 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
       ((to as readonly LetBe[] | undefined)?.length ?? 0) > ((from as readonly LetBe[] | undefined)?.length ?? 0)
         ? `let a finding of ${title} be: ${(to as readonly LetBe[]).at(-1)?.reason ?? ''}`
         : `took back that a finding of ${title} is let be`,
+    sweeps: ({ from, to, title }) => {
+      const [before, now] = [from, to].map((each) => (each as readonly KeptSweep[] | undefined) ?? []) as [
+        readonly KeptSweep[],
+        readonly KeptSweep[],
+      ];
+      const kept = now.find((each) => !before.some(({ id: known }) => known === each.id));
+      return kept ? `kept the sweep ${kept.name} of ${title}` : `changed the sweeps kept with ${title}`;
+    },
     source: ({ title }) => `pointed ${title} to another source`,
   },
   lists: {},
@@ -193,8 +225,18 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
     sql: { ...step.sql, refs: step.sql.refs.map((each) => ({ ...each, parameter: idOf(each.parameter) })) },
     fields: step.fields.map((each) => ({ ...each, id: idOf(each.id) })),
     key: step.key.map(idOf),
+    ...(step.sweeps
+      ? {
+          sweeps: step.sweeps.map((each) => ({
+            ...each,
+            id: idOf(each.id),
+            parameter: idOf(each.parameter),
+            fields: each.fields.map(idOf),
+          })),
+        }
+      : {}),
   }),
-  withoutValues: ({ letBe: _letBe, ...step }) => ({ ...step, sql: { text: '', refs: [] }, met: {} }),
+  withoutValues: ({ letBe: _letBe, sweeps: _sweeps, ...step }) => ({ ...step, sql: { text: '', refs: [] }, met: {} }),
 };
 
 /** A step with a text whose fields are not known yet. */

@@ -1,7 +1,7 @@
 import type { FieldType } from '../fields';
 import type { Parameter } from '../parameters';
 import { parameterTypeFor } from '../parameters';
-import type { ParameterPlace } from '../statements';
+import type { ConvertedText, ParameterPlace } from '../statements';
 import { parametersIn } from '../statements';
 import type { DescribedField, FieldsNow, SqlStep } from '../steps';
 import { fieldsNow, sqlText } from '../steps';
@@ -41,6 +41,20 @@ export function takeTextOver(definition: Definition, step: SqlStep, text: string
     ...setting(step, 'fields', step.fields, now.fields),
   ];
   return { ...now, edits, parameters: fresh };
+}
+
+/** A text with its parameters written as ours: those it declares are new ones, with the types and first values it gives them. */
+export function convertEdits(definition: Definition, step: SqlStep, converted: ConvertedText, mint: Mint): readonly Edit[] {
+  const taken = new Set(definition.parameters.map((each) => each.name));
+  const places = parametersIn(converted.text);
+  const fresh = converted.parameters.flatMap(({ name, type, startsAs }): readonly Parameter[] => {
+    // What a type is not declared for, the source says.
+    if (taken.has(name) || (type === undefined && startsAs === undefined)) return [];
+    const own = places.filter((each) => each.name === name);
+    const starts = startsAs === undefined || startsAs === '' ? [] : [startsAs];
+    return [{ id: mint(), name, type: type ?? 'text', takes: takesOf(own), leftBlank: blankOf(own), startsAs: starts, hint: '' }];
+  });
+  return [...adding(definition, fresh), ...setting(step, 'sql', step.sql, sqlText(converted.text, [...definition.parameters, ...fresh]))];
 }
 
 /** The text alone, as it was typed: what its source says of it is not known yet. */

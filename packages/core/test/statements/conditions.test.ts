@@ -17,6 +17,7 @@ describe('the condition of a parameter', () => {
     ['select * from h where a not in (:list)', 'a not in (:list)'],
     ['select * from h where a = any(:list)', 'a = any(:list)'],
     ['select * from h where picked between :period and kilos > 5', 'picked between :period'],
+    ["select * from h where picked between :period and (a is null or b = 'x')", 'picked between :period'],
     ['select * from h where picked not between :period', 'picked not between :period'],
     ['select * from h where picked >= :from::date + 1 and x', 'picked >= :from::date + 1'],
     ['select * from h where case when a then b else c end = :v', 'case when a then b else c end = :v'],
@@ -56,6 +57,11 @@ describe('the condition of a parameter', () => {
     ['select coalesce(a, :v) from h', /not compared/],
   ])('%s has none', (text, because) => {
     expect(conditions(text)).toEqual([expect.stringMatching(because)]);
+  });
+
+  test('an end that is computed is an end', () => {
+    const text = 'select * from h where picked between :from and (select max(d) from t where x = y) and kilos > 5';
+    expect(parametersIn(text).map((each) => each.stands)).toEqual(['one']);
   });
 
   test('two ends of one between are two parameters, neither of which can go alone', () => {

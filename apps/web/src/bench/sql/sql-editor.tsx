@@ -1,6 +1,6 @@
-import { lazy, Suspense, useRef, useState } from 'react';
+import { lazy, Suspense, useMemo, useRef, useState } from 'react';
 import type { LetBe, Parameter, Problem, Span, SqlStep } from '@cendra/core';
-import { checkedOf, statementsIn, tokensOf, typeWord } from '@cendra/core';
+import { checkedOf, conversionOf, statementsIn, tokensOf, typeWord } from '@cendra/core';
 import { api } from '../../api';
 import { Button } from '../../ui/button';
 import { RoleGlyph } from '../../ui/glyphs';
@@ -8,6 +8,7 @@ import { FailureNotice } from '../../ui/notice';
 import { Tick } from '../../ui/tick';
 import { StatementShown } from '../criteria/statement-shown';
 import type { StepEditorProps } from '../step-kind';
+import { OtherNotation } from './other-notation';
 import { PendingFields } from './pending-fields';
 import { LetBeLines, TextProblems } from './text-problems';
 import { useDescribed } from './use-described';
@@ -15,6 +16,7 @@ import { useKnown } from './use-known';
 import { useRead } from './use-read';
 
 const SqlField = lazy(() => import('./sql-field'));
+const SweepDialog = lazy(() => import('./sweep-dialog'));
 
 /** A text of SQL as it runs in its source, with what the source and its grammar say of it as it is written. */
 export default function SqlEditor({ bench, checked }: StepEditorProps) {
@@ -29,7 +31,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   const read = useRead(described.text, known, described.met);
   const source = api.useSourcesListQuery().data?.find((each) => each.id === step.source);
   const exchange = useRef<(change: Span & { readonly instead: string }) => void>(undefined);
-  const [, setSelection] = useState<Span>();
+  const [sweeping, setSweeping] = useState(false);
   const broken = read.some((each) => each.severity === 'error');
   // Parameters are made of what the source says; before it has, that they are missing is no news.
   const undescribed = described.asking || broken || described.problems.length > 0;
@@ -45,7 +47,9 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   const statements = statementsIn(tokensOf(described.text));
   const write = (text: string) => exchange.current?.({ from: 0, to: described.text.length, instead: text });
   const format = () => void import('./formatted').then(({ formatted }) => write(formatted(described.text)));
-  const several = statements.length > 1 && !withoutValues;
+  const converted = useMemo(() => (withoutValues ? undefined : conversionOf(described.text)), [withoutValues, described.text]);
+  // Declarations at its head are statements too; converted, there may be one left.
+  const several = statements.length > 1 && !withoutValues && !converted;
   return (
     <div className="flex h-full min-h-56 flex-col">
       <div className="flex flex-wrap items-center gap-2 border-b px-3 py-1.5">
@@ -58,12 +62,21 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
         </p>
         {!withoutValues && (
           <div className="ml-auto flex gap-2">
+            <Button small onClick={() => setSweeping(true)} disabled={step.fields.length === 0 || step.sql.refs.length === 0}>
+              Sweep …
+            </Button>
             <Button small onClick={format} disabled={described.text.trim() === ''}>
               Format
             </Button>
           </div>
         )}
       </div>
+      {sweeping && (
+        <Suspense fallback={null}>
+          <SweepDialog bench={bench} step={step} onClose={() => setSweeping(false)} />
+        </Suspense>
+      )}
+      {converted && <OtherNotation converted={converted} onConvert={() => described.convert(converted)} />}
       <div className="flex min-h-0 flex-1 max-lg:flex-col">
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           <Suspense fallback={<pre className="min-h-24 flex-1 overflow-auto px-3 py-2 font-mono">{described.text}</pre>}>
@@ -76,8 +89,6 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
                 describedBy="sql-problems"
                 readOnly={withoutValues}
                 onType={described.type}
-                onRun={() => undefined}
-                onSelect={setSelection}
                 onReady={(give) => (exchange.current = give)}
               />
             </div>

@@ -21,9 +21,6 @@ export interface SqlFieldProps {
   readonly describedBy: string;
   readonly readOnly: boolean;
   onType(text: string): void;
-  onRun(): void;
-  /** What is chosen in the text; empty where the caret only stands somewhere. */
-  onSelect(at: Span): void;
   /** Gives a way to exchange a stretch of the text, as if it were typed. */
   onReady(exchange: (change: Span & { readonly instead: string }) => void): void;
 }
@@ -73,7 +70,6 @@ export default function SqlField(props: SqlFieldProps) {
           look,
           Prec.high(
             keymap.of([
-              { key: 'Mod-Enter', run: () => (latest.current.onRun(), true) },
               { key: 'Tab', run: acceptCompletion },
               { key: 'Alt-/', run: startCompletion },
             ]),
@@ -95,10 +91,6 @@ export default function SqlField(props: SqlFieldProps) {
             if (update.docChanged && !update.transactions.some((each) => each.annotation(given))) {
               own.current.add(update.state.doc.toString());
               latest.current.onType(update.state.doc.toString());
-            }
-            if (update.selectionSet || update.docChanged) {
-              const { from, to } = update.state.selection.main;
-              latest.current.onSelect({ from, to });
             }
           }),
         ],
@@ -123,7 +115,7 @@ export default function SqlField(props: SqlFieldProps) {
   }, [text]);
 
   useEffect(() => {
-    const named = { 'aria-label': label, 'aria-describedby': describedBy, 'aria-multiline': 'true' };
+    const named = { 'aria-label': label, 'aria-describedby': describedBy, 'aria-multiline': 'true', tabindex: '0' };
     view.current?.dispatch({
       effects: attributes.current.reconfigure([
         EditorView.contentAttributes.of(named),

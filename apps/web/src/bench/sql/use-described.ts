@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { DescribedText, Problem, SqlField, SqlStep, TextTakenOver } from '@cendra/core';
-import { kindOf, statementsIn, takeTextOver, textEdit, tokensOf } from '@cendra/core';
+import type { ConvertedText, DescribedText, Problem, SqlField, SqlStep, TextTakenOver } from '@cendra/core';
+import { convertEdits, kindOf, statementsIn, takeTextOver, textEdit, tokensOf } from '@cendra/core';
 import { api } from '../../api';
 import type { Failure } from '../../api/problem';
 import { failureOf } from '../../api/problem';
@@ -13,6 +13,8 @@ const REST_MS = 450;
 export interface Described {
   readonly text: string;
   type(text: string): void;
+  /** Takes a text over in which parameters of another notation are ours. */
+  convert(converted: ConvertedText): void;
   /** What its source finds wrong with the text as it stands here. */
   readonly problems: readonly Problem[];
   /** What its parameters met when it was described last. */
@@ -119,6 +121,9 @@ export function useDescribed(bench: Bench, step: SqlStep): Described {
     type: (next) => {
       if (error) reset();
       setText(next);
+    },
+    convert: (converted) => {
+      latest.current.bench.edit(...convertEdits(definition, step, converted, mint));
     },
     problems: told,
     met: answer?.described.met ?? NOTHING_MET,

@@ -1,0 +1,114 @@
+import type { Page } from '@playwright/test';
+import { addStep, stamp, trail } from './bench-steps';
+import { accessible, expect, inDemo, test } from './support';
+
+const field = (page: Page) => page.getByRole('textbox', { name: 'SQL text' });
+const said = (page: Page) => page.getByRole('list', { name: 'What is said of the text' });
+
+async function pasteSql(page: Page, text: string): Promise<void> {
+  await page.getByRole('link', { name: 'Datasets' }).click();
+  await page.getByRole('button', { name: 'Paste SQL' }).click();
+  await page.getByRole('textbox', { name: 'SQL text' }).fill(text);
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(trail(page)).toBeVisible();
+}
+
+test('a pasted text is converted, mended by its findings, and gives the rows SQL gives', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('link', { name: 'Settlement of members, as it was pasted' }).click();
+  await page.getByRole('button', { name: 'What becomes of it' }).click();
+  await expect(page.getByRole('list', { name: 'Parameters it becomes' })).toContainText(':season whole number, starts as 2025');
+  await page.getByRole('button', { name: 'Convert', exact: true }).click();
+  await expect(page.getByText('It gives 5 fields.')).toBeVisible();
+  await expect(stamp(page)).toContainText('all 100 rows');
+  await expect(said(page)).toContainText('Only the first 100 rows leave this text');
+  await accessible(page);
+  await said(page).getByRole('button', { name: 'Take it out' }).click();
+  await expect(said(page)).not.toContainText('Only the first 100 rows');
+  const [expected] = await inDemo<{ n: string }>(
+    `select count(*) n from (select m.number from coop.members m join coop.apiaries a on a.member_id = m.id join coop.harvests h on h.apiary_code = a.code
+      join coop.deliveries d on d.harvest_id = h.id join coop.grade_prices p on p.season = 2025 and p.grade = h.grade and p.floral_source = h.floral_source
+      where extract(year from h.picked_on) = 2025 and not a.shared group by m.number, m.last_name) x`,
+  );
+  await expect(stamp(page)).toContainText(`all ${expected?.n} rows`);
+  await expect(said(page)).toContainText('buyer_code may be null');
+  await said(page).getByRole('button', { name: 'Let it be …' }).first().click();
+  await page.getByLabel('Why it may be').fill('sold means sold to a buyer');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('One finding is let be')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(page.getByText('One finding is let be')).toBeHidden();
+});
+
+test('a day that is missing at the edge of a season is found by a sweep, and mended', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('link', { name: 'Kilos of a season, one day short' }).click();
+  await page.getByRole('button', { name: 'Sweep …' }).click();
+  await page.getByLabel('Values to sweep').fill('2021 … 2025');
+  await page.keyboard.press('Enter');
+  const found = page.getByRole('table', { name: 'What the sweep found' });
+  await expect(found.getByRole('row')).toHaveCount(6);
+  for (const season of ['2021', '2022', '2023', '2024', '2025']) await expect(found).toContainText(`${season}-04-02`);
+  await expect(found).not.toContainText('-04-01');
+  await accessible(page);
+  await found.getByRole('button', { name: 'Rows for 2023' }).click();
+  await expect(stamp(page)).toContainText(':season 2023');
+  await field(page).press('Control+Home');
+  const text = await field(page).innerText();
+  await field(page).fill(text.replace('picked_on > make', 'picked_on >= make'));
+  await page.getByRole('button', { name: 'Sweep …' }).click();
+  await page.getByLabel('Values to sweep').fill('2022, 2025');
+  await page.keyboard.press('Enter');
+  await expect(found).toContainText('2022-04-01');
+});
+
+test('what writes is refused in its words, and what is wrong is told at its line', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await pasteSql(page, 'delete from coop.harvests');
+  await expect(said(page)).toContainText('This statement deletes rows (delete). Expected: a statement that only reads');
+  await field(page).fill('select kilos\nfrm coop.harvests h');
+  await expect(said(page)).toContainText('line 2');
+  await expect(said(page)).toContainText('cannot be read from here on');
+  await field(page).fill('select kilo\nfrom coop.harvests');
+  await expect(said(page)).toContainText('There is no column kilo here.');
+  await said(page).getByRole('button', { name: 'Its own message' }).first().click();
+  await expect(said(page)).toContainText('column "kilo" does not exist');
+  await field(page).fill('select 1 as one; select 2 as two');
+  await page.getByRole('button', { name: 'Keep this one' }).nth(1).click();
+  await expect(page.getByText('It gives 1 field.')).toBeVisible();
+  await expect(stamp(page)).toContainText('all 1 rows');
+});
+
+test('a text with parameters of every shape is followed by steps like any other', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('link', { name: 'Harvests by text, asked in every way' }).click();
+  await expect(page.getByRole('list', { name: 'Parameters in the text' })).toContainText(':perioddate, a range');
+  const [expected] = await inDemo<{ n: string }>(
+    "select count(*) n from coop.harvests where kilos >= 5 and grade in ('A', 'B') and picked_on between '2025-04-01' and '2025-09-30'",
+  );
+  const rows = String(expected?.n).replace(/\B(?=(\d{3})+$)/g, '\u202f');
+  await expect(trail(page)).toContainText(rows);
+  await addStep(page, 'Summarise');
+  await expect(page.getByRole('region', { name: /^Step / })).toContainText('One row');
+  await expect(trail(page)).not.toContainText('! SQL');
+});
+
+test('a text is written by keyboard, with tables, columns and joins of the source offered', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await pasteSql(page, 'select 1 as one');
+  await expect(page.getByText('It gives 1 field.')).toBeVisible();
+  await field(page).fill('');
+  await field(page).pressSequentially('select h.id from coop.hive');
+  const offers = page.getByRole('listbox');
+  await expect(offers.getByRole('option', { name: /hives/ })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await field(page).pressSequentially(' h join coop.apiaries a on ');
+  await page.keyboard.press('Control+Space');
+  await expect(offers.getByRole('option', { name: /h\.apiary_code/ }).first()).toContainText('declared key');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('It gives 1 field.')).toBeVisible();
+  await expect(field(page)).toContainText('a.code = h.apiary_code');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Tab');
+  await expect(field(page)).not.toBeFocused();
+});
