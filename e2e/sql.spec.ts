@@ -112,3 +112,21 @@ test('a text is written by keyboard, with tables, columns and joins of the sourc
   await page.keyboard.press('Tab');
   await expect(field(page)).not.toBeFocused();
 });
+
+test('a part of a text runs alone, and its common table expressions are counted', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await pasteSql(page, "with picked as (select * from coop.harvests where grade = 'A')\nselect id from picked where kilos > 10");
+  await expect(page.getByText('It gives 1 field.')).toBeVisible();
+  await page.getByRole('button', { name: 'Count their rows' }).click();
+  const [expected] = await inDemo<{ n: string }>("select count(*) n from coop.harvests where grade = 'A'");
+  await expect(page.getByRole('list', { name: 'Parts of the text' })).toContainText(String(expected?.n));
+  await field(page).press('Control+End');
+  for (const _letter of 'kilos > 10') await page.keyboard.press('Shift+ArrowLeft');
+  await page.keyboard.press('Control+Shift+Enter');
+  const rows = page.getByRole('table', { name: 'Rows of the part' });
+  await expect(rows.getByRole('columnheader')).toHaveText(['left', 'right', 'holds']);
+  await expect(page.getByText('The first 200 rows of a part, not of the dataset.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(rows).toBeHidden();
+  await expect(field(page)).toContainText('kilos > 10');
+});

@@ -49,6 +49,7 @@ main(async () => {
     await criteriaViews(await page('light'), address);
     await calculateViews(await page('light'), address);
     await summedViews(await page('light'), address);
+    await textView(await page('light'), address);
     await darkViews(await page('dark'), address);
     await historyView(await page('dark'), address);
   } finally {
@@ -79,7 +80,6 @@ async function openTable(page: Page, table: string): Promise<void> {
 async function stewardViews(page: Page, address: string): Promise<void> {
   await page.goto(address);
   await page.getByRole('button', { name: 'Sign in as the demo steward' }).waitFor();
-  await shoot(page, 'sign-in');
   await signIn(page, address, 'steward');
   await openTable(page, 'harvests');
   await page.getByRole('button', { name: 'Test connection' }).click();
@@ -235,6 +235,17 @@ async function summedViews(page: Page, address: string): Promise<void> {
   await shoot(page, 'summarise');
   await openAt('Best apiaries of each region', /^first :most.* arrange/);
   await shoot(page, 'arrange');
+}
+
+/** A pasted text, its parameters converted, with what is found in it. */
+async function textView(page: Page, address: string): Promise<void> {
+  await signIn(page, address, 'analyst');
+  await page.getByRole('link', { name: 'Settlement of members, as it was pasted' }).click();
+  await page.getByRole('button', { name: 'Convert', exact: true }).click();
+  await page.getByText('It gives 5 fields.').waitFor();
+  await page.getByRole('list', { name: 'What is said of the text' }).getByText('Only the first 100 rows').waitFor();
+  await rowsSeen(page);
+  await shoot(page, 'sql');
 }
 
 async function darkViews(page: Page, address: string): Promise<void> {

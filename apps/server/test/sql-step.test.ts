@@ -1,7 +1,8 @@
-import type { Edit, Parameter, Swept } from '@cendra/core';
+import type { Edit, Parameter, PartRows, Swept } from '@cendra/core';
+import { commonTablesIn, countedTable, partOf, statementsIn, tokensOf } from '@cendra/core';
 import type { DatasetBody, Person, RunBody } from './support/cendra';
 import { Cendra, rowsOf, run } from './support/cendra';
-import { withSuperuser } from './support/cluster';
+import { superuser, withSuperuser } from './support/cluster';
 import { demoSource, edit, writtenCriteria } from './support/datasets';
 import { datasetOfText, described, sqlOf } from './support/texts';
 
@@ -212,12 +213,12 @@ test('a sweep tells a text for each of some values, in one moment, and where a v
   expect(flat[3]).toEqual(['0', null, null, null, null, null]);
 });
 
-test('the text of a copied dataset stands on parameters and fields of its own', async () => {
+test('a duplicated text stands on parameters and fields of its own', async () => {
   const dataset = await datasetOfText(analyst, source, 'select id from coop.harvests where grade = :g');
-  const copy = await analyst.post<DatasetBody>(`/datasets/${dataset.id}/copies`, {}).catch(() => undefined);
-  if (!copy) return;
-  const [before, now] = [sqlOf(dataset), sqlOf(copy)];
-  expect(now.sql.refs[0]?.parameter).toBe(copy.definition.parameters[0]?.id);
+  const copy = await analyst.post<DatasetBody>(`/datasets/${dataset.id}/copies`);
+  const whole = await analyst.get<DatasetBody>(`/datasets/${copy.id}`);
+  const [before, now] = [sqlOf(dataset), sqlOf(whole)];
+  expect(now.sql).toEqual({ text: before.sql.text, refs: [{ name: 'g', parameter: whole.definition.parameters[0]?.id }] });
   expect(now.fields[0]?.id).not.toBe(before.fields[0]?.id);
 });
 
@@ -230,3 +231,52 @@ test('renaming a parameter rewrites the text, and undoing it restores the text e
   const back = await edit(analyst, renamed, { kind: 'rename parameter', parameter: id, from: 'sort_of', to: 'g' });
   expect(sqlOf(back)).toEqual(sqlOf(dataset));
 });
+
+test('a part of a text runs alone, with the values in use, in the moment of the others', async () => {
+  const text = 'with picked as (select * from coop.harvests where grade = :g) select id from picked where kilos > 10';
+  const dataset = await datasetOfText(analyst, source, text);
+  const [statement] = statementsIn(tokensOf(text));
+  if (!statement) throw new Error('there is a statement');
+  const [table] = commonTablesIn(statement);
+  const condition = partOf(text, statement, { from: text.indexOf('kilos > 10'), to: text.length });
+  const texts = [...(table ? [countedTable(text, statement, table)] : []), ...(condition.ok ? [condition.text] : [])];
+  const parts = await Promise.all(
+    texts.map(async (each) => {
+      const { columns, met } = await described(analyst, source, each);
+      return {
+        text: each,
+        met: Object.fromEntries(met.map(({ name, sourceType }) => [name, [sourceType]])),
+        fields: columns.map(({ column, sourceType, type, looseText }) => ({ name: column, column, sourceType, type, looseText })),
+      };
+    }),
+  );
+  const asking = (more: object[]) =>
+    analyst.ask<readonly PartRows[] & { problems?: readonly { code: string }[] }>('POST', '/answers', {
+      dataset: dataset.id,
+      revision: dataset.revision,
+      values: { [parameterOf(dataset, 'g').id]: ['A'] },
+      question: { kind: 'parts', step: sqlOf(dataset).id, parts: [...parts, ...more] },
+    });
+  const { body } = await asking([]);
+  expect(body[0]?.rows).toEqual(await own("select count(*)::text from coop.harvests where grade = 'A'"));
+  expect(body[1]?.fields.map((each) => each.name)).toEqual(['left', 'right', 'holds']);
+  expect(body[1]?.rows).toHaveLength(200);
+  expect(
+    body[1]?.rows.every(([left, right, holds]) => right === '10' && (left === null ? holds === null : holds === String(Number(left) > 10))),
+  ).toBe(true);
+  const refused = await asking([{ text: 'delete from coop.harvests', met: {}, fields: parts[0]?.fields ?? [] }]);
+  expect([refused.status, refused.body.problems?.[0]?.code]).toEqual([422, 'text-not-reading']);
+});
+
+test('a text whose table is locked is told so within the time a lock is waited for', async () => {
+  const client = await superuser('cooperative');
+  try {
+    await client.query('create table coop.locked (a int); grant select on coop.locked to public');
+    await client.query('begin; lock table coop.locked in access exclusive mode');
+    const { problems, columns } = await described(analyst, source, 'select * from coop.locked');
+    expect([problems[0]?.code, columns]).toEqual(['source-locked', []]);
+  } finally {
+    await client.query('rollback; drop table if exists coop.locked');
+    await client.end();
+  }
+}, 60_000);

@@ -5,7 +5,8 @@ import type { ExpressionText } from '../expressions';
 import { fieldById } from '../fields';
 import { relationArriving } from '../planning';
 import { refuse } from '../problem';
-import type { Questioning } from '../steps';
+import type { DescribedPart, Questioning } from '../steps';
+import { partShape } from '../steps';
 import { arrivingAt } from '../trail';
 import { relationAtClause } from './active-clauses';
 import { choices, knownChoices } from './choices';
@@ -22,6 +23,8 @@ import type { QuestionContext } from './question';
 import type { Counted, Nested } from './summaries';
 import { countThree, nestedKeys } from './summaries';
 import type { FoundValues, KnownValues, ValueOrigin } from './values';
+import type { PartRows } from './parts';
+import { MOST_PARTS, partRows } from './parts';
 import type { Swept } from './sweep';
 import { sweep, SWEPT_FIELDS, SWEPT_MOST } from './sweep';
 import type { WholeText } from './whole-text';
@@ -61,6 +64,8 @@ export type Question =
       readonly values: readonly (readonly string[])[];
       readonly fields: readonly string[];
     }
+  /** Parts of a text, each by its first rows. */
+  | { readonly kind: 'parts'; readonly step: string; readonly parts: readonly DescribedPart[] }
   /** A text of one row, as long as it is given at once. */
   | { readonly kind: 'text'; readonly step: string; readonly field: string; readonly identity: Identity }
   /** What became of a row, from its table to a step. */
@@ -84,6 +89,7 @@ export interface Answers {
   readonly nesting: readonly Nested[];
   readonly conversions: readonly Conversion[];
   readonly sweep: Swept;
+  readonly parts: readonly PartRows[];
   readonly text: WholeText;
   readonly follow: Followed;
 }
@@ -127,6 +133,7 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('counting'), step: id, of: expressionTextShape, among: expressionTextShape }),
   z.strictObject({ kind: z.literal('nesting'), step: id }),
   z.strictObject({ kind: z.literal('conversions'), step: id, field: id }),
+  z.strictObject({ kind: z.literal('parts'), step: id, parts: z.array(partShape).min(1).max(MOST_PARTS) }),
   z.strictObject({
     kind: z.literal('sweep'),
     step: id,
@@ -168,6 +175,8 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
       return conversions(context, question.step, question.field);
     case 'sweep':
       return sweep(context, question.step, question.parameter, question.values, question.fields);
+    case 'parts':
+      return partRows(context, question.step, question.parts);
     case 'text':
       return wholeText(context, question.step, question.field, question.identity);
     case 'follow':

@@ -12,6 +12,7 @@ export { answered } from './question';
 export type { QuestionContext } from './question';
 export type { Counted as CountedThree, Nested } from './summaries';
 export type { FoundValue, FoundValues, KnownValues, MissingValue } from './values';
+export type { PartRows } from './parts';
 export type { Swept, SweptField, SweptLine } from './sweep';
 export type { SweptValues } from './swept-values';
 export { sweptValues } from './swept-values';

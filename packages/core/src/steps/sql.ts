@@ -60,6 +60,40 @@ export interface LetBe {
 /** A text is so long at most, in UTF-16 units. */
 export const TEXT_MOST = 250_000;
 
+const described = {
+  name: z.string().min(1).max(300),
+  column: z.string().max(256),
+  sourceType: z.string().max(300),
+  type: typeShape,
+  looseText: z.boolean(),
+};
+
+const fieldShape = z.strictObject({ id, ...described, role: z.enum(['key', 'measure', 'attribute', 'date', 'code']) });
+
+const metShape = z.record(
+  z.string().max(200),
+  z.array(
+    z
+      .string()
+      .max(300)
+      // It stands in a statement: a type's name and nothing else.
+      .regex(/^(?:[\p{L}\p{N}_ .,()[\]]|"[^"]+")+$/u),
+  ),
+);
+
+/** A part of a text as a statement of its own, as its source described it. */
+export interface DescribedPart {
+  readonly text: string;
+  readonly met: TypesMet;
+  readonly fields: readonly Omit<SqlField, 'id' | 'role'>[];
+}
+
+export const partShape: z.ZodType<DescribedPart> = z.strictObject({
+  text: z.string().max(TEXT_MOST),
+  met: metShape,
+  fields: z.array(z.strictObject(described)).max(2_000),
+});
+
 const shape: z.ZodType<SqlStep> = z.strictObject({
   ...stepBase,
   kind: z.literal('sql'),
@@ -68,29 +102,8 @@ const shape: z.ZodType<SqlStep> = z.strictObject({
     text: z.string().max(TEXT_MOST),
     refs: z.array(z.strictObject({ name: z.string().min(1).max(200), parameter: id })).max(500),
   }),
-  fields: z
-    .array(
-      z.strictObject({
-        id,
-        name: z.string().min(1).max(300),
-        column: z.string().max(256),
-        sourceType: z.string().max(300),
-        type: typeShape,
-        role: z.enum(['key', 'measure', 'attribute', 'date', 'code']),
-        looseText: z.boolean(),
-      }),
-    )
-    .max(2_000),
-  met: z.record(
-    z.string().max(200),
-    z.array(
-      z
-        .string()
-        .max(300)
-        // It stands in a statement: a type's name and nothing else.
-        .regex(/^[\p{L}\p{N}_ .,()"[\]]+$/u),
-    ),
-  ),
+  fields: z.array(fieldShape).max(2_000),
+  met: metShape,
   key: z.array(id).max(64),
   called: rowWordsShape.optional() as z.ZodType<RowWords>,
   letBe: z
@@ -153,7 +166,7 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
   check: (step, _arriving, context) => {
     const tokens = tokensOf(step.sql.text);
     const statements = statementsIn(tokens);
-    const parameters = named(step.sql, context.parameters);
+    const parameters = parametersNamed(step.sql, context.parameters);
     const [statement] = statements;
     const words = step.called ?? { row: 'row of the text', rows: 'rows of the text' };
     const key = step.key.filter((each) => step.fields.some((field) => field.id === each));
@@ -212,7 +225,7 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
     throw new RangeError('nothing arrives at a text');
   },
   written: () => [],
-  uses: (step, parameters) => named(step.sql, parameters).map((each) => ({ kind: 'parameter', id: each.id })),
+  uses: (step, parameters) => parametersNamed(step.sql, parameters).map((each) => ({ kind: 'parameter', id: each.id })),
   renamed: (step, kind, of, name) => {
     const refs = kind === 'parameter' ? step.sql.refs.filter((each) => each.parameter === of) : [];
     return refs.reduce<SqlStep>((now, ref) => withNameInText(now, ref.name, name), step);
@@ -260,7 +273,7 @@ export function sqlText(text: string, parameters: readonly Pick<Parameter, 'id' 
 }
 
 /** The parameters a text names, under the names it has for them. */
-function named({ text, refs }: SqlText, parameters: readonly Parameter[]): readonly Parameter[] {
+export function parametersNamed({ text, refs }: SqlText, parameters: readonly Parameter[]): readonly Parameter[] {
   const names = new Set(placesIn(tokensOf(text)).map((each) => each.name));
   return [...names].flatMap((name) => {
     const ref = refs.find((each) => each.name === name)?.parameter;

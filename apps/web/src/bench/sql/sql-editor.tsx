@@ -1,14 +1,16 @@
 import { lazy, Suspense, useMemo, useRef, useState } from 'react';
-import type { LetBe, Parameter, Problem, Span, SqlStep } from '@cendra/core';
-import { checkedOf, conversionOf, statementsIn, tokensOf, typeWord } from '@cendra/core';
+import type { LetBe, Parameter, PartText, Problem, Span, SqlStep } from '@cendra/core';
+import { checkedOf, conversionOf, partOf, statementsIn, tokensOf, typeWord } from '@cendra/core';
 import { api } from '../../api';
 import { Button } from '../../ui/button';
 import { RoleGlyph } from '../../ui/glyphs';
 import { FailureNotice } from '../../ui/notice';
 import { Tick } from '../../ui/tick';
 import { StatementShown } from '../criteria/statement-shown';
+import { ChoiceSlot } from '../slots';
 import type { StepEditorProps } from '../step-kind';
 import { OtherNotation } from './other-notation';
+import { CommonTables } from './common-tables';
 import { PendingFields } from './pending-fields';
 import { LetBeLines, TextProblems } from './text-problems';
 import { useDescribed } from './use-described';
@@ -16,6 +18,7 @@ import { useKnown } from './use-known';
 import { useRead } from './use-read';
 
 const SqlField = lazy(() => import('./sql-field'));
+const PartDialog = lazy(() => import('./part-dialog'));
 const SweepDialog = lazy(() => import('./sweep-dialog'));
 
 /** A text of SQL as it runs in its source, with what the source and its grammar say of it as it is written. */
@@ -29,9 +32,12 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   const described = useDescribed(bench, step);
   const known = useKnown(bench, step.source, described.text);
   const read = useRead(described.text, known, described.met);
-  const source = api.useSourcesListQuery().data?.find((each) => each.id === step.source);
+  const sources = api.useSourcesListQuery().data ?? [];
+  const source = sources.find((each) => each.id === step.source);
   const exchange = useRef<(change: Span & { readonly instead: string }) => void>(undefined);
   const [sweeping, setSweeping] = useState(false);
+  const [selection, setSelection] = useState<Span>({ from: 0, to: 0 });
+  const [part, setPart] = useState<{ readonly chosen: string; readonly part: PartText }>();
   const broken = read.some((each) => each.severity === 'error');
   // Parameters are made of what the source says; before it has, that they are missing is no news.
   const undescribed = described.asking || broken || described.problems.length > 0;
@@ -44,9 +50,14 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   const setLetBe = (to: readonly LetBe[]) =>
     bench.edit({ kind: 'set step', step: step.id, property: 'letBe', from: step.letBe, to: to.length > 0 ? to : undefined });
   const letBe = (each: Problem, reason: string) => setLetBe([...(step.letBe ?? []), { code: each.code, words: wordsAt(each), reason }]);
-  const statements = statementsIn(tokensOf(described.text));
+  const statements = useMemo(() => statementsIn(tokensOf(described.text)), [described.text]);
   const write = (text: string) => exchange.current?.({ from: 0, to: described.text.length, instead: text });
   const format = () => void import('./formatted').then(({ formatted }) => write(formatted(described.text)));
+  const [statement, second] = statements;
+  const only = second === undefined ? statement : undefined;
+  const runPart = () => {
+    if (only) setPart({ chosen: described.text.slice(selection.from, selection.to), part: partOf(described.text, only, selection) });
+  };
   const converted = useMemo(() => (withoutValues ? undefined : conversionOf(described.text)), [withoutValues, described.text]);
   // Declarations at its head are statements too; converted, there may be one left.
   const several = statements.length > 1 && !withoutValues && !converted;
@@ -54,7 +65,17 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
     <div className="flex h-full min-h-56 flex-col">
       <div className="flex flex-wrap items-center gap-2 border-b px-3 py-1.5">
         <p>
-          Rows of a text that runs in <span className="slot">{source?.name ?? 'its source'}</span>
+          Rows of a text that runs in{' '}
+          <ChoiceSlot
+            label="Source the text runs in"
+            value={source?.name ?? 'its source'}
+            choices={sources.map((each) => each.name)}
+            disabled={withoutValues || sources.length < 2}
+            onChange={(name) => {
+              const to = sources.find((each) => each.name === name)?.id;
+              if (to !== undefined) bench.edit({ kind: 'set step', step: step.id, property: 'source', from: step.source, to });
+            }}
+          />
           <span className="text-ink-soft" role="status">
             {' '}
             {wordsOf(described.asking, step, known.away)}
@@ -62,6 +83,9 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
         </p>
         {!withoutValues && (
           <div className="ml-auto flex gap-2">
+            <Button small onClick={runPart} disabled={!only || selection.from === selection.to}>
+              Run the part
+            </Button>
             <Button small onClick={() => setSweeping(true)} disabled={step.fields.length === 0 || step.sql.refs.length === 0}>
               Sweep …
             </Button>
@@ -74,6 +98,11 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
       {sweeping && (
         <Suspense fallback={null}>
           <SweepDialog bench={bench} step={step} onClose={() => setSweeping(false)} />
+        </Suspense>
+      )}
+      {part && (
+        <Suspense fallback={null}>
+          <PartDialog bench={bench} step={step} {...part} onClose={() => setPart(undefined)} />
         </Suspense>
       )}
       {converted && <OtherNotation converted={converted} onConvert={() => described.convert(converted)} />}
@@ -89,6 +118,8 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
                 describedBy="sql-problems"
                 readOnly={withoutValues}
                 onType={described.type}
+                onSelect={setSelection}
+                onPart={runPart}
                 onReady={(give) => (exchange.current = give)}
               />
             </div>
@@ -115,6 +146,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
           className="w-80 shrink-0 overflow-auto border-l px-3 py-2 max-lg:max-h-40 max-lg:w-auto max-lg:border-t max-lg:border-l-0"
         >
           <MetParameters step={step} parameters={trail.definition.parameters} />
+          {only && <CommonTables bench={bench} step={step} text={described.text} statement={only} />}
           <Fields bench={bench} step={step} />
           <StatementShown bench={bench} checked={checked} />
         </aside>

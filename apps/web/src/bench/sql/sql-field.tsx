@@ -1,4 +1,4 @@
-import { acceptCompletion, autocompletion, completionKeymap, startCompletion } from '@codemirror/autocomplete';
+import { acceptCompletion, autocompletion, completionKeymap, completionStatus, startCompletion } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap, indentWithTab } from '@codemirror/commands';
 import { PostgreSQL, sql } from '@codemirror/lang-sql';
 import { bracketMatching, codeFolding, foldGutter, foldKeymap, HighlightStyle, syntaxHighlighting } from '@codemirror/language';
@@ -21,6 +21,10 @@ export interface SqlFieldProps {
   readonly describedBy: string;
   readonly readOnly: boolean;
   onType(text: string): void;
+  /** What is chosen in the text; empty where the caret only stands somewhere. */
+  onSelect(at: Span): void;
+  /** What is chosen is to run alone. */
+  onPart(): void;
   /** Gives a way to exchange a stretch of the text, as if it were typed. */
   onReady(exchange: (change: Span & { readonly instead: string }) => void): void;
 }
@@ -41,7 +45,7 @@ const look = syntaxHighlighting(
 
 /** Where a text is written: completion, folding, find and replace, and marks under what is wrong. Escape, then Tab leaves it. */
 export default function SqlField(props: SqlFieldProps) {
-  const { label, text, problems, describedBy, readOnly } = props;
+  const { label, text, known, problems, describedBy, readOnly } = props;
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const latest = useRef(props);
@@ -70,6 +74,7 @@ export default function SqlField(props: SqlFieldProps) {
           look,
           Prec.high(
             keymap.of([
+              { key: 'Mod-Shift-Enter', run: () => (latest.current.onPart(), true) },
               { key: 'Tab', run: acceptCompletion },
               { key: 'Alt-/', run: startCompletion },
             ]),
@@ -88,6 +93,10 @@ export default function SqlField(props: SqlFieldProps) {
           autocompletion({ interactionDelay: 0, override: [(context) => textCompletions(context, latest.current.known)], icons: false }),
           attributes.current.of([]),
           EditorView.updateListener.of((update) => {
+            if (update.selectionSet || update.docChanged) {
+              const { from, to } = update.state.selection.main;
+              latest.current.onSelect({ from, to });
+            }
             if (update.docChanged && !update.transactions.some((each) => each.annotation(given))) {
               own.current.add(update.state.doc.toString());
               latest.current.onType(update.state.doc.toString());
@@ -124,6 +133,11 @@ export default function SqlField(props: SqlFieldProps) {
       ]),
     });
   }, [label, describedBy, readOnly]);
+
+  useEffect(() => {
+    // What is offered while the source is still being asked is offered anew when it has answered.
+    if (view.current && completionStatus(view.current.state) === 'active') startCompletion(view.current);
+  }, [known]);
 
   useEffect(() => {
     // Marking while keys arrive would rebuild the line under the caret between two of them.

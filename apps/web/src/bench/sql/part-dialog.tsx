@@ -1,0 +1,136 @@
+import { DialogTitle } from '@headlessui/react';
+import { useEffect, useMemo, useState } from 'react';
+import type { DescribedPart, DescribedText, PartRows, PartText, Question, SqlStep } from '@cendra/core';
+import { fieldsNow } from '@cendra/core';
+import { api } from '../../api';
+import type { Failure } from '../../api/problem';
+import { failureOf } from '../../api/problem';
+import { useAnswer } from '../../runs/use-answer';
+import { Button } from '../../ui/button';
+import { FailureNotice, ProblemLine } from '../../ui/notice';
+import { Overlay } from '../../ui/overlay';
+import type { Bench } from '../use-bench';
+
+interface PartDialogProps {
+  readonly bench: Bench;
+  readonly step: SqlStep;
+  /** What is chosen in the text, and as a statement of its own. */
+  readonly chosen: string;
+  readonly part: PartText;
+  readonly onClose: () => void;
+}
+
+const WHAT = {
+  query: 'This part alone',
+  expression: 'This expression, over the rows of its select',
+  condition: 'Both sides of this condition, over the rows it is asked of',
+};
+
+/** The first rows of a part of a text, with the values in use. */
+export default function PartDialog({ bench, step, chosen, part, onClose }: PartDialogProps) {
+  const texts = useMemo(() => (part.ok ? [part.text] : []), [part]);
+  const { answers, failure, waiting } = useParts(bench, step, texts);
+  const [rows] = answers ?? [];
+  return (
+    <Overlay place="top" look="flex w-[56rem] max-w-full flex-col" onClose={onClose}>
+      <DialogTitle className="border-b px-3 py-2 font-medium">{part.ok ? WHAT[part.what] : 'A part of the text'}</DialogTitle>
+      <div className="min-h-0 overflow-auto px-3 py-2">
+        <pre className="max-h-24 overflow-auto bg-panel px-2 py-1 font-mono text-meta whitespace-pre-wrap">{chosen}</pre>
+        {!part.ok && <ProblemLine problem={{ severity: 'hint', message: part.because }} />}
+        <FailureNotice failure={failure} />
+        {waiting && !failure && (
+          <p role="status" className="mt-2 text-ink-soft">
+            Running it …
+          </p>
+        )}
+        {rows && <PartTable rows={rows} />}
+      </div>
+      <div className="flex justify-end border-t px-3 py-2">
+        <Button small onClick={onClose}>
+          Close
+        </Button>
+      </div>
+    </Overlay>
+  );
+}
+
+function PartTable({ rows: { fields, rows, cut } }: { readonly rows: PartRows }) {
+  return (
+    <>
+      <p role="status" className="mt-2 text-ink-soft">
+        {cut ? `The first ${rows.length} rows of a part` : `All ${rows.length} rows of a part`}, not of the dataset.
+      </p>
+      <div className="mt-1 overflow-x-auto">
+        <table aria-label="Rows of the part" className="figures w-full border-t">
+          <thead className="text-left text-meta text-ink-soft">
+            <tr className="border-b">
+              {fields.map((each, at) => (
+                <th key={at} scope="col" className="py-0.5 pr-4 font-normal">
+                  {each.name}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row, index) => (
+              <tr key={index} className="border-b">
+                {row.map((cell, at) => (
+                  <td key={at} className="max-w-80 truncate py-0.5 pr-4">
+                    {cell ?? <span className="text-ink-faint">null</span>}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </>
+  );
+}
+
+/** Parts of a text, described and then run in one moment; a part that is wrong is told in the source's words. */
+export function useParts(
+  bench: Bench,
+  step: SqlStep,
+  texts: readonly string[],
+): { readonly answers: readonly PartRows[] | undefined; readonly failure: Failure | undefined; readonly waiting: boolean } {
+  const [describe] = api.useTextsDescribeMutation();
+  const [parts, setParts] = useState<readonly DescribedPart[]>();
+  const [wrong, setWrong] = useState<Failure>();
+  const { parameters } = bench.trail.definition;
+  useEffect(() => {
+    let current = true;
+    const told = parameters.map(({ name, type }) => ({ name, type }));
+    void Promise.all(texts.map((text) => describe({ id: step.source, describeTextDto: { text, parameters: told } }))).then((all) => {
+      if (!current) return;
+      const failed = all.map(({ error, data }) => failureOf(error) ?? problemsOf(data as Described | undefined)).find((each) => each);
+      setWrong(failed);
+      setParts(
+        failed ? undefined : all.flatMap(({ data }, at) => (data ? [described(texts[at] ?? '', data as unknown as DescribedText)] : [])),
+      );
+    });
+    return () => {
+      current = false;
+    };
+  }, [texts, step.source, describe, parameters]);
+  const question: (Question & { kind: 'parts' }) | undefined =
+    parts && parts.length > 0 ? { kind: 'parts', step: step.id, parts } : undefined;
+  const { answer, failure } = useAnswer(bench, question);
+  return { answers: answer, failure: wrong ?? failure, waiting: texts.length > 0 && answer === undefined };
+}
+
+type Described = { readonly problems: Failure['problems'] };
+
+const problemsOf = (data: Described | undefined): Failure | undefined =>
+  data && data.problems.length > 0 ? { status: 422, problems: data.problems } : undefined;
+
+function described(text: string, { columns, met }: DescribedText): DescribedPart {
+  const types: Record<string, string[]> = {};
+  for (const { name, sourceType } of met) (types[name] ??= []).push(sourceType);
+  const { fields } = fieldsNow([], columns, () => '');
+  return {
+    text,
+    met: types,
+    fields: fields.map(({ name, column, sourceType, type, looseText }) => ({ name, column, sourceType, type, looseText })),
+  };
+}
