@@ -130,3 +130,37 @@ test('a part of a text runs alone, and its common table expressions are counted'
   await expect(rows).toBeHidden();
   await expect(field(page)).toContainText('kilos > 10');
 });
+
+test('a field that is used further on and called otherwise now is asked about; what changed in the source is taken over on purpose', async ({
+  page,
+  signIn,
+}) => {
+  await inDemo('create table coop.tried as select id, kilos from coop.harvests where id <= 20; grant select on coop.tried to public');
+  try {
+    await signIn('analyst');
+    await pasteSql(page, 'select id, kilos from coop.tried');
+    await expect(stamp(page)).toContainText('all 20 rows');
+    await addStep(page, 'Criteria');
+    await page.getByLabel('Field', { exact: true }).fill('kil');
+    await page.keyboard.press('Enter');
+    await trail(page)
+      .getByRole('button', { name: /SQL over tried/ })
+      .first()
+      .click();
+    await field(page).fill('select id, kilos as weight from coop.tried');
+    const asked = page.getByRole('group', { name: 'Fields to take over' });
+    await expect(asked).toContainText('kilos is used further on and not in the text any more. It is');
+    await asked.getByRole('button', { name: 'Take over' }).click();
+    await expect(page.getByRole('table', { name: 'Fields of the text' })).toContainText('weight');
+    await expect(trail(page)).not.toContainText('!');
+    await inDemo('alter table coop.tried alter column kilos type text using kilos::text');
+    await page.reload();
+    await expect(asked).toContainText('of another type: weight');
+    await expect(page.getByRole('table', { name: 'Fields of the text' })).toContainText('decimal');
+    await asked.getByRole('button', { name: 'Take over' }).click();
+    await expect(asked).toBeHidden();
+    await expect(page.getByRole('table', { name: 'Fields of the text' })).not.toContainText('decimal');
+  } finally {
+    await inDemo('drop table coop.tried');
+  }
+});

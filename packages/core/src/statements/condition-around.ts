@@ -32,7 +32,7 @@ const ENDS = [
 ];
 /** An operand is looked for over so many tokens, so that a text of any length is read in time. */
 const REACH = 2_000;
-const NO_CONDITION = 'it is not compared with anything in a `where`, `on` or `having`';
+const NO_CONDITION = 'it is not compared with anything in a “where”, “on” or “having”';
 
 /**
  * The smallest condition that holds the tokens from `first` to `last` and is joined to the others by `and`, outwards up
@@ -46,10 +46,10 @@ export function conditionAround(tokens: readonly TextToken[], first: number, las
   for (;;) {
     const left = leftOf(tokens, from);
     const right = rightOf(tokens, to);
-    if (isWord(left.token, 'or') || isWord(right.token, 'or')) return none('it stands beside an `or`');
-    if (isWord(left.token, 'not')) return none('it stands behind a `not`');
+    if (isWord(left.token, 'or') || isWord(right.token, 'or')) return none('it stands beside an “or”');
+    if (isWord(left.token, 'not')) return none('it stands behind a “not”');
     if (isWord(left.token, 'when', 'then', 'else', 'case') || isWord(right.token, 'then', 'when', 'else', 'end'))
-      return none('it stands in a `case`');
+      return none('it stands in a “case”');
     const inParentheses = isMark(left.token, '(');
     const begins = inParentheses || isWord(left.token, ...BEGINS);
     const ends = right.token === undefined || isMark(right.token, ')') || isMark(right.token, ';') || isWord(right.token, ...ENDS);
@@ -65,7 +65,7 @@ export function conditionAround(tokens: readonly TextToken[], first: number, las
     const close = isMark(right.token, ')') ? right.at : closing(tokens, right.at);
     if (close === undefined) return none(NO_CONDITION);
     const before = tokens[left.at - 1];
-    if (isWord(before, 'not')) return none('it stands behind a `not`');
+    if (isWord(before, 'not')) return none('it stands behind a “not”');
     const joined = isWord(before, ...BEGINS, 'filter') || isMark(before, '(');
     const behind = tokens[close + 1];
     const closed = behind === undefined || isMark(behind, ')') || isMark(behind, ';') || isWord(behind, ...ENDS, 'or');

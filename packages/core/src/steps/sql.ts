@@ -360,7 +360,7 @@ function parameterProblems(step: SqlStep, statement: TextStatement, parameters: 
     if (parameter.leftBlank !== 'condition is off' || asked.has(place.name) || place.condition.whole) return [];
     const message = `Left blank, :${place.name} cannot switch its condition off: ${place.condition.because}.`;
     return [
-      problem('blank-cannot-be-off', message, own, 'a parameter that must be filled or matches empty, or a condition joined by `and`'),
+      problem('blank-cannot-be-off', message, own, 'a parameter that must be filled or matches empty, or a condition joined by “and”'),
     ];
   });
 }
@@ -373,9 +373,9 @@ const STANDS: Readonly<Record<ParameterPlace['stands'], string>> = {
   'asked whether blank': 'one value stands',
 };
 const WANTS: Readonly<Record<ParameterPlace['stands'], string>> = {
-  one: 'a parameter that takes one value, or `in (:name)` or `between :name`',
+  one: 'a parameter that takes one value, or “in (:name)” or “between :name”',
   several: 'a parameter that takes one or several values',
-  range: 'a parameter that takes a range, or `between :from and :until`',
+  range: 'a parameter that takes a range, or “between :from and :until”',
   'asked whether blank': 'a parameter that takes one value',
 };
 

@@ -6,8 +6,8 @@ import type { Pending } from './use-described';
 
 const GONE = 'gone';
 
-/** Fields that are used further on and gone from the text: each is another one now, or gone. */
-export function PendingFields({ pending: { over, used, take } }: { readonly pending: Pending }) {
+/** What the source gives for the text now and was not taken over. Fields used further on and gone are another one now, or gone. */
+export function PendingFields({ pending: { over, used, changes, take } }: { readonly pending: Pending }) {
   const [chosen, setChosen] = useState<Readonly<Record<string, string>>>({});
   const nameOf = (id: string) => over.fresh.find((each) => each.id === id)?.name ?? GONE;
   const proposed = (gone: (typeof used)[number]) => {
@@ -23,7 +23,8 @@ export function PendingFields({ pending: { over, used, take } }: { readonly pend
       }),
     );
   return (
-    <div role="group" aria-label="Fields that are gone" className="mb-2 border bg-panel px-3 py-2">
+    <div role="group" aria-label="Fields to take over" className="mb-2 border bg-panel px-3 py-2">
+      <p>The source gives other columns for this text than were taken over: {changes.join('; ')}.</p>
       {used.map((gone) => (
         <p key={gone.id} className="flex flex-wrap items-center gap-2">
           <strong className="font-medium">{gone.name}</strong> is used further on and not in the text any more. It is

@@ -31,6 +31,8 @@ export interface Pending {
   readonly over: TextTakenOver;
   /** Fields that are gone and used further on; each may be one of the fresh ones under another name. */
   readonly used: readonly SqlField[];
+  /** What is other than it was taken over, in words. */
+  readonly changes: readonly string[];
   take(renamed: ReadonlyMap<string, string>): void;
 }
 
@@ -48,6 +50,9 @@ export function useDescribed(bench: Bench, step: SqlStep): Described {
   const [text, setText] = useState(kept);
   const own = useRef(new Set<string>());
   const [answer, setAnswer] = useState<Answer>();
+  /** The answer whose columns were taken over. */
+  const [taken, setTaken] = useState<Answer>();
+  const [typedHere, setTypedHere] = useState(false);
   const [describe, { isLoading, error, reset }] = api.useTextsDescribeMutation();
   const latest = useRef({ bench, step });
   useEffect(() => {
@@ -111,9 +116,14 @@ export function useDescribed(bench: Bench, step: SqlStep): Described {
     },
     [text],
   );
+  // What is typed here is followed. What changed in the source meanwhile, or was taken back by undo, is asked about.
+  const follows = over !== undefined && used.length === 0 && taken !== current && (typedHere || step.fields.length === 0);
   useEffect(() => {
-    if (over && used.length === 0) take(over.edits);
-  }, [over, used, take]);
+    if (!follows) return;
+    take(over.edits);
+    setTaken(current);
+  }, [follows, over, current, take]);
+  const waits = over !== undefined && over.edits.length > 0 && !follows;
 
   const told = answer?.text === text ? answer.problems : [];
   return {
@@ -121,16 +131,39 @@ export function useDescribed(bench: Bench, step: SqlStep): Described {
     type: (next) => {
       if (error) reset();
       setText(next);
+      setTypedHere(true);
     },
     convert: (converted) => {
+      setTypedHere(true);
       latest.current.bench.edit(...convertEdits(definition, step, converted, mint));
     },
     problems: told,
     met: answer?.described.met ?? NOTHING_MET,
     asking: isLoading,
     failure: failureOf(error),
-    pending: over && used.length > 0 ? { over, used, take: (renamed) => take(withNames(over, renamed)) } : undefined,
+    pending: waits
+      ? {
+          over,
+          used,
+          changes: changesOf(step, over),
+          take: (renamed) => {
+            take(withNames(over, renamed));
+            setTaken(current);
+          },
+        }
+      : undefined,
   };
+}
+
+function changesOf(step: SqlStep, { fields, fresh, gone, edits }: TextTakenOver): readonly string[] {
+  const names = (all: readonly SqlField[]) => all.map((each) => each.name).join(', ');
+  const retyped = fields.filter((each) => step.fields.some((old) => old.id === each.id && old.sourceType !== each.sourceType));
+  const changes = [
+    ...(fresh.length > 0 ? [`new: ${names(fresh)}`] : []),
+    ...(gone.length > 0 ? [`gone: ${names(gone)}`] : []),
+    ...(retyped.length > 0 ? [`of another type: ${names(retyped)}`] : []),
+  ];
+  return changes.length > 0 || edits.length === 0 ? changes : ['what its parameters meet, or the order of its fields'];
 }
 
 /** Fields among these that steps behind, the field sheet or the proof use. */

@@ -152,7 +152,7 @@ function unjoined(looked: LookedAt, select: Select): readonly Problem[] {
       'warning',
       `Nothing says which rows of ${name} belong to the others, so each meets all of them.`,
       looked.span(from, from),
-      'a condition that joins it, or `cross join` where every pair is meant',
+      'a condition that joins it, or “cross join” where every pair is meant',
     ),
     ...onTrue(looked, select),
   ];
@@ -197,7 +197,7 @@ function onTrue(looked: LookedAt, { of }: Select): readonly Problem[] {
         'warning',
         'This join holds for every pair of rows.',
         looked.span(at - 1, at),
-        'a condition that joins them, or `cross join` where every pair is meant',
+        'a condition that joins them, or “cross join” where every pair is meant',
       ),
     ];
   });
@@ -226,7 +226,7 @@ function undone(looked: LookedAt, select: Select): readonly Problem[] {
   });
 }
 
-const OUTER = 'the condition in `on`, or a plain join where that is meant';
+const OUTER = 'the condition in “on”, or a plain join where that is meant';
 
 /** The words `left join` of a join, found before what it joins. */
 function outerWords(

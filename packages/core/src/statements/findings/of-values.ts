@@ -183,7 +183,7 @@ function notIn(looked: LookedAt, _select: Select, of: Members): readonly Problem
         ? `${looked.text.slice(position.from, position.to - 1)} ${inner.whereClause === undefined ? 'where' : 'and'} ${name} is not null)`
         : undefined;
     const message = `${column.name} may be null, and one null among these leaves no row at all.`;
-    return [finding('not-in-nullable', 'warning', message, position, 'only values, or `not exists`', instead)];
+    return [finding('not-in-nullable', 'warning', message, position, 'only values, or “not exists”', instead)];
   });
 }
 
@@ -216,7 +216,7 @@ function counted(looked: LookedAt, select: Select, of: Members, _tree: SyntaxTre
   const close = closing(looked, at + 1);
   const message = `${found.column.name} may be null, and rows without a value of it are not counted.`;
   return [
-    finding('count-column', 'hint', message, looked.span(at, close), '`count(*)` for rows, unless rows with a value are meant', 'count(*)'),
+    finding('count-column', 'hint', message, looked.span(at, close), '“count(*)” for rows, unless rows with a value are meant', 'count(*)'),
   ];
 }
 
@@ -235,7 +235,7 @@ function hidden(looked: LookedAt, select: Select): readonly Problem[] {
     const at = looked.tokens.findIndex(
       (token, index) => index >= from && isWord(looked.tokens[index - 1], 'as') && token.text.toLowerCase() === name,
     );
-    const message = `${name} is a column as well: \`group by\` takes the column, \`order by\` takes this.`;
+    const message = `${name} is a column as well: “group by” takes the column, “order by” takes this.`;
     return [finding('alias-hides-column', 'warning', message, looked.span(Math.max(at, from), Math.max(at, from)), 'another name')];
   });
 }
