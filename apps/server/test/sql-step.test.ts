@@ -1,4 +1,4 @@
-import type { Edit, Parameter, PartRows, Swept } from '@cendra/core';
+import type { Edit, Followed, Parameter, PartRows, Swept } from '@cendra/core';
 import { commonTablesIn, countedTable, partOf, statementsIn, tokensOf } from '@cendra/core';
 import type { DatasetBody, Person, RunBody } from './support/cendra';
 import { Cendra, rowsOf, run } from './support/cendra';
@@ -280,3 +280,22 @@ test('a text whose table is locked is told so within the time a lock is waited f
     await client.end();
   }
 }, 60_000);
+
+test('a row of a text is followed by a field said to be its key, and told why it was dropped', async () => {
+  const dataset = await datasetOfText(analyst, source, 'select id, kilos from coop.harvests', (made) => {
+    const { id, key, fields } = sqlOf(made);
+    return [{ kind: 'set step', step: id, property: 'key', from: key, to: fields.slice(0, 1).map((each) => each.id) }];
+  });
+  const behind = await edit(analyst, dataset, writtenCriteria(dataset.definition, 'kilos >= 1000'));
+  const followed = await analyst.post<Followed>('/answers', {
+    dataset: behind.id,
+    revision: behind.revision,
+    values: {},
+    question: { kind: 'follow', step: behind.definition.steps[1]?.id, identity: [{ field: sqlOf(behind).fields[0]?.id, value: '17' }] },
+  });
+  expect(followed.steps.map(({ arrived, present }) => [arrived, present])).toEqual([
+    [1, 1],
+    [1, 0],
+  ]);
+  expect(followed.steps[1]?.dropped[0]?.clauses).toHaveLength(1);
+});

@@ -1,4 +1,5 @@
 import type { Span } from '../problem';
+import { closingOf, openingOf } from './brackets';
 import type { TextToken } from './tokens';
 import { isMark, isWord } from './tokens';
 
@@ -81,7 +82,7 @@ const none = (because: string): Around => ({ whole: false, because });
 function leftOf(tokens: readonly TextToken[], from: number): { readonly at: number; readonly token: TextToken | undefined } {
   for (let at = from - 1; at >= Math.max(0, from - REACH); at--) {
     const token = tokens[at];
-    if (isMark(token, ')') || isMark(token, ']')) at = opening(tokens, at);
+    if (isMark(token, ')') || isMark(token, ']')) at = openingOf(tokens, at);
     else if (isWord(token, 'end')) at = caseOf(tokens, at);
     else if (isWord(token, 'and') && isOfBetween(tokens, at)) continue;
     else if (
@@ -139,7 +140,7 @@ function isDistinctFrom(tokens: readonly TextToken[], at: number): boolean {
 function isOfBetween(tokens: readonly TextToken[], and: number): boolean {
   for (let at = and - 1; at >= 0; at--) {
     const token = tokens[at];
-    if (isMark(token, ')') || isMark(token, ']')) at = opening(tokens, at);
+    if (isMark(token, ')') || isMark(token, ']')) at = openingOf(tokens, at);
     else if (isWord(token, 'end')) at = caseOf(tokens, at);
     else if (isWord(token, 'between')) return !takesRange(tokens, at);
     else if (isMark(token, '(') || isMark(token, ',') || isMark(token, ';') || isWord(token, ...BEGINS, 'or', 'when', 'select'))
@@ -151,7 +152,7 @@ function isOfBetween(tokens: readonly TextToken[], and: number): boolean {
 /** The parentheses around tokens, as a pair of places. */
 function enclosing(tokens: readonly TextToken[], from: number, to: number): [number, number] | undefined {
   for (let at = from - 1; at >= Math.max(0, from - REACH); at--) {
-    if (isMark(tokens[at], ')') || isMark(tokens[at], ']')) at = opening(tokens, at);
+    if (isMark(tokens[at], ')') || isMark(tokens[at], ']')) at = openingOf(tokens, at);
     else if (isMark(tokens[at], '(') || isMark(tokens[at], '[')) {
       const close = closing(tokens, to + 1);
       return close === undefined ? undefined : [at, close];
@@ -167,29 +168,6 @@ function closing(tokens: readonly TextToken[], from: number): number | undefined
     else if (isMark(tokens[at], ')') || isMark(tokens[at], ']')) return at;
   }
   return undefined;
-}
-
-const OPEN = ['(', '['];
-const CLOSE = [')', ']'];
-
-function closingOf(tokens: readonly TextToken[], open: number): number {
-  let depth = 0;
-  for (let at = open; at < tokens.length; at++) {
-    const { kind, text } = tokens[at] ?? { kind: 'other', text: '' };
-    if (kind === 'mark' && OPEN.includes(text)) depth++;
-    if (kind === 'mark' && CLOSE.includes(text) && --depth === 0) return at;
-  }
-  return tokens.length;
-}
-
-function opening(tokens: readonly TextToken[], close: number): number {
-  let depth = 0;
-  for (let at = close; at >= 0; at--) {
-    const { kind, text } = tokens[at] ?? { kind: 'other', text: '' };
-    if (kind === 'mark' && CLOSE.includes(text)) depth++;
-    if (kind === 'mark' && OPEN.includes(text) && --depth === 0) return at;
-  }
-  return -1;
 }
 
 function caseOf(tokens: readonly TextToken[], end: number): number {

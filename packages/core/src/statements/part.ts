@@ -1,4 +1,5 @@
 import type { Span } from '../problem';
+import { closingOf } from './brackets';
 import type { TextStatement } from './split';
 import type { TextToken } from './tokens';
 import { isMark, isWord, nameOf, saying, tokensOf } from './tokens';
@@ -160,13 +161,4 @@ function selectAround(tokens: readonly TextToken[], at: number): Around | undefi
     }
   }
   return from === undefined ? undefined : { from, where: Math.min(where ?? end, end), end };
-}
-
-function closingOf(tokens: readonly TextToken[], open: number): number {
-  let depth = 0;
-  for (let at = open; at < tokens.length; at++) {
-    if (isMark(tokens[at], '(') || isMark(tokens[at], '[')) depth++;
-    if ((isMark(tokens[at], ')') || isMark(tokens[at], ']')) && --depth === 0) return at;
-  }
-  return tokens.length;
 }

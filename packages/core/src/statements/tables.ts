@@ -1,4 +1,5 @@
 import type { Span } from '../problem';
+import { openingOf } from './brackets';
 import type { TextToken } from './tokens';
 import { isMark, isWord, nameOf, saying } from './tokens';
 
@@ -76,13 +77,4 @@ function ownNames(tokens: readonly TextToken[]): ReadonlySet<string> {
       return nameOf(tokens[before]) ?? [];
     }),
   );
-}
-
-function openingOf(tokens: readonly TextToken[], close: number): number {
-  let depth = 0;
-  for (let at = close; at >= 0; at--) {
-    if (isMark(tokens[at], ')')) depth++;
-    if (isMark(tokens[at], '(') && --depth === 0) return at;
-  }
-  return -1;
 }

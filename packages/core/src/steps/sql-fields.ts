@@ -53,7 +53,7 @@ export function fieldsNow(before: readonly SqlField[], columns: readonly Describ
   return { fields, gone: before.filter((each) => !ids.has(each.id)), fresh: fields.filter((each) => !old.has(each.id)) };
 }
 
-/** The fields with one of them under the id of another that is gone: the column was only called something else. */
-export function takingOver(fields: readonly SqlField[], fresh: string, gone: SqlField): readonly SqlField[] {
+/** The fields with one of them, where there is one, under the id of another that is gone: the column was only called something else. */
+export function takingOver(fields: readonly SqlField[], fresh: string | undefined, gone: SqlField): readonly SqlField[] {
   return fields.map((each) => (each.id === fresh ? { ...each, id: gone.id, role: gone.role } : each));
 }

@@ -5,7 +5,7 @@ import { readIn } from '../fields';
 import type { Parameter } from '../parameters';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
-import type { ParameterPlace, TextStatement, TypesMet } from '../statements';
+import type { ParameterPlace, TextStatement, TextToken, TypesMet } from '../statements';
 import { isWord, MOST_PLACES, nameOf, placesIn, renamedIn, saying, statementsIn, tablesIn, tokensOf, writtenWith } from '../statements';
 import type { Calendar } from '../values';
 import type { PropertyChange, StepKind } from './kind';
@@ -164,7 +164,7 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
     return found && { fields: [], how: `comes as ${found.column} from the text` };
   },
   check: (step, _arriving, context) => {
-    const tokens = tokensOf(step.sql.text);
+    const tokens = tokensIn(step.sql);
     const statements = statementsIn(tokens);
     const parameters = parametersNamed(step.sql, context.parameters);
     const [statement] = statements;
@@ -178,7 +178,7 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
     };
   },
   sentence: (step) => {
-    const tables = [...new Set(tablesIn(tokensOf(step.sql.text)).map((each) => each.table))];
+    const tables = [...new Set(tablesIn(tokensIn(step.sql)).map((each) => each.table))];
     return tables.length === 0
       ? 'SQL'
       : `SQL over ${tables.slice(0, 3).join(', ')}${tables.length > 3 ? ` and ${tables.length - 3} more` : ''}`;
@@ -272,11 +272,20 @@ export function sqlText(text: string, parameters: readonly Pick<Parameter, 'id' 
   return { text, refs: names.flatMap((name) => parameters.flatMap((each) => (each.name === name ? [{ name, parameter: each.id }] : []))) };
 }
 
+/** Words of texts that were read before: a check asks for them several times. */
+const read = new WeakMap<SqlText, readonly TextToken[]>();
+
+function tokensIn(sql: SqlText): readonly TextToken[] {
+  const tokens = read.get(sql) ?? tokensOf(sql.text);
+  read.set(sql, tokens);
+  return tokens;
+}
+
 /** The parameters a text names, under the names it has for them. */
-export function parametersNamed({ text, refs }: SqlText, parameters: readonly Parameter[]): readonly Parameter[] {
-  const names = new Set(placesIn(tokensOf(text)).map((each) => each.name));
+export function parametersNamed(sql: SqlText, parameters: readonly Parameter[]): readonly Parameter[] {
+  const names = new Set(placesIn(tokensIn(sql)).map((each) => each.name));
   return [...names].flatMap((name) => {
-    const ref = refs.find((each) => each.name === name)?.parameter;
+    const ref = sql.refs.find((each) => each.name === name)?.parameter;
     const found = parameters.find((each) => each.id === ref) ?? parameters.find((each) => each.name === name);
     return found ? [{ ...found, name }] : [];
   });

@@ -1,9 +1,10 @@
 import { acceptCompletion, autocompletion, completionKeymap, snippet, startCompletion } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
-import { Annotation, Compartment, EditorState, Prec } from '@codemirror/state';
+import { Compartment, EditorState, Prec } from '@codemirror/state';
 import { EditorView, keymap, placeholder, tooltips } from '@codemirror/view';
 import { useEffect, useRef } from 'react';
 import type { Parameter, Problem, Schema, Span } from '@cendra/core';
+import { useWrittenText } from '../written-text';
 import { completionsOf, skeletonText } from './completion';
 import { colouring, marks, setMarks } from './marking';
 
@@ -33,9 +34,6 @@ export interface ExpressionFieldProps {
 /** Milliseconds of rest after which what is wrong is marked. */
 const MARK_AFTER = 200;
 
-/** A change that comes from outside and is not typed. */
-const given = Annotation.define<boolean>();
-
 /** Where an expression is written: completion, colours, and marks under what is wrong. Tab leaves it. */
 export default function ExpressionField(props: ExpressionFieldProps) {
   const { label, text, schema, parameters, calculated, problems, describedBy, readOnly, focus } = props;
@@ -47,7 +45,7 @@ export default function ExpressionField(props: ExpressionFieldProps) {
   });
   const attributes = useRef(new Compartment());
   const colours = useRef(new Compartment());
-  const own = useRef(new Set<string>());
+  const written = useWrittenText(view, text);
 
   useEffect(() => {
     if (!host.current) return undefined;
@@ -73,11 +71,8 @@ export default function ExpressionField(props: ExpressionFieldProps) {
           colours.current.of([]),
           marks,
           EditorView.updateListener.of((update) => {
-            const typed = update.docChanged && !update.transactions.some((each) => each.annotation(given));
-            if (typed) {
-              own.current.add(update.state.doc.toString());
-              latest.current.onType(update.state.doc.toString());
-            }
+            const typed = written.typed(update);
+            if (typed !== undefined) latest.current.onType(typed);
             if (update.selectionSet || update.docChanged) latest.current.onPoint(pointed(update.state));
           }),
           EditorView.domEventHandlers({
@@ -99,17 +94,7 @@ export default function ExpressionField(props: ExpressionFieldProps) {
     });
     if (latest.current.focus > 0) editor.focus();
     return () => editor.destroy();
-  }, []);
-
-  useEffect(() => {
-    const editor = view.current;
-    const doc = editor?.state.doc.toString();
-    // What was typed comes back a moment later, when more may have been typed: it must not be written over that.
-    const echo = own.current.has(text);
-    if (doc === text) own.current.clear();
-    if (!editor || doc === text || echo) return;
-    editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text }, annotations: given.of(true) });
-  }, [text]);
+  }, [written]);
 
   const invalid = problems.some((each) => each.severity === 'error');
   useEffect(() => {

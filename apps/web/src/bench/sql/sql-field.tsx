@@ -5,11 +5,12 @@ import { bracketMatching, codeFolding, foldGutter, foldKeymap, HighlightStyle, s
 import type { Diagnostic } from '@codemirror/lint';
 import { lintKeymap, setDiagnostics } from '@codemirror/lint';
 import { highlightSelectionMatches, search, searchKeymap } from '@codemirror/search';
-import { Annotation, Compartment, EditorState, Prec } from '@codemirror/state';
+import { Compartment, EditorState, Prec } from '@codemirror/state';
 import { drawSelection, EditorView, keymap, lineNumbers, placeholder, tooltips } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
 import { useEffect, useRef } from 'react';
 import type { Problem, Span } from '@cendra/core';
+import { useWrittenText } from '../written-text';
 import type { Known } from './completion';
 import { textCompletions } from './completion';
 
@@ -31,9 +32,6 @@ export interface SqlFieldProps {
 
 const MARK_AFTER = 150;
 
-/** A change that comes from outside and is not typed. */
-const given = Annotation.define<boolean>();
-
 const look = syntaxHighlighting(
   HighlightStyle.define([
     { tag: tags.keyword, class: 'sql-word' },
@@ -53,7 +51,7 @@ export default function SqlField(props: SqlFieldProps) {
     latest.current = props;
   });
   const attributes = useRef(new Compartment());
-  const own = useRef(new Set<string>());
+  const written = useWrittenText(view, text);
 
   useEffect(() => {
     if (!host.current) return undefined;
@@ -97,10 +95,8 @@ export default function SqlField(props: SqlFieldProps) {
               const { from, to } = update.state.selection.main;
               latest.current.onSelect({ from, to });
             }
-            if (update.docChanged && !update.transactions.some((each) => each.annotation(given))) {
-              own.current.add(update.state.doc.toString());
-              latest.current.onType(update.state.doc.toString());
-            }
+            const typed = written.typed(update);
+            if (typed !== undefined) latest.current.onType(typed);
           }),
         ],
       }),
@@ -111,17 +107,7 @@ export default function SqlField(props: SqlFieldProps) {
       editor.focus();
     });
     return () => editor.destroy();
-  }, []);
-
-  useEffect(() => {
-    const editor = view.current;
-    const doc = editor?.state.doc.toString();
-    // What was typed comes back a moment later, when more may have been typed: it must not be written over that.
-    const echo = own.current.has(text);
-    if (doc === text) own.current.clear();
-    if (!editor || doc === text || echo) return;
-    editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text }, annotations: given.of(true) });
-  }, [text]);
+  }, [written]);
 
   useEffect(() => {
     const named = { 'aria-label': label, 'aria-describedby': describedBy, 'aria-multiline': 'true', tabindex: '0' };

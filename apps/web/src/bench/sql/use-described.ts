@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { ConvertedText, DescribedText, Problem, SqlField, SqlStep, TextTakenOver } from '@cendra/core';
-import { convertEdits, kindOf, statementsIn, takeTextOver, textEdit, tokensOf } from '@cendra/core';
+import { convertEdits, kindOf, statementsIn, takeTextOver, takingOver, textEdit, tokensOf } from '@cendra/core';
 import { api } from '../../api';
 import type { Failure } from '../../api/problem';
 import { failureOf } from '../../api/problem';
@@ -184,13 +184,9 @@ function usedFurther({ trail: { definition } }: Bench, step: SqlStep, gone: read
 
 /** The edits with fresh fields under the ids of those they are, by their answers: gone field to fresh one. */
 function withNames(over: TextTakenOver, renamed: ReadonlyMap<string, string>): TextTakenOver['edits'] {
-  const idOf = new Map([...renamed].map(([gone, fresh]) => [fresh, gone]));
   return over.edits.map((edit) => {
     if (edit.kind !== 'set step' || edit.property !== 'fields') return edit;
-    const to = (edit.to as readonly SqlField[]).map((each) => {
-      const old = over.gone.find((field) => field.id === idOf.get(each.id));
-      return old ? { ...each, id: old.id, role: old.role } : each;
-    });
+    const to = over.gone.reduce((fields, gone) => takingOver(fields, renamed.get(gone.id), gone), over.fields);
     return { ...edit, to };
   });
 }

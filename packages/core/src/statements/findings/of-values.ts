@@ -1,6 +1,7 @@
 import type { FieldType } from '../../fields';
 import { isNumber } from '../../fields';
 import type { Problem } from '../../problem';
+import { closingOf, openingOf } from '../brackets';
 import type { SyntaxTree } from '../grammar';
 import { listOf, membersOf, namesOf, nodeOf } from '../grammar';
 import { isMark, isWord } from '../tokens';
@@ -12,10 +13,10 @@ import { columnMeant, columnNames, constantOf, expressionNodes, nodesHere } from
 /** Findings about what is computed and compared in a select. */
 export function findingsOfValues(looked: LookedAt, select: Select): readonly Problem[] {
   const found: Problem[] = [...hidden(looked, select)];
-  for (const { kind, of, tree } of expressionNodes(select)) {
+  for (const { kind, of } of expressionNodes(select)) {
     if (kind === 'A_Expr') found.push(...compared(looked, select, of));
-    if (kind === 'BoolExpr' && of.boolop === 'NOT_EXPR') found.push(...notIn(looked, select, of));
-    if (kind === 'FuncCall') found.push(...counted(looked, select, of, tree));
+    if (kind === 'BoolExpr' && of.boolop === 'NOT_EXPR') found.push(...notIn(looked, of));
+    if (kind === 'FuncCall') found.push(...counted(looked, select, of));
   }
   return found;
 }
@@ -74,10 +75,7 @@ function operandBefore(looked: LookedAt, operator: number): number {
   const { tokens } = looked;
   let at = operator - 1;
   if (isMark(tokens[at], ')')) {
-    for (let depth = 0; at >= 0; at--) {
-      if (isMark(tokens[at], ')')) depth++;
-      if (isMark(tokens[at], '(') && --depth === 0) break;
-    }
+    at = openingOf(tokens, at);
     if (tokens[at - 1]?.kind === 'word' && !isWord(tokens[at - 1], 'select', 'and', 'or', 'when', 'then', 'in')) at--;
   }
   while (isMark(tokens[at - 1], '.')) at -= 2;
@@ -150,7 +148,7 @@ const castName = (cast: Members): SyntaxTree | undefined => {
 };
 
 /** `not in` over values of which one is null keeps nothing. */
-function notIn(looked: LookedAt, _select: Select, of: Members): readonly Problem[] {
+function notIn(looked: LookedAt, of: Members): readonly Problem[] {
   return listOf(of.args).flatMap((each): readonly Problem[] => {
     const link = membersOf(each, 'SubLink');
     if (link?.subLinkType !== 'ANY_SUBLINK' || link.operName !== undefined) return [];
@@ -169,7 +167,7 @@ function notIn(looked: LookedAt, _select: Select, of: Members): readonly Problem
     if (!column?.nullable || saysNotNull(inner.whereClause, column.name)) return [];
     const at = looked.wordAt(looked.at(link.location) ?? 0);
     const open = looked.tokens.findIndex((token, index) => index >= at && isMark(token, '('));
-    const close = closing(looked, open);
+    const close = closingOf(looked.tokens, open);
     const plain =
       inner.groupClause === undefined &&
       inner.sortClause === undefined &&
@@ -192,28 +190,19 @@ function endOfColumn(looked: LookedAt, target: SyntaxTree | undefined): number {
   return looked.tokens[first + 2 * (columnNames(target).length - 1)]?.to ?? 0;
 }
 
-function closing(looked: LookedAt, open: number): number {
-  let depth = 0;
-  for (let at = Math.max(open, 0); at < looked.tokens.length; at++) {
-    if (isMark(looked.tokens[at], '(')) depth++;
-    if (isMark(looked.tokens[at], ')') && --depth === 0) return at;
-  }
-  return -1;
-}
-
 const saysNotNull = (where: SyntaxTree | undefined, column: string) =>
   [...nodesHere(where)].some(
     ({ kind, of }) => kind === 'NullTest' && of.nulltesttype === 'IS_NOT_NULL' && columnNames(of.arg).at(-1) === column,
   );
 
 /** `count(column)` counts rows with a value; where there are nulls that is not how many rows there are. */
-function counted(looked: LookedAt, select: Select, of: Members, _tree: SyntaxTree): readonly Problem[] {
+function counted(looked: LookedAt, select: Select, of: Members): readonly Problem[] {
   if (namesOf(of.funcname).at(-1) !== 'count' || of.agg_distinct === true || of.agg_star === true) return [];
   const [argument] = listOf(of.args);
   const found = columnMeant(argument, select);
   if (!found || !(found.column.nullable || found.read.outer)) return [];
   const at = looked.wordAt(looked.at(of.location) ?? 0);
-  const close = closing(looked, at + 1);
+  const close = closingOf(looked.tokens, at + 1);
   const message = `${found.column.name} may be null, and rows without a value of it are not counted.`;
   return [
     finding('count-column', 'hint', message, looked.span(at, close), '“count(*)” for rows, unless rows with a value are meant', 'count(*)'),
