@@ -1,7 +1,8 @@
 import type { Definition, Edit } from '@cendra/core';
 import { emptyDefinition, ProblemError } from '@cendra/core';
 import type { OpenBench } from '../src/bench/bench-slice';
-import { benchReducer, confirmed, datasetHeard, dropped, edited, opened, redid, refused, retried, undid } from '../src/bench/bench-slice';
+import { datasetHeard } from '../src/bench/dataset-heard';
+import { benchReducer, confirmed, dropped, edited, opened, redid, refused, retried, undid } from '../src/bench/bench-slice';
 
 /** What the bench keeps of a dataset: saved, pending and shown, and what it does when they part ways. */
 

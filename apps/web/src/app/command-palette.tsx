@@ -37,7 +37,7 @@ function Goals({ onClose }: { readonly onClose: () => void }) {
   const datasets = api.useDatasetsListQuery().data ?? [];
   const sources = api.useSourcesListQuery().data ?? [];
   const at = matchPath('/datasets/:id/*', useLocation().pathname)?.params.id;
-  const open = useAppSelector((state) => (at === undefined ? undefined : state.bench[at]?.definition));
+  const open = useAppSelector((state) => (at === undefined ? undefined : state.bench?.[at]?.definition));
   const ofDataset = useMemo(() => (open && at !== undefined ? goalsIn(at, open) : []), [open, at]);
   const goals: readonly Goal[] = [
     ...ofDataset,

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
-import { adopted, opened, redid, undid } from '../bench/bench-slice';
+import { adopted, benchReducer, opened, redid, undid } from '../bench/bench-slice';
 import type { Batch, OpenBench } from '../bench/bench-slice';
 import { batchWords } from '../bench/history/batch-words';
 import { Conflict } from '../bench/conflict';
@@ -16,7 +16,9 @@ import { clock } from '../ui/format';
 import { FailureNotice, ProblemLine } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { TitleField } from '../bench/title-field';
-import { useAppDispatch, useAppSelector } from './store';
+import { takeInBenches, useAppDispatch, useAppSelector } from './store';
+
+takeInBenches(benchReducer);
 
 const NO_TABLES: DatasetContext['known'] = [];
 const NO_VALUES: DatasetContext['lastValues'] = {};
@@ -29,7 +31,7 @@ export function DatasetFrame() {
   const tables = api.useDatasetsTablesQuery({ id }, { skip: !dataset.data?.definition || dataset.data.withoutValues });
   const lastValues = api.useLastValuesAllQuery({ id }, { skip: !dataset.data?.definition || dataset.data.withoutValues });
   const owner = api.usePeopleMeQuery().data?.id;
-  const shown = useAppSelector((state) => state.bench[id]);
+  const shown = useAppSelector((state) => state.bench?.[id]);
   const bench = shown?.owner === owner ? shown : undefined;
   useSaving(id);
   useTablesAgain(bench, tables.isSuccess ? tables.refetch : undefined);

@@ -2,7 +2,7 @@ import { useCallback, useEffect } from 'react';
 import type { RunDto } from '../api';
 import { api } from '../api';
 import { isOpen, runHeard } from '../runs/runs-slice';
-import { datasetHeard } from '../bench/bench-slice';
+import { datasetHeard } from '../bench/dataset-heard';
 import type { Dispatch, State } from './store';
 import { useAppDispatch } from './store';
 
@@ -92,7 +92,7 @@ export const lookAgain =
   async (dispatch: Dispatch, state: () => State): Promise<void> => {
     const { runs, bench } = state();
     for (const run of Object.values(runs)) if (isOpen(run)) await dispatch(lookAtRun(run.id));
-    for (const id of Object.keys(bench)) {
+    for (const id of Object.keys(bench ?? {})) {
       const { data } = await dispatch(api.endpoints.datasetsOne.initiate({ id }, { forceRefetch: true, subscribe: false }));
       if (data) dispatch(datasetHeard({ id, revision: data.revision }));
     }

@@ -3,6 +3,7 @@ import type { PayloadAction } from '@reduxjs/toolkit';
 import type { Definition, Edit, Problem } from '@cendra/core';
 import { applyEdits, invertEdits, ProblemError } from '@cendra/core';
 import { tabId } from '../app/tab';
+import { datasetHeard } from './dataset-heard';
 
 /** Edits that belong together: one revision, one undo. */
 export interface Batch {
@@ -111,7 +112,7 @@ function rebase(bench: OpenBench): OpenBench {
 
 const madeOn = ({ saved }: OpenBench, batch: Batch): Batch => ({ on: saved.revision, ...batch });
 
-type Benches = Record<string, OpenBench>;
+export type Benches = Record<string, OpenBench>;
 
 /** Definitions are read-only documents that are replaced, never written into, so drafts are bypassed. */
 const put = (state: unknown, bench: OpenBench) => {
@@ -130,7 +131,7 @@ const change = (state: unknown, id: string, make: (bench: OpenBench) => OpenBenc
 
 const slice = createSlice({
   name: 'bench',
-  initialState: {} as Record<string, OpenBench>,
+  initialState: {} as Benches,
   reducers: {
     opened: (state, { payload }: PayloadAction<Saved & { owner: string }>) => {
       const { id, owner, ...saved } = payload;
@@ -220,11 +221,13 @@ const slice = createSlice({
     savingIs: (state, { payload: { id, saving } }: PayloadAction<{ id: string; saving: OpenBench['saving'] }>) => {
       change(state, id, (bench) => ({ ...bench, saving }));
     },
-    datasetHeard: (state, { payload: { id, revision } }: PayloadAction<{ id: string; revision: number }>) => {
+  },
+  extraReducers: (builder) => {
+    builder.addCase(datasetHeard, (state, { payload: { id, revision } }) => {
       change(state, id, (bench) => ({ ...bench, heard: Math.max(bench.heard, revision) }));
-    },
+    });
   },
 });
 
-export const { opened, adopted, edited, undid, redid, confirmed, refused, dropped, retried, savingIs, datasetHeard } = slice.actions;
+export const { opened, adopted, edited, undid, redid, confirmed, refused, dropped, retried, savingIs } = slice.actions;
 export const benchReducer = slice.reducer;

@@ -42,7 +42,7 @@ export interface Bench {
 /** The open dataset as the screens use it: checked, with the selected step and the values in use. */
 export function useBench(): Bench {
   const { id, known, lastValues, withoutValues } = useOutletContext<DatasetContext>();
-  const bench = useAppSelector((state) => state.bench[id]);
+  const bench = useAppSelector((state) => state.bench?.[id]);
   if (!bench) throw new Error('the dataset is opened before its views are shown');
   const dispatch = useAppDispatch();
   const [search, writeAddress] = useAddress();

@@ -15,7 +15,7 @@ const RETRY_AFTER = 2_000;
  */
 export function useSaving(id: string): void {
   const dispatch = useAppDispatch();
-  const bench = useAppSelector((state) => state.bench[id]);
+  const bench = useAppSelector((state) => state.bench?.[id]);
   const owner = bench?.owner ?? '';
   const [send] = api.useDatasetsEditMutation();
   const [fetchNewest] = api.useLazyDatasetsOneQuery();
