@@ -121,8 +121,8 @@ test('blank has three meanings, each with its sentence and its statement', async
   await expect(page.getByText(':min_kilos must be filled.').first()).toBeVisible();
   await expect(page.getByText('A parameter needs another value first').or(stamp(page).getByText('out of date'))).toBeVisible();
   await useValue(page, '7');
-  await expect(statement).toContainText('"kilos" >= $1::numeric');
-  await expect(statement).toContainText('-- $1 = 7');
+  await expect(statement).toContainText('"kilos" >= :min_kilos::numeric');
+  await expect(statement).toContainText('-- :min_kilos: decimal, here 7');
 });
 
 test('everything can be undone and redone, survives a reload, and a wrong expression is kept as typed', async ({ page, signIn }) => {

@@ -1,5 +1,6 @@
+import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
-import { addStep, stamp, trail } from './bench-steps';
+import { addStep, stamp, thin, trail } from './bench-steps';
 import { accessible, expect, inDemo, test } from './support';
 
 const field = (page: Page) => page.getByRole('textbox', { name: 'SQL text' });
@@ -163,4 +164,26 @@ test('a field that is used further on and called otherwise now is asked about; w
   } finally {
     await inDemo('drop table coop.tried');
   }
+});
+
+test('a whole trail is taken away as SQL, and gives the same rows where it is pasted', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('link', { name: 'Harvests and their apiaries' }).click();
+  await expect(stamp(page)).toContainText(`of ${thin(12_430)} rows`);
+  await trail(page)
+    .getByRole('button', { name: /^What to do with/ })
+    .last()
+    .click();
+  await page.getByRole('menuitem', { name: 'Show as SQL' }).click();
+  const dialog = page.getByRole('dialog');
+  const statement = dialog.getByLabel('Statement', { exact: true });
+  await expect(statement).toContainText('-- Harvests and their apiaries');
+  await accessible(page);
+  const [file] = await Promise.all([page.waitForEvent('download'), dialog.getByRole('button', { name: 'Take away as .sql' }).click()]);
+  expect(file.suggestedFilename()).toBe('Harvests and their apiaries.sql');
+  const text = await readFile(await file.path(), 'utf8');
+  expect(text.trim()).toBe(await statement.textContent());
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  await pasteSql(page, text);
+  await expect(stamp(page)).toContainText(`of ${thin(12_430)} rows`);
 });

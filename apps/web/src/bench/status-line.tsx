@@ -2,7 +2,7 @@ import { sourcesOf } from '@cendra/core';
 import type { RunDto } from '../api';
 import { api } from '../api';
 import type { Bench } from './use-bench';
-import { planWords, usePlan } from './use-plan';
+import { planWords, usePlan } from './runnable/use-plan';
 
 const DRAWERS = ['Parameters', 'Brief', 'Findings', 'History'] as const;
 export type Drawer = (typeof DRAWERS)[number];

@@ -1,9 +1,12 @@
+import { lazy, Suspense, useState } from 'react';
 import type { CheckedStep } from '@cendra/core';
 import { duplicateStepEdit, handOverEdit, moveAlongEdits, removeStepEdit } from '@cendra/core';
 import type { Act } from './act-menu';
 import { ActMenu } from './act-menu';
 import { mint } from './mint';
 import type { Bench } from './use-bench';
+
+const StepTextDialog = lazy(() => import('./runnable/step-text-dialog'));
 
 interface StepMenuProps {
   readonly bench: Bench;
@@ -12,13 +15,20 @@ interface StepMenuProps {
 }
 
 export function StepMenu({ bench, checked, onRename }: StepMenuProps) {
+  const [asSql, setAsSql] = useState(false);
+  const acts = () => [
+    ...actsOf(bench, checked, onRename),
+    { word: 'Show as SQL', does: bench.withoutValues ? undefined : () => setAsSql(true) },
+  ];
   return (
-    <ActMenu
-      bench={bench}
-      of={checked.title}
-      acts={() => actsOf(bench, checked, onRename)}
-      className="flex w-6 items-start justify-center pt-2"
-    />
+    <>
+      <ActMenu bench={bench} of={checked.title} acts={acts} className="flex w-6 items-start justify-center pt-2" />
+      {asSql && (
+        <Suspense fallback={null}>
+          <StepTextDialog bench={bench} checked={checked} onClose={() => setAsSql(false)} />
+        </Suspense>
+      )}
+    </>
   );
 }
 

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Failure } from '../api/problem';
 import { fetchFile } from './fetch-file';
+import { keepFile } from '../ui/keep-file';
 
 /** A file on its way. Before its first byte it is being written; `size` is known from then on. */
 export interface Taking {
@@ -32,18 +33,9 @@ export function useTaking(): TakingState {
     void fetchFile(address, own.signal, (bytes, size) => setTaking({ format, bytes, size })).then((given) => {
       if (under.current === own) setTaking(undefined);
       if (own.signal.aborted) return;
-      if ('file' in given) keep(given.file, given.name);
+      if ('file' in given) keepFile(given.file, given.name);
       else setFailure(given);
     });
   };
   return { taking, failure, take, stop };
-}
-
-function keep(file: Blob, name: string): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(file);
-  link.download = name;
-  link.click();
-  // The browser reads it after the click; a minute is long for that and short for the memory it holds.
-  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
 }

@@ -6,4 +6,5 @@ export * from './outcome-rows';
 export * from './plan';
 export * from './push';
 export * from './relations';
+export * from './runnable';
 export * from './shortened';

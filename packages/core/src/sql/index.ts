@@ -5,6 +5,7 @@ export * from './join';
 export * from './levels';
 export * from './postgresql';
 export * from './relation';
+export * from './runnable-text';
 export * from './shown-dialect';
 export * from './transfer';
 export type { BoundValue } from './write-expressions';

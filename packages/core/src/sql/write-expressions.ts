@@ -12,6 +12,8 @@ import type { Dialect } from './dialect';
 export interface BoundValue {
   readonly type: FieldType;
   readonly value: string | readonly string[];
+  /** The parameter it was given for; a constant has none. */
+  readonly parameter?: { readonly id: string; readonly end?: 'from' | 'until' };
 }
 
 /** Writes the expressions of one statement, and gathers the values that travel beside it. */
@@ -88,10 +90,11 @@ export class Expressions {
   }
 
   /** A value in an analyst's text. */
-  textValue({ as, value, name, end }: TextValue): string {
+  textValue({ as, value, parameter, end }: TextValue): string {
     if (value === null) return this.dialect.textValue(undefined, as);
-    const key = `text ${as} ${name} ${end ?? ''}`;
-    const index = this.places.get(key) ?? this.values.push({ type: { kind: 'text' }, value });
+    const key = `text ${as} ${parameter} ${end ?? ''}`;
+    const of = { id: parameter, ...(end ? { end } : {}) };
+    const index = this.places.get(key) ?? this.values.push({ type: { kind: 'text' }, value, parameter: of });
     this.places.set(key, index);
     return this.dialect.textValue(index, as);
   }
@@ -132,19 +135,21 @@ export class Expressions {
     const value = bound?.takes === 'one' ? bound.value : bound?.takes === 'range' && node.part ? bound[node.part] : undefined;
     if (value === undefined) throw new RangeError(`parameter ${node.id} has no value; blanks are applied before compiling`);
     if (value === null) return `cast(null as ${this.dialect.typeName(node.type)})`;
-    return this.place(node.type, writeValue(node.type, value), `parameter ${parameterKeysUsed(node)[0]}`);
+    const of = { id: node.id, ...(node.part ? { end: node.part } : {}) };
+    return this.place(node.type, writeValue(node.type, value), `parameter ${parameterKeysUsed(node)[0]}`, of);
   }
 
   private list(id: string, type: FieldType): string {
     const bound = this.binding.bound.get(id);
     if (bound?.takes !== 'several') throw new RangeError(`parameter ${id} has no list; blanks are applied before compiling`);
-    this.values.push({ type, value: bound.values.flatMap((each) => (each === null ? [] : [writeValue(type, each)])) });
+    const value = bound.values.flatMap((each) => (each === null ? [] : [writeValue(type, each)]));
+    this.values.push({ type, value, parameter: { id } });
     return this.dialect.list(this.values.length, type);
   }
 
   /** What is used twice reads the same place. */
-  private place(type: FieldType, value: string, key: string): string {
-    const index = this.places.get(key) ?? this.values.push({ type, value });
+  private place(type: FieldType, value: string, key: string, parameter?: BoundValue['parameter']): string {
+    const index = this.places.get(key) ?? this.values.push({ type, value, ...(parameter ? { parameter } : {}) });
     this.places.set(key, index);
     return this.everyRow ? this.dialect.constant(index, type) : this.dialect.value(index, type);
   }

@@ -1,6 +1,6 @@
-/** A value in a text: the parameter it is of, the source's own name of the type it is read as, and what it is. */
+/** A value in a text: the id of the parameter it is of, the source's own name of the type it is read as, and what it is. */
 export interface TextValue {
-  readonly name: string;
+  readonly parameter: string;
   readonly as: string;
   /** In wire form; several as one list. */
   readonly value: string | readonly string[] | null;

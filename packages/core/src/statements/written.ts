@@ -90,7 +90,7 @@ function partsOf(
 ): readonly TextPart[] {
   const written = (value: Value) => (value === null ? null : writeValue(parameterType(parameter), value));
   const part = (value: TextValue['value'], as: string, end?: 'from' | 'until'): TextValue => ({
-    name: parameter.name,
+    parameter: parameter.id,
     as,
     value,
     ...(end ? { end } : {}),

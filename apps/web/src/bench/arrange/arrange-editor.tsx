@@ -3,7 +3,7 @@ import { X } from 'lucide-react';
 import type { ArrangeStep, CheckedOf, Field, FieldId, Language, Problem, Schema } from '@cendra/core';
 import { addItem, checkedOf, fieldById, firstArriving, languageOf, LANGUAGES, linkReferences, removeItem, setItem } from '@cendra/core';
 import { ProblemLine } from '../../ui/notice';
-import { StatementShown } from '../criteria/statement-shown';
+import { StatementShown } from '../runnable/statement-shown';
 import { mint } from '../mint';
 import { ChoiceSlot, FieldSlot, TextSlot } from '../slots';
 import type { StepEditorProps } from '../step-kind';

@@ -9,7 +9,7 @@ import { ChoiceSlot } from '../slots';
 import type { StepEditorProps } from '../step-kind';
 import { ClauseLines } from './clause-lines';
 import { SameCriteria } from './same-criteria';
-import { StatementShown } from './statement-shown';
+import { StatementShown } from '../runnable/statement-shown';
 
 interface CriteriaProps extends StepEditorProps {
   readonly criteria: CheckedOf<'criteria'>;

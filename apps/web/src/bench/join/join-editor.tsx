@@ -3,7 +3,7 @@ import { checkedOf, refillEdits } from '@cendra/core';
 import { useMemo, useState } from 'react';
 import { Button } from '../../ui/button';
 import { ProblemLine } from '../../ui/notice';
-import { StatementShown } from '../criteria/statement-shown';
+import { StatementShown } from '../runnable/statement-shown';
 import type { StepEditorProps } from '../step-kind';
 import { PartnerDialog } from './bring-in';
 import type { JoinChanging } from './changing';

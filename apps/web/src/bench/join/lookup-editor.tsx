@@ -6,7 +6,7 @@ import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { FailureNotice, ProblemLine } from '../../ui/notice';
-import { StatementShown } from '../criteria/statement-shown';
+import { StatementShown } from '../runnable/statement-shown';
 import type { StepEditorProps } from '../step-kind';
 import { changingPartner } from './changing';
 import type { JoinProps } from './join-editor';

@@ -6,7 +6,7 @@ import { Button } from '../../ui/button';
 import { RoleGlyph } from '../../ui/glyphs';
 import { FailureNotice } from '../../ui/notice';
 import { Tick } from '../../ui/tick';
-import { StatementShown } from '../criteria/statement-shown';
+import { StatementShown } from '../runnable/statement-shown';
 import { ChoiceSlot } from '../slots';
 import type { StepEditorProps } from '../step-kind';
 import { OtherNotation } from './other-notation';
@@ -52,7 +52,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   const letBe = (each: Problem, reason: string) => setLetBe([...(step.letBe ?? []), { code: each.code, words: wordsAt(each), reason }]);
   const statements = useMemo(() => statementsIn(tokensOf(described.text)), [described.text]);
   const write = (text: string) => exchange.current?.({ from: 0, to: described.text.length, instead: text });
-  const format = () => void import('./formatted').then(({ formatted }) => write(formatted(described.text)));
+  const format = () => void import('../runnable/formatted').then(({ formatted }) => write(formatted(described.text)));
   const [statement, second] = statements;
   const only = second === undefined ? statement : undefined;
   const runPart = () => {

@@ -4,7 +4,7 @@ import type { CheckedOf, ExpressionText, SummaryKey, SummaryValue } from '@cendr
 import { addItem, checkedOf, firstArriving, freeName, removeItem, setItem } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { ProblemLine } from '../../ui/notice';
-import { StatementShown } from '../criteria/statement-shown';
+import { StatementShown } from '../runnable/statement-shown';
 import { FailedRows } from '../failed-rows';
 import { mint } from '../mint';
 import type { StepEditorProps } from '../step-kind';

@@ -6,7 +6,7 @@ import { Button } from '../../ui/button';
 import { ProblemLine } from '../../ui/notice';
 import { Tick } from '../../ui/tick';
 import { Conversions } from '../conversions';
-import { StatementShown } from '../criteria/statement-shown';
+import { StatementShown } from '../runnable/statement-shown';
 import { FailedRows } from '../failed-rows';
 import { PartnerDialog } from '../join/bring-in';
 import { mint } from '../mint';

@@ -15,7 +15,7 @@ import {
 import { Button } from '../../ui/button';
 import { ProblemLine } from '../../ui/notice';
 import { Conversions } from '../conversions';
-import { StatementShown } from '../criteria/statement-shown';
+import { StatementShown } from '../runnable/statement-shown';
 import { FailedRows } from '../failed-rows';
 import { mint } from '../mint';
 import { ChoiceSlot, FieldSlot, TextSlot } from '../slots';

@@ -10,7 +10,7 @@ import { TYPE_NAMES } from './names';
 import { finite } from './once';
 import { sumSql, windowSql } from './windows';
 
-/** How bound values reach a statement: as `$n`, or (in COPY, which takes none) as settings of the transaction. */
+/** How bound values stand in a statement: as settings of the transaction, or as places `$n`, each to be written out (`runnableText`). */
 export type ValuePlace = 'numbered' | 'settings';
 
 export const SETTING_PREFIX = 'cendra.p';
@@ -33,8 +33,12 @@ export function postgresql(place: ValuePlace): Dialect {
     value: (index, type) => `${read(index)}::${TYPE_NAMES[type.kind]}`,
     constant: (index, type) =>
       place === 'numbered' ? `$${index}::${TYPE_NAMES[type.kind]}` : `(select ${read(index)}::${TYPE_NAMES[type.kind]})`,
-    textValue: (index, sourceType) => (index === undefined ? `null::${sourceType}` : `(${read(index)})::${sourceType}`),
-    list: (index, type) => `select unnest(${read(index)}::${TYPE_NAMES[type.kind]}[])`,
+    textValue: (index, sourceType) => {
+      if (index === undefined) return `null::${sourceType}`;
+      // A name that stands for a list is known as one by what it stands in, `= any (:name)`.
+      return place === 'numbered' && sourceType.endsWith('[]') ? `$${index}` : `(${read(index)})::${sourceType}`;
+    },
+    list: (index, type) => (place === 'numbered' ? `$${index}` : `select unnest(${read(index)}::${TYPE_NAMES[type.kind]}[])`),
     readColumn: (column, sql) => readAs(column, sql),
     landed: () => {
       throw new RangeError('nothing is landed in a source');

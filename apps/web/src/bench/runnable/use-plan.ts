@@ -1,9 +1,9 @@
 import { useMemo } from 'react';
-import type { Binding, CheckedStep, Plan } from '@cendra/core';
+import type { Binding, CheckedStep, DialectOf, Plan, Site } from '@cendra/core';
 import { bindDefinition, outputColumns, planRows, ProblemError, relationAfter, shownDialect, sourcesOf, subTrail } from '@cendra/core';
-import { api } from '../api';
-import { nowMicros } from '../ui/now';
-import type { Bench } from './use-bench';
+import { api } from '../../api';
+import { nowMicros } from '../../ui/now';
+import type { Bench } from '../use-bench';
 
 /** What runs where for all rows of a step, with the values now in use. */
 export interface PlanShown {
@@ -26,15 +26,20 @@ export function usePlan(bench: Bench, checked: CheckedStep | undefined): PlanSho
     const known = sources ?? [];
     if (read.some((id) => known.every((each) => each.id !== id))) return undefined;
     const kindOf = (source: string) => known.find((each) => each.id === source)?.kind ?? '';
-    const plan = planned(() =>
-      planRows(relationAfter(trail, checked.step.id, binding), columns, undefined, (site) =>
-        shownDialect(site.kind === 'combine' ? undefined : kindOf(site.source)),
-      ),
-    );
+    const plan = planned(() => planRows(relationAfter(trail, checked.step.id, binding), columns, undefined, dialectsOf(kindOf)));
     if (!plan) return undefined;
     return { plan, binding, kindOf, nameOf: (source) => known.find((each) => each.id === source)?.name ?? '' };
   }, [trail, values, checked, sources]);
 }
+
+/** How statements are written where people read them, by the kinds of their sources. */
+export const dialectsOf =
+  (kindOf: PlanShown['kindOf']): DialectOf =>
+  (site) =>
+    shownDialect(site.kind === 'combine' ? undefined : kindOf(site.source));
+
+export const siteName = ({ nameOf }: PlanShown, site: Site): string =>
+  site.kind === 'combine' ? 'the combine engine' : nameOf(site.source);
 
 /** What no place can compute is told where it runs. */
 function planned(plan: () => Plan): Plan | undefined {
