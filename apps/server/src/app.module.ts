@@ -12,6 +12,7 @@ import { EventsModule } from './events/events.module';
 import { ExportsModule } from './exports/exports.module';
 import { InUseModule } from './health/in-use';
 import { HealthModule } from './health/health.module';
+import { KeptTextsModule } from './kept-texts/kept-texts.module';
 import { PeopleModule } from './people/people.module';
 import { ProblemFilter, validation } from './problems';
 import { ProofModule } from './proof/proof.module';
@@ -53,6 +54,7 @@ export class AppModule {
         EventsModule,
         SourcesModule,
         DatasetsModule,
+        KeptTextsModule,
         RunsModule,
         ProofModule,
         ExportsModule,

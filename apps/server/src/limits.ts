@@ -1,7 +1,7 @@
 /** One limit: its value here, and what the steward reads about it. */
 interface Limit {
   readonly value: number;
-  readonly unit: 'rows' | 'bytes' | 'runs' | 'ms' | 'values' | 'hours' | 'threads' | 'characters';
+  readonly unit: 'rows' | 'bytes' | 'runs' | 'ms' | 'values' | 'hours' | 'threads' | 'characters' | 'texts';
   readonly says: string;
 }
 
@@ -49,6 +49,7 @@ const DEFAULTS = {
   proofsPerPerson: limit(2, 'runs', 'proofs of one person made at once; further ones wait'),
   sortsKept: limit(6, 'runs', 'sorted views of one result kept beside it; the oldest go first'),
   proofsKept: limit(6, 'runs', 'proofs of one result kept beside it; the oldest go first'),
+  keptTexts: limit(2_000, 'texts', 'SQL texts on the shelf'),
   deletedKept: limit(720, 'hours', 'time a deleted dataset can be taken back'),
 } as const satisfies Record<string, Limit>;
 

@@ -21,6 +21,7 @@ let reader: Person;
 let source: string;
 let dataset: DatasetBody;
 let done: RunBody;
+let kept: { readonly id: string };
 const SECRET_VALUE = '4711.25';
 
 beforeAll(async () => {
@@ -39,6 +40,7 @@ beforeAll(async () => {
     ...askingWith(made.definition, 'kilos', 'below', parameter({ name: 'most', startsAs: [SECRET_VALUE] })),
   );
   done = await run(analyst, dataset, 'head');
+  kept = await analyst.post('/kept-texts', { source, name: 'Prices', note: '', tags: [], text: `select ${SECRET_VALUE}` });
 });
 afterAll(() => cendra.stop());
 
@@ -47,7 +49,8 @@ function everyRoute(): readonly (readonly [method: string, path: string])[] {
   return Object.entries(document.paths).flatMap(([path, methods]) =>
     Object.keys(methods).map((method) => {
       const owner = path.split('/')[2];
-      const id = { sources: source, datasets: dataset.id, runs: done.id, results: done.result?.id }[owner ?? ''] ?? '';
+      const id =
+        { sources: source, datasets: dataset.id, runs: done.id, results: done.result?.id, 'kept-texts': kept.id }[owner ?? ''] ?? '';
       const filled = path
         .replace('/api', '')
         .replace('{id}', id)

@@ -5,6 +5,7 @@ import { AuditEntry } from '../audit/audit-entry.entity';
 import { Dataset } from '../datasets/dataset.entity';
 import { LastValue } from '../datasets/last-value.entity';
 import { Revision } from '../datasets/revision.entity';
+import { KeptText, KeptTextVersion } from '../kept-texts/kept-text.entity';
 import { Person } from '../people/person.entity';
 import { Session } from '../people/session.entity';
 import { Result } from '../runs/result.entity';
@@ -18,13 +19,14 @@ import { Criteria1700000002000 } from './migrations/1700000002000-criteria';
 import { Ground1700000004000 } from './migrations/1700000004000-ground';
 import { SealsOfRevisions1700000005000 } from './migrations/1700000005000-seals-of-revisions';
 import { LanguageOfResults1700000006000 } from './migrations/1700000006000-language-of-results';
+import { KeptTexts1700000007000 } from './migrations/1700000007000-kept-texts';
 
 /** Cendra's own database: entities by hand, schema by migrations only. */
 export function databaseOptions(url: string): DataSourceOptions {
   return {
     type: 'postgres',
     url,
-    entities: [Person, Session, Source, SourceGrant, Dataset, Revision, LastValue, Run, Result, AuditEntry],
+    entities: [Person, Session, Source, SourceGrant, Dataset, Revision, LastValue, Run, Result, AuditEntry, KeptText, KeptTextVersion],
     migrations: [
       Foundation1700000000000,
       Asks1700000001000,
@@ -33,6 +35,7 @@ export function databaseOptions(url: string): DataSourceOptions {
       Ground1700000004000,
       SealsOfRevisions1700000005000,
       LanguageOfResults1700000006000,
+      KeptTexts1700000007000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -44,7 +44,7 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
   async create(person: Person, given: NewDatasetDto): Promise<Dataset> {
     const source = await this.sources.forPerson(person, given.source);
     if (given.text !== undefined) {
-      const text = sqlStep(mintId, source.id, sqlText(given.text, []));
+      const text = sqlStep(mintId, source.id, sqlText(given.text, []), given.kept);
       return this.begin(person, { ...emptyDefinition(given.title ?? ''), steps: [text], result: text.id });
     }
     const described = await this.sources.describe(source, given.schema, given.table, true);

@@ -1,5 +1,17 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsObject, IsString, IsUUID, MaxLength, MinLength, ValidateIf } from 'class-validator';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsObject,
+  IsString,
+  IsUUID,
+  MaxLength,
+  MinLength,
+  ValidateIf,
+  ValidateNested,
+} from 'class-validator';
+import { Type } from 'class-transformer';
 import type { FieldType } from '@cendra/core';
 import { TEXT_MOST } from '@cendra/core';
 import { MayBeLeftOut, ProblemDto, WholeNumber } from '../problems';
@@ -7,13 +19,19 @@ import { KeyDto, RelationDto } from '../sources';
 
 const OfATable = () => ValidateIf(({ text }: { readonly text?: unknown }) => text === undefined);
 
-/** A dataset begins with a table; it is called by what it keeps unless a title is given. */
-/** A dataset begins with a table, or with a text of SQL instead. */
+/** The kept text a text was taken from, and in which version. */
+export class FromShelfDto {
+  @ApiProperty() @IsUUID() text!: string;
+  @ApiProperty() @WholeNumber(1) version!: number;
+}
+
+/** A dataset begins with a table, or with a text of SQL instead; it is called by what it keeps unless a title is given. */
 export class NewDatasetDto {
   @ApiProperty() @IsUUID() source!: string;
   @ApiProperty({ required: false }) @OfATable() @IsString() @MinLength(1) @MaxLength(256) schema!: string;
   @ApiProperty({ required: false }) @OfATable() @IsString() @MinLength(1) @MaxLength(256) table!: string;
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(TEXT_MOST) text?: string;
+  @ApiProperty({ required: false, type: FromShelfDto }) @MayBeLeftOut() @ValidateNested() @Type(() => FromShelfDto) kept?: FromShelfDto;
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(200) title?: string;
 }
 

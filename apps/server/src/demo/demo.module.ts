@@ -1,7 +1,8 @@
 import { Module } from '@nestjs/common';
 import { DatasetsModule } from '../datasets/datasets.module';
+import { KeptTextsModule } from '../kept-texts/kept-texts.module';
 import { SourcesModule } from '../sources/sources.module';
 import { DemoService } from './demo.service';
 
-@Module({ imports: [DatasetsModule, SourcesModule], providers: [DemoService] })
+@Module({ imports: [DatasetsModule, KeptTextsModule, SourcesModule], providers: [DemoService] })
 export class DemoModule {}

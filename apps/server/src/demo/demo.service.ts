@@ -6,6 +6,7 @@ import { Repository } from 'typeorm';
 import type { Definition, DescribedText } from '@cendra/core';
 import { applyEdits, emptyDefinition, sqlStep, sqlText, takeTextOver } from '@cendra/core';
 import { DatasetLifeService, DatasetListService, mintId } from '../datasets';
+import { KeptTextsService } from '../kept-texts';
 import { DEMO_PEOPLE, Person } from '../people';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
@@ -14,6 +15,8 @@ import { SourcesService, TextsService } from '../sources';
 import { DEMO_DATASETS } from './demo-datasets';
 import type { Described } from './demo-definition';
 import { definitionOf, fieldsOf, tablesOf } from './demo-definition';
+import type { DemoKeptText } from './kept-texts';
+import { KEPT_TEXTS } from './kept-texts';
 import type { DemoText } from './text-datasets';
 import { TEXT_DATASETS } from './text-datasets';
 
@@ -26,6 +29,7 @@ export class DemoService implements OnApplicationBootstrap {
     private readonly texts: TextsService,
     private readonly lists: DatasetListService,
     private readonly life: DatasetLifeService,
+    private readonly shelf: KeptTextsService,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -64,6 +68,7 @@ export class DemoService implements OnApplicationBootstrap {
       secret: demo.password,
     });
     await this.sources.give(source.id, [analyst.id]);
+    for (const each of KEPT_TEXTS) await this.keep(analyst, source, each);
     const made = new Map<string, { readonly id: string; readonly field: (column: string) => string }>();
     const other = (title: string) => made.get(title) ?? { id: '', field: () => '' };
     for (const each of TEXT_DATASETS) await this.life.begin(analyst, await this.ofText(source, each));
@@ -74,6 +79,11 @@ export class DemoService implements OnApplicationBootstrap {
       const { id } = await this.life.begin(analyst, definition);
       made.set(dataset.title, { id, field: fieldsOf(definition.steps[0]) });
     }
+  }
+
+  private async keep(analyst: Person, source: Source, { versions: [first, ...later], ...said }: DemoKeptText): Promise<void> {
+    let kept = await this.shelf.keep(analyst, { ...said, tags: [...said.tags], source: source.id, text: first });
+    for (const text of later) kept = await this.shelf.change(analyst, kept, { text, version: kept.version });
   }
 
   /** A text with what the source says of it, as the bench takes it over. */

@@ -1,5 +1,17 @@
 import { baseApi as api } from './base';
-export const addTagTypes = ['audit', 'people', 'sources', 'datasets', 'runs', 'results', 'answers', 'proof', 'exports', 'health'] as const;
+export const addTagTypes = [
+  'audit',
+  'people',
+  'sources',
+  'datasets',
+  'kept texts',
+  'runs',
+  'results',
+  'answers',
+  'proof',
+  'exports',
+  'health',
+] as const;
 const injectedRtkApi = api
   .enhanceEndpoints({
     addTagTypes,
@@ -153,6 +165,31 @@ const injectedRtkApi = api
           body: queryArg.lastValueDto,
         }),
         invalidatesTags: ['datasets'],
+      }),
+      keptTextsList: build.query<KeptTextsListApiResponse, KeptTextsListApiArg>({
+        query: (queryArg) => ({
+          url: `/api/kept-texts`,
+          params: {
+            find: queryArg.find,
+          },
+        }),
+        providesTags: ['kept texts'],
+      }),
+      keptTextsKeep: build.mutation<KeptTextsKeepApiResponse, KeptTextsKeepApiArg>({
+        query: (queryArg) => ({ url: `/api/kept-texts`, method: 'POST', body: queryArg.newKeptTextDto }),
+        invalidatesTags: ['kept texts'],
+      }),
+      keptTextsOne: build.query<KeptTextsOneApiResponse, KeptTextsOneApiArg>({
+        query: (queryArg) => ({ url: `/api/kept-texts/${queryArg.id}` }),
+        providesTags: ['kept texts'],
+      }),
+      keptTextsChange: build.mutation<KeptTextsChangeApiResponse, KeptTextsChangeApiArg>({
+        query: (queryArg) => ({ url: `/api/kept-texts/${queryArg.id}`, method: 'PATCH', body: queryArg.changedKeptTextDto }),
+        invalidatesTags: ['kept texts'],
+      }),
+      keptTextsRemove: build.mutation<KeptTextsRemoveApiResponse, KeptTextsRemoveApiArg>({
+        query: (queryArg) => ({ url: `/api/kept-texts/${queryArg.id}`, method: 'DELETE' }),
+        invalidatesTags: ['kept texts'],
       }),
       runsStart: build.mutation<RunsStartApiResponse, RunsStartApiArg>({
         query: (queryArg) => ({ url: `/api/runs`, method: 'POST', body: queryArg.newRunDto }),
@@ -389,6 +426,27 @@ export type LastValuesKeepApiArg = {
   id: string;
   parameter: string;
   lastValueDto: LastValueDto;
+};
+export type KeptTextsListApiResponse = /** status 200  */ KeptTextLineDto[];
+export type KeptTextsListApiArg = {
+  find?: string;
+};
+export type KeptTextsKeepApiResponse = /** status 201  */ KeptTextDto;
+export type KeptTextsKeepApiArg = {
+  newKeptTextDto: NewKeptTextDto;
+};
+export type KeptTextsOneApiResponse = /** status 200  */ KeptTextDto;
+export type KeptTextsOneApiArg = {
+  id: string;
+};
+export type KeptTextsChangeApiResponse = /** status 200  */ KeptTextDto;
+export type KeptTextsChangeApiArg = {
+  id: string;
+  changedKeptTextDto: ChangedKeptTextDto;
+};
+export type KeptTextsRemoveApiResponse = unknown;
+export type KeptTextsRemoveApiArg = {
+  id: string;
 };
 export type RunsStartApiResponse = /** status 201  */ RunDto;
 export type RunsStartApiArg = {
@@ -686,11 +744,16 @@ export type DatasetDto = {
   withoutValues: boolean;
   problems: ProblemDto[];
 };
+export type FromShelfDto = {
+  text: string;
+  version: number;
+};
 export type NewDatasetDto = {
   source: string;
   schema?: string;
   table?: string;
   text?: string;
+  kept?: FromShelfDto;
   title?: string;
 };
 export type EditedDto = {
@@ -743,6 +806,60 @@ export type LastValuesDto = {
 };
 export type LastValueDto = {
   values: string[];
+};
+export type KeptTextLineDto = {
+  id: string;
+  name: string;
+  note: string;
+  withheld: boolean;
+  source?: string;
+  tags?: string[];
+  version?: number;
+  changedAt?: string;
+  changedBy?: string;
+};
+export type KeptTextVersionDto = {
+  number: number;
+  text: string;
+  madeAt: string;
+  madeBy: string;
+};
+export type KeptTextUseDto = {
+  id: string;
+  title: string;
+  version: number;
+};
+export type AlikeTextDto = {
+  id: string;
+  name: string;
+  text: string;
+  share: number;
+};
+export type KeptTextDto = {
+  id: string;
+  name: string;
+  note: string;
+  source: string;
+  tags: string[];
+  version: number;
+  versions: KeptTextVersionDto[];
+  uses: KeptTextUseDto[];
+  alike: AlikeTextDto[];
+};
+export type NewKeptTextDto = {
+  source: string;
+  name: string;
+  note: string;
+  tags: string[];
+  text: string;
+};
+export type ChangedKeptTextDto = {
+  source?: string;
+  name?: string;
+  note?: string;
+  tags?: string[];
+  text?: string;
+  version: number;
 };
 export type FieldCountDto = {
   field: string;
@@ -948,6 +1065,11 @@ export const {
   useDatasetsTablesQuery,
   useLastValuesAllQuery,
   useLastValuesKeepMutation,
+  useKeptTextsListQuery,
+  useKeptTextsKeepMutation,
+  useKeptTextsOneQuery,
+  useKeptTextsChangeMutation,
+  useKeptTextsRemoveMutation,
   useRunsStartMutation,
   useRunsListQuery,
   useRunsOneQuery,

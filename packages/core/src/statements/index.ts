@@ -5,6 +5,7 @@ export * from './findings';
 export * from './grammar';
 export * from './guard';
 export * from './in-place';
+export * from './likeness';
 export * from './part';
 export * from './parts';
 export * from './places';

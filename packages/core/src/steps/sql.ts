@@ -38,6 +38,14 @@ export interface SqlStep extends StepBase {
   readonly letBe?: readonly LetBe[];
   /** Left out where none is kept. */
   readonly sweeps?: readonly KeptSweep[];
+  /** The text of the shelf it was taken from, and in which version; left out where it was not. */
+  readonly kept?: FromShelf;
+}
+
+/** A kept text, by its id, as it was in one version. */
+export interface FromShelf {
+  readonly text: string;
+  readonly version: number;
 }
 
 /** Values of a parameter a text is tried with, and the fields that are looked at. */
@@ -94,6 +102,8 @@ export const partShape: z.ZodType<DescribedPart> = z.strictObject({
   fields: z.array(z.strictObject(described)).max(2_000),
 });
 
+const fromShelfShape = z.strictObject({ text: id, version: z.number().int().min(1) });
+
 const shape: z.ZodType<SqlStep> = z.strictObject({
   ...stepBase,
   kind: z.literal('sql'),
@@ -122,6 +132,7 @@ const shape: z.ZodType<SqlStep> = z.strictObject({
     )
     .max(50)
     .optional() as unknown as z.ZodType<readonly KeptSweep[]>,
+  kept: fromShelfShape.optional() as unknown as z.ZodType<FromShelf>,
 });
 
 /** The text read: its statement, and where its parameters stand. */
@@ -154,6 +165,11 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
       return kept ? `kept the sweep ${kept.name} of ${title}` : `changed the sweeps kept with ${title}`;
     },
     source: ({ title }) => `pointed ${title} to another source`,
+    kept: ({ from, to, title }) => {
+      const [before, now] = [from, to] as [FromShelf | undefined, FromShelf | undefined];
+      if (!now) return `let ${title} be a text of its own`;
+      return before?.text === now.text ? `took version ${now.version} of its kept text for ${title}` : `took a kept text for ${title}`;
+    },
   },
   lists: {},
   mints: (step) => step.fields.map((each) => each.id),
@@ -253,7 +269,7 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
 };
 
 /** A step with a text whose fields are not known yet. */
-export const sqlStep = (mint: () => string, source: string, sql: SqlText): SqlStep => ({
+export const sqlStep = (mint: () => string, source: string, sql: SqlText, kept?: FromShelf): SqlStep => ({
   id: mint(),
   kind: 'sql',
   name: '',
@@ -264,6 +280,7 @@ export const sqlStep = (mint: () => string, source: string, sql: SqlText): SqlSt
   fields: [],
   met: {},
   key: [],
+  ...(kept ? { kept } : {}),
 });
 
 /** The text with what its `:name`s stand for now. */

@@ -1,0 +1,1 @@
+export * from './kept-texts.service';
