@@ -73,6 +73,7 @@ const QUERY: Record<string, string> = {
 };
 const BODIES: Record<string, () => object> = {
   'POST /datasets': () => ({ source, schema: 'coop', table: 'harvests' }),
+  'POST /kept-texts': () => ({ source, name: 'x', note: '', tags: [], text: 'select 1' }),
   'POST /runs': () => ({
     dataset: dataset.id,
     revision: dataset.revision,
@@ -100,6 +101,8 @@ const OPEN = [
   'GET /datasets/deleted',
   'GET /sources',
   'GET /runs',
+  // Name and note are for everybody.
+  'GET /kept-texts',
 ];
 const isOpen = (method: string, path: string) => OPEN.includes(path) || OPEN.includes(`${method} ${path}`);
 

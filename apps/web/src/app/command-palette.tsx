@@ -46,6 +46,7 @@ function Goals({ onClose }: { readonly onClose: () => void }) {
     ...sources.map(({ id, name }) => ({ key: id, words: name, kind: 'source', to: `/sources/${id}` })),
     { key: 'datasets', words: 'All datasets', kind: 'list', to: '/datasets' },
     { key: 'sources', words: 'All sources', kind: 'list', to: '/sources' },
+    { key: 'texts', words: 'All kept texts', kind: 'list', to: '/texts' },
     { key: 'runs', words: 'All runs', kind: 'list', to: '/runs' },
   ];
   const words = typed.toLowerCase().split(/\s+/);

@@ -58,6 +58,7 @@ function SignedIn({ me }: { readonly me: MeDto }) {
         <nav aria-label="Main" className="flex gap-1">
           {role !== 'reader' && <MainLink to="/datasets">Datasets</MainLink>}
           {role !== 'reader' && <MainLink to="/sources">Sources</MainLink>}
+          {role !== 'reader' && <MainLink to="/texts">Kept texts</MainLink>}
           {role !== 'reader' && <MainLink to="/runs">Runs</MainLink>}
           {role === 'steward' && <MainLink to="/limits">Limits</MainLink>}
         </nav>

@@ -24,6 +24,8 @@ export const router = createBrowserRouter([
       },
       { path: '/sources', lazy: async () => ({ Component: (await import('../sources/sources-page')).SourcesPage }) },
       { path: '/sources/:id', lazy: async () => ({ Component: (await import('../sources/source-page')).SourcePage }) },
+      { path: '/texts', lazy: async () => ({ Component: (await import('../kept-texts/kept-texts-page')).KeptTextsPage }) },
+      { path: '/texts/:id', lazy: async () => ({ Component: (await import('../kept-texts/kept-text-page')).KeptTextPage }) },
       { path: '/runs', lazy: async () => ({ Component: (await import('../runs/runs-page')).RunsPage }) },
       { path: '/limits', lazy: async () => ({ Component: (await import('../limits/limits-page')).LimitsPage }) },
       { path: '*', element: <NotFound /> },

@@ -1,5 +1,6 @@
 import { DialogTitle, Textarea } from '@headlessui/react';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { TEXT_MOST } from '@cendra/core';
 import { api } from '../api';
 import { ChoiceSlot } from '../bench/slots';
@@ -39,6 +40,13 @@ export default function TextDialog({ onClose }: { readonly onClose: () => void }
           onChange={(event) => setText(event.target.value)}
           className="h-72 w-full resize-none rounded border bg-paper px-2 py-1 font-mono"
         />
+        <p className="text-ink-soft">
+          Or start from a{' '}
+          <Link to="/texts" className="underline underline-offset-2">
+            kept text
+          </Link>
+          .
+        </p>
         {long && (
           <ProblemLine
             problem={{ severity: 'error', message: `This text is ${text.length} characters long.`, expected: `at most ${TEXT_MOST}` }}

@@ -1,4 +1,5 @@
 import { useNavigate } from 'react-router';
+import type { FromShelf } from '@cendra/core';
 import { api } from '../api';
 import type { Failure } from '../api/problem';
 import { failureOf } from '../api/problem';
@@ -8,7 +9,8 @@ import { rememberTable } from './recent-tables';
 /** Makes a dataset that reads a table, or of a text, and opens it. */
 export function useBegin(): {
   begin(table: TableAddress): Promise<void>;
-  beginText(source: string, text: string): Promise<void>;
+  /** `kept` says which kept text it is, and in which version. */
+  beginText(source: string, text: string, from?: { readonly title: string; readonly kept?: FromShelf }): Promise<void>;
   readonly beginning: boolean;
   readonly failure: Failure | undefined;
 } {
@@ -20,8 +22,8 @@ export function useBegin(): {
     rememberTable({ source, schema, table });
     await navigate(`/datasets/${answer.data.id}/bench`);
   };
-  const beginText = async (source: string, text: string) => {
-    const answer = await create({ newDatasetDto: { source, text } });
+  const beginText = async (source: string, text: string, from: { readonly title?: string; readonly kept?: FromShelf } = {}) => {
+    const answer = await create({ newDatasetDto: { source, text, ...from } });
     if (answer.data) await navigate(`/datasets/${answer.data.id}/bench`);
   };
   return { begin, beginText, beginning: creating.isLoading, failure: failureOf(creating.error) };

@@ -4,7 +4,7 @@ import { ChoiceSlot, TextSlot } from '../bench/slots';
 import type { Bench } from '../bench/use-bench';
 import { Button } from '../ui/button';
 import { RoleGlyph } from '../ui/glyphs';
-import { KeptText } from '../ui/kept-text';
+import { LongText } from '../ui/long-text';
 import { ProblemLine } from '../ui/notice';
 import { Tick } from '../ui/tick';
 import { FormatLines } from './format-lines';
@@ -66,7 +66,7 @@ export function FieldCard({ bench, field, fields }: FieldCardProps) {
       <RoleSentence field={field} fields={fields} locked={locked} say={say} change={change} edit={edit} />
       {field.role === 'measure' && <TotalTicks field={field} locked={locked} say={say} />}
       {(isNumber(field.type) || isDay(field.type) || field.type.kind === 'time') && <FormatLines field={field} locked={locked} say={say} />}
-      <KeptText
+      <LongText
         label="Description of the field"
         value={field.description}
         placeholder="What a value of this field is"

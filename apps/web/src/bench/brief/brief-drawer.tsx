@@ -2,7 +2,7 @@ import { X } from 'lucide-react';
 import type { BriefItem, Edit } from '@cendra/core';
 import { BRIEF_KINDS, placeAtEnd, placeOf } from '@cendra/core';
 import { Button } from '../../ui/button';
-import { KeptText } from '../../ui/kept-text';
+import { LongText } from '../../ui/long-text';
 import { Tick } from '../../ui/tick';
 import { mint } from '../mint';
 import { TextSlot } from '../slots';
@@ -27,7 +27,7 @@ export default function BriefDrawer({ bench }: { readonly bench: Bench }) {
     <div className="space-y-3 px-3 py-2">
       <div>
         <h3 className="font-medium">The request</h3>
-        <KeptText
+        <LongText
           label="The request"
           value={brief.request}
           placeholder="What was asked for, in the words it was asked in"

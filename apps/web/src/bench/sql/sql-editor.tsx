@@ -11,6 +11,7 @@ import { ChoiceSlot } from '../slots';
 import type { StepEditorProps } from '../step-kind';
 import { OtherNotation } from './other-notation';
 import { CommonTables } from './common-tables';
+import { NewerOnShelf, ShelfMenu } from './shelf';
 import { PendingFields } from './pending-fields';
 import { LetBeLines, TextProblems } from './text-problems';
 import { useDescribed } from './use-described';
@@ -30,7 +31,7 @@ export default function SqlEditor({ bench, checked }: StepEditorProps) {
 function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked'> & { readonly step: SqlStep }) {
   const { withoutValues, trail } = bench;
   const described = useDescribed(bench, step);
-  const known = useKnown(bench, step.source, described.text);
+  const known = useKnown(trail.definition.parameters, step.source, described.text);
   const read = useRead(described.text, known, described.met);
   const sources = api.useSourcesListQuery().data ?? [];
   const source = sources.find((each) => each.id === step.source);
@@ -92,6 +93,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
             <Button small onClick={format} disabled={described.text.trim() === ''}>
               Format
             </Button>
+            <ShelfMenu bench={bench} step={step} text={described.text} onTake={write} />
           </div>
         )}
       </div>
@@ -105,6 +107,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
           <PartDialog bench={bench} step={step} {...part} onClose={() => setPart(undefined)} />
         </Suspense>
       )}
+      {!withoutValues && <NewerOnShelf bench={bench} step={step} text={described.text} onTake={write} />}
       {converted && <OtherNotation converted={converted} onConvert={() => described.convert(converted)} />}
       <div className="flex min-h-0 flex-1 max-lg:flex-col">
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">

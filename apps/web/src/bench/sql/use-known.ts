@@ -1,10 +1,9 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { TableNamed } from '@cendra/core';
+import type { Parameter, TableNamed } from '@cendra/core';
 import { tablesIn, tokensOf } from '@cendra/core';
 import type { DescribedTableDto } from '../../api';
 import { api } from '../../api';
 import { useAppDispatch } from '../../app/store';
-import type { Bench } from '../use-bench';
 import type { Known } from './completion';
 
 /** So many tables are offered, and so many of those in a text are asked about. */
@@ -12,7 +11,7 @@ const MOST_TABLES = 1_000;
 const MOST_DESCRIBED = 40;
 
 /** What is known of a source while a text is written: its tables, and the columns of those the text names. */
-export function useKnown(bench: Bench, source: string, text: string): Known & { readonly away: boolean } {
+export function useKnown(parameters: readonly Parameter[], source: string, text: string): Known & { readonly away: boolean } {
   const listed = api.useSourcesTablesQuery({ id: source, search: '', limit: MOST_TABLES });
   const tables = useMemo(() => listed.data?.tables ?? [], [listed.data]);
   const wanted = useMemo(() => {
@@ -35,7 +34,6 @@ export function useKnown(bench: Bench, source: string, text: string): Known & { 
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- The same tables are not asked about again at every key.
   }, [key, source, dispatch]);
-  const { parameters } = bench.trail.definition;
   return useMemo(() => ({ tables, described, parameters, away: listed.isError }), [tables, described, parameters, listed.isError]);
 }
 

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 
-interface KeptTextProps {
+interface LongTextProps {
   readonly label: string;
   readonly value: string;
   readonly placeholder: string;
@@ -11,7 +11,7 @@ interface KeptTextProps {
 }
 
 /** A text of several lines: leaving it or Ctrl+Enter keeps what was typed, Esc restores. */
-export function KeptText({ label, value, placeholder, rows, most, disabled = false, onKeep }: KeptTextProps) {
+export function LongText({ label, value, placeholder, rows, most, disabled = false, onKeep }: LongTextProps) {
   const [typed, setTyped] = useState<string>();
   const keep = () => {
     if (typed !== undefined && typed !== value) onKeep(typed);
