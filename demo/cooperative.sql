@@ -159,6 +159,21 @@ create function member_settlement(member int, season int) returns table (deliver
   where a.member_id = $1 and extract(year from h.picked_on) = $2 group by d.id, d.delivered_on, d.kilos order by d.delivered_on
 $$;
 
+comment on function yield_by_region is 'Harvests and kilos of each region in a season';
+comment on function member_settlement is 'What a member is owed for a season, one row per delivery';
+
+-- with a default, a list, and written without saying that it only reads, as most are
+create function best_apiaries(season int, places int default 5, grades text[] default '{A,B}') returns table (place bigint, apiary text, region text, kilos numeric) language plpgsql as $$
+begin
+  return query
+    select rank() over (order by sum(h.kilos) desc), a.name, r.name, sum(h.kilos) from coop.harvests h join coop.apiaries a on a.code = h.apiary_code
+    join coop.districts d on d.code = a.district_code join coop.regions r on r.code = d.region_code
+    where extract(year from h.picked_on) = best_apiaries.season and h.grade = any (best_apiaries.grades) and h.kilos is not null
+    group by a.code, a.name, r.name order by 1, 2 limit best_apiaries.places;
+end
+$$;
+comment on function best_apiaries is 'The apiaries with the most kilos of a season';
+
 analyze;
 grant usage on schema coop to cendra_read;
 grant select on all tables in schema coop to cendra_read;

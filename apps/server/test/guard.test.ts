@@ -239,7 +239,7 @@ test('there are enough attempts, each once', () => {
 test('each attempt is refused by its cause when it is described', async () => {
   const found: string[] = [];
   for (const [text, code] of ATTEMPTS) {
-    const told = await codeOf(postgresqlConnector.describeText(settings, secret, text, []));
+    const told = await codeOf(postgresqlConnector.describeText(settings, secret, text, [], []));
     if (told !== code) found.push(`${text.slice(0, 80)}: ${told}, not ${code}`);
   }
   expect(found).toEqual([]);
@@ -294,7 +294,7 @@ test('reading is taken, however it is written', async () => {
     "select * from generate_series(1, 3) with ordinality as g(n, o), unnest(array['x']) u",
   ];
   for (const text of read)
-    expect([text, await codeOf(postgresqlConnector.describeText(settings, secret, text, []))]).toEqual([text, 'nothing']);
+    expect([text, await codeOf(postgresqlConnector.describeText(settings, secret, text, [], []))]).toEqual([text, 'nothing']);
 });
 
 test('afterwards the database is the same, and no session is left', async () => {

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Binding, Condition, Definition, Edit, FieldType, Parameter, Step, TableRows, Value } from '../src';
+import type { Catalogue, Binding, Condition, Definition, Edit, FieldType, Parameter, Step, TableRows, Value } from '../src';
 import {
   addItem,
   addParameter,
@@ -167,7 +167,7 @@ describe('a checked trail', () => {
 
   test('marks a column that is gone or retyped, and what stands behind it, and still opens', () => {
     const known = (columns: readonly (readonly [string, string])[]) =>
-      checkTrail(definition, () => ({
+      checkTrail(definition, (() => ({
         columns: columns.map(([name, sourceType]) => ({
           name,
           sourceType,
@@ -177,7 +177,7 @@ describe('a checked trail', () => {
         })),
         keys: [],
         relations: [],
-      }));
+      })) as unknown as Catalogue);
     expect(
       known([
         ['id', 'integer'],

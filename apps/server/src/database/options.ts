@@ -20,6 +20,7 @@ import { Ground1700000004000 } from './migrations/1700000004000-ground';
 import { SealsOfRevisions1700000005000 } from './migrations/1700000005000-seals-of-revisions';
 import { LanguageOfResults1700000006000 } from './migrations/1700000006000-language-of-results';
 import { KeptTexts1700000007000 } from './migrations/1700000007000-kept-texts';
+import { AdmittedRoutines1700000008000 } from './migrations/1700000008000-admitted-routines';
 
 /** Cendra's own database: entities by hand, schema by migrations only. */
 export function databaseOptions(url: string): DataSourceOptions {
@@ -36,6 +37,7 @@ export function databaseOptions(url: string): DataSourceOptions {
       SealsOfRevisions1700000005000,
       LanguageOfResults1700000006000,
       KeptTexts1700000007000,
+      AdmittedRoutines1700000008000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -2,14 +2,26 @@ import type { OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/comm
 import { Injectable, Logger } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, LessThan, Not, Repository } from 'typeorm';
-import type { Definition } from '@cendra/core';
-import { beginning, datasetName, emptyDefinition, LONGEST_TITLE, sourcesOf, sqlStep, sqlText, tableStep, withFreshIds } from '@cendra/core';
+import type { Definition, DescribedRoutine, Problem } from '@cendra/core';
+import {
+  beginning,
+  callStep,
+  datasetName,
+  emptyDefinition,
+  LONGEST_TITLE,
+  sourcesOf,
+  sqlStep,
+  sqlText,
+  tableStep,
+  withFreshIds,
+} from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
-import { notFound } from '../problems';
-import { SourcesService } from '../sources';
-import type { NewDatasetDto } from './dataset.dto';
+import { notFound, ProblemException } from '../problems';
+import type { Source } from '../sources';
+import { RoutinesService, SourcesService } from '../sources';
+import type { CalledDto, NewDatasetDto } from './dataset.dto';
 import { Dataset } from './dataset.entity';
 import { shownOf } from './editing.service';
 import type { HeldDatasetOf } from './held-dataset';
@@ -27,6 +39,7 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
   constructor(
     @InjectRepository(Dataset) private readonly datasets: Repository<Dataset>,
     private readonly sources: SourcesService,
+    private readonly routines: RoutinesService,
     private readonly events: EventsService,
   ) {}
 
@@ -47,10 +60,21 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
       const text = sqlStep(mintId, source.id, sqlText(given.text, []), given.kept);
       return this.begin(person, { ...emptyDefinition(given.title ?? ''), steps: [text], result: text.id });
     }
+    if (given.calls) return this.begin(person, await this.calling(source, given.calls, given.title ?? ''));
     const described = await this.sources.describe(source, given.schema, given.table, true);
     if (!described) throw notFound('table');
     const step = tableStep(mintId, source.id, described);
     return this.begin(person, { ...emptyDefinition(given.title ?? ''), steps: [step], result: step.id });
+  }
+
+  /** The rows of a function, with a parameter for each of its arguments. One that cannot be called is refused with why. */
+  async calling(source: Source, { signature, columns }: CalledDto, title: string): Promise<Definition> {
+    const described = await this.routines.describe(source, signature, columns);
+    if (described.problems.length > 0) throw new ProblemException(422, described.problems as readonly Problem[]);
+    const begun = emptyDefinition(title);
+    const { step, parameters } = callStep(begun, mintId, source.id, described as unknown as DescribedRoutine);
+    const said = columns === undefined ? step : { ...step, columns };
+    return { ...begun, steps: [said], result: step.id, parameters };
   }
 
   /** Stores a whole definition as the first revision; for demo datasets and creation. */

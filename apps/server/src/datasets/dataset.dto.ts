@@ -15,9 +15,10 @@ import { Type } from 'class-transformer';
 import type { FieldType } from '@cendra/core';
 import { TEXT_MOST } from '@cendra/core';
 import { MayBeLeftOut, ProblemDto, WholeNumber } from '../problems';
-import { KeyDto, RelationDto } from '../sources';
+import { KeyDto, RelationDto, RoutineDto } from '../sources';
 
-const OfATable = () => ValidateIf(({ text }: { readonly text?: unknown }) => text === undefined);
+const OfATable = () =>
+  ValidateIf(({ text, calls }: { readonly text?: unknown; readonly calls?: unknown }) => text === undefined && calls === undefined);
 
 /** The kept text a text was taken from, and in which version. */
 export class FromShelfDto {
@@ -25,13 +26,21 @@ export class FromShelfDto {
   @ApiProperty() @WholeNumber(1) version!: number;
 }
 
-/** A dataset begins with a table, or with a text of SQL instead; it is called by what it keeps unless a title is given. */
+/** A function by its signature; columns are said of one that does not say which it gives. */
+export class CalledDto {
+  @ApiProperty() @IsString() @MinLength(1) @MaxLength(3_000) signature!: string;
+  @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(5_000) columns?: string;
+}
+
+/** A dataset begins with a table, with a text of SQL, or with a function; it is called by what it keeps unless a title is given. */
 export class NewDatasetDto {
   @ApiProperty() @IsUUID() source!: string;
   @ApiProperty({ required: false }) @OfATable() @IsString() @MinLength(1) @MaxLength(256) schema!: string;
   @ApiProperty({ required: false }) @OfATable() @IsString() @MinLength(1) @MaxLength(256) table!: string;
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(TEXT_MOST) text?: string;
   @ApiProperty({ required: false, type: FromShelfDto }) @MayBeLeftOut() @ValidateNested() @Type(() => FromShelfDto) kept?: FromShelfDto;
+  /** The function whose rows it is, instead. */
+  @ApiProperty({ required: false, type: CalledDto }) @MayBeLeftOut() @ValidateNested() @Type(() => CalledDto) calls?: CalledDto;
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(200) title?: string;
 }
 
@@ -78,6 +87,14 @@ export class KnownTableDto {
   @ApiProperty({ type: [KeyDto] }) keys!: readonly KeyDto[];
   @ApiProperty({ type: [RelationDto] }) relations!: readonly RelationDto[];
   @ApiProperty({ required: false, type: ProblemDto }) problem?: ProblemDto;
+}
+
+/** What a source says about a function the dataset calls, at this moment; without an entry it has none. */
+export class KnownRoutineDto {
+  @ApiProperty() source!: string;
+  @ApiProperty() signature!: string;
+  @ApiProperty({ enum: ['known', 'gone', 'unreachable'] }) state!: 'known' | 'gone' | 'unreachable';
+  @ApiProperty({ required: false, type: RoutineDto }) entry?: RoutineDto;
 }
 
 export class DatasetDto {

@@ -4,7 +4,7 @@ import { Type } from 'class-transformer';
 import { withoutValues } from '@cendra/core';
 import { AuditService } from '../audit/audit.service';
 import { Access, Held, Needs, NeedsNoSource, Person, SignedInPerson } from '../people';
-import { DatasetDto, DatasetLineDto, EditedDto, EditsDto, KnownTableDto, NewDatasetDto, RevisionDto } from './dataset.dto';
+import { DatasetDto, DatasetLineDto, EditedDto, EditsDto, KnownRoutineDto, KnownTableDto, NewDatasetDto, RevisionDto } from './dataset.dto';
 import { DatasetLifeService } from './dataset-life.service';
 import { DatasetListService } from './dataset-list.service';
 import { EditingService } from './editing.service';
@@ -129,6 +129,14 @@ export class DatasetsController {
   @ApiOkResponse({ type: [KnownTableDto] })
   tables(@Held(HeldDataset) { definition, sources }: HeldDatasetOf): Promise<KnownTableDto[]> {
     return this.known.of(definition, sources, true);
+  }
+
+  /** The functions it calls as the sources have them now. */
+  @Get(':id/routines')
+  @Needs(HeldDataset)
+  @ApiOkResponse({ type: [KnownRoutineDto] })
+  routines(@Held(HeldDataset) { definition, sources }: HeldDatasetOf): Promise<KnownRoutineDto[]> {
+    return this.known.routines(definition, sources);
   }
 
   private async shown(person: Person, { dataset, revision, read, savedAt }: StoredDataset): Promise<DatasetDto> {

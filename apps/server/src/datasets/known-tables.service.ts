@@ -1,20 +1,41 @@
 import { Injectable } from '@nestjs/common';
-import type { CatalogueEntry, Definition, TableStep } from '@cendra/core';
+import type { CatalogueEntry, Definition, ProcedureStep, TableStep } from '@cendra/core';
 import { ofKind } from '@cendra/core';
 import { ProblemException } from '../problems';
 import type { DescribedTable, HeldSources } from '../sources';
-import { SourcesService } from '../sources';
-import type { KnownTableDto } from './dataset.dto';
+import { RoutinesService, SourcesService } from '../sources';
+import type { KnownRoutineDto, KnownTableDto } from './dataset.dto';
 
-/** What sources say of the tables a dataset reads. */
+/** What sources say of the tables a dataset reads, and of the functions it calls. */
 @Injectable()
 export class KnownTablesService {
-  constructor(private readonly sources: SourcesService) {}
+  constructor(
+    private readonly sources: SourcesService,
+    private readonly called: RoutinesService,
+  ) {}
 
   /** A source that does not answer, or is gone, does not keep a dataset from opening. */
   async of(definition: Definition, held: HeldSources['sources'], fresh: boolean): Promise<KnownTableDto[]> {
     const steps = definition.steps.flatMap((step) => ofKind('table', step) ?? []);
     return Promise.all(steps.map((step) => this.table(step, held, fresh)));
+  }
+
+  async routines(definition: Definition, held: HeldSources['sources']): Promise<KnownRoutineDto[]> {
+    const steps = definition.steps.flatMap((step) => ofKind('procedure', step) ?? []);
+    return Promise.all(steps.map((step) => this.routine(step, held)));
+  }
+
+  private async routine({ source: id, signature }: ProcedureStep, held: HeldSources['sources']): Promise<KnownRoutineDto> {
+    const address = { source: id, signature };
+    const source = held.get(id);
+    if (!source) return { ...address, state: 'unreachable' };
+    try {
+      const entry = await this.called.one(source, signature, true);
+      return entry ? { ...address, state: 'known', entry } : { ...address, state: 'gone' };
+    } catch (error) {
+      if (!(error instanceof ProblemException)) throw error;
+      return { ...address, state: 'unreachable' };
+    }
   }
 
   private async table({ source: id, schema, table }: TableStep, held: HeldSources['sources'], fresh: boolean): Promise<KnownTableDto> {

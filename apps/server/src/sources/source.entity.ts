@@ -18,5 +18,7 @@ export class Source {
   /** What they are is known to the connector of the kind. */
   @Column('jsonb') settings!: object;
   @Column('bytea', { select: false }) secret!: Buffer;
+  /** Signatures of routines a steward let run although they are declared as such that may write. */
+  @Column('jsonb', { default: [] }) admitted!: readonly string[];
   @Column('jsonb', { nullable: true }) test!: RecordedTest | null;
 }

@@ -216,14 +216,9 @@ export class SourcesController {
     }
   }
 
-  private async inTurn<T>(person: Person, source: Source, request: Request, ask: (gone: AbortSignal) => Promise<T>): Promise<T> {
+  private inTurn<T>(person: Person, source: Source, request: Request, ask: (gone: AbortSignal) => Promise<T>): Promise<T> {
     const gone = goneOf(request);
-    const leave = await this.sources.enter(person, [source.id], gone);
-    try {
-      return await ask(gone);
-    } finally {
-      leave();
-    }
+    return this.sources.inTurn(person, source, gone, () => ask(gone));
   }
 
   private shown(source: Source, person: Person): SourceDto {

@@ -4,6 +4,8 @@ import { InUse } from '../health/in-use';
 import { HeldSource } from './held-source';
 import { SourceGrant } from './source-grant.entity';
 import { Source } from './source.entity';
+import { RoutinesController } from './routines.controller';
+import { RoutinesService } from './routines.service';
 import { SourcesController } from './sources.controller';
 import { TextsController } from './texts.controller';
 import { TextsService } from './texts.service';
@@ -11,9 +13,9 @@ import { SourcesService } from './sources.service';
 
 @Module({
   imports: [TypeOrmModule.forFeature([Source, SourceGrant])],
-  controllers: [SourcesController, TextsController],
-  providers: [SourcesService, TextsService, HeldSource],
-  exports: [SourcesService, TextsService],
+  controllers: [SourcesController, TextsController, RoutinesController],
+  providers: [SourcesService, TextsService, RoutinesService, HeldSource],
+  exports: [SourcesService, TextsService, RoutinesService],
 })
 export class SourcesModule {
   constructor(sources: SourcesService, inUse: InUse) {

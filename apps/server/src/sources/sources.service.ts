@@ -9,7 +9,7 @@ import { RightsClock } from '../people';
 import { checkedAs, notFound, ownDatabaseIsNoSource, refused } from '../problems';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
-import type { Connector, DescribedTable, DescribedText, SourceSnapshot, TestAnswer } from './connectors/connector';
+import type { CatalogueRoutine, Connector, DescribedTable, DescribedText, SourceSnapshot, TestAnswer } from './connectors/connector';
 import { connectorOf, guardOwnDatabase } from './connectors/registry';
 import { toldToAll } from './told-to-all';
 import { seal, unseal } from './secret-box';
@@ -34,6 +34,7 @@ export class SourcesService {
   /** What tables looked like, for a minute: the trail is checked against it at every opening. */
   private readonly gate = new Gate();
   private readonly described = new Map<string, { readonly at: number; readonly table: Promise<DescribedTable | undefined> }>();
+  private readonly knownRoutines = new Map<string, { readonly at: number; readonly routines: Promise<readonly CatalogueRoutine[]> }>();
 
   constructor(
     @InjectRepository(Source) private readonly sources: Repository<Source>,
@@ -106,6 +107,7 @@ export class SourcesService {
       kind: connector.kind,
       settings,
       secret: seal(this.settings.secretKey, id, given.secret),
+      admitted: [],
       test: null,
     });
     await this.sources.save(source);
@@ -218,11 +220,36 @@ export class SourcesService {
 
   /** Fields and types of a statement that is not run. */
   async describeText(source: Source, text: string, types: readonly (string | undefined)[]): Promise<DescribedText> {
-    return this.told(source, (secret) => this.connector(source).describeText(source.settings, secret, text, types));
+    return this.told(source, (secret) => this.connector(source).describeText(source.settings, secret, text, types, source.admitted));
+  }
+
+  /** The routines of a source, remembered for a minute. */
+  async routines(source: Source, fresh = false): Promise<readonly CatalogueRoutine[]> {
+    const known = this.knownRoutines.get(source.id);
+    if (known && !fresh && Date.now() - known.at < DESCRIBED_FOR) return known.routines;
+    const asked = this.told(source, (secret) => this.connector(source).routines(source.settings, secret));
+    this.knownRoutines.set(source.id, { at: Date.now(), routines: asked });
+    asked.catch(() => this.knownRoutines.delete(source.id));
+    return asked;
+  }
+
+  async routineText(source: Source, signature: string) {
+    return this.told(source, (secret) => this.connector(source).routineText(source.settings, secret, signature));
+  }
+
+  async viewText(source: Source, schema: string, view: string) {
+    return this.told(source, (secret) => this.connector(source).viewText(source.settings, secret, schema, view));
+  }
+
+  /** Lets routines run although they are declared as such that may write: still in a transaction that only reads. */
+  async admit(source: Source, admitted: readonly string[]): Promise<Source> {
+    await this.sources.update(source.id, { admitted: admitted as never });
+    this.forget(source.id);
+    return { ...source, admitted };
   }
 
   async open(source: Source, signal?: AbortSignal): Promise<SourceSnapshot> {
-    return this.told(source, (secret) => this.connector(source).open(source.settings, secret, signal));
+    return this.told(source, (secret) => this.connector(source).open(source.settings, secret, signal, source.admitted));
   }
 
   /**
@@ -237,6 +264,16 @@ export class SourcesService {
       ]),
       signal,
     );
+  }
+
+  /** Asks a source something for a person, in their turn; who has gone no longer waits for it. */
+  async inTurn<T>(person: Pick<Person, 'id'>, { id }: Pick<Source, 'id'>, gone: AbortSignal, ask: () => Promise<T>): Promise<T> {
+    const leave = await this.enter(person, [id], gone);
+    try {
+      return await ask();
+    } finally {
+      leave();
+    }
   }
 
   /** Questions that sources are answering, and those that wait for their turn. */
@@ -254,6 +291,7 @@ export class SourcesService {
   private forget(id: string): void {
     this.clock.moveOn();
     for (const key of this.described.keys()) if (key.includes(id)) this.described.delete(key);
+    this.knownRoutines.delete(id);
   }
 
   /** A source that was found for a person has it at hand; another one is read again. */

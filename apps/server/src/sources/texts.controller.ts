@@ -22,17 +22,12 @@ export class TextsController {
   @Post(':id/texts/describe')
   @HttpCode(200)
   @ApiOkResponse({ type: DescribedTextDto })
-  async describe(
+  describe(
     @SignedInPerson() person: Person,
     @Held(HeldSource) source: Source,
     @Body() { text, parameters }: DescribeTextDto,
     @Req() request: Request,
   ): Promise<DescribedTextDto> {
-    const leave = await this.sources.enter(person, [source.id], goneOf(request));
-    try {
-      return await this.texts.describe(source, text, parameters);
-    } finally {
-      leave();
-    }
+    return this.sources.inTurn(person, source, goneOf(request), () => this.texts.describe(source, text, parameters));
   }
 }

@@ -104,6 +104,37 @@ const injectedRtkApi = api
         query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/texts/describe`, method: 'POST', body: queryArg.describeTextDto }),
         invalidatesTags: ['sources'],
       }),
+      routinesList: build.query<RoutinesListApiResponse, RoutinesListApiArg>({
+        query: (queryArg) => ({
+          url: `/api/sources/${queryArg.id}/routines`,
+          params: {
+            search: queryArg.search,
+            limit: queryArg.limit,
+          },
+        }),
+        providesTags: ['sources'],
+      }),
+      routinesText: build.query<RoutinesTextApiResponse, RoutinesTextApiArg>({
+        query: (queryArg) => ({
+          url: `/api/sources/${queryArg.id}/routines/text`,
+          params: {
+            signature: queryArg.signature,
+          },
+        }),
+        providesTags: ['sources'],
+      }),
+      routinesDescribe: build.mutation<RoutinesDescribeApiResponse, RoutinesDescribeApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/routines/describe`, method: 'POST', body: queryArg.routineNamedDto }),
+        invalidatesTags: ['sources'],
+      }),
+      routinesAdmit: build.mutation<RoutinesAdmitApiResponse, RoutinesAdmitApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/routines/admitted`, method: 'PUT', body: queryArg.admittedDto }),
+        invalidatesTags: ['sources'],
+      }),
+      routinesViewText: build.query<RoutinesViewTextApiResponse, RoutinesViewTextApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/tables/${queryArg.schema}/${queryArg.table}/text` }),
+        providesTags: ['sources'],
+      }),
       datasetsList: build.query<DatasetsListApiResponse, DatasetsListApiArg>({
         query: () => ({ url: `/api/datasets` }),
         providesTags: ['datasets'],
@@ -152,6 +183,10 @@ const injectedRtkApi = api
       }),
       datasetsTables: build.query<DatasetsTablesApiResponse, DatasetsTablesApiArg>({
         query: (queryArg) => ({ url: `/api/datasets/${queryArg.id}/tables` }),
+        providesTags: ['datasets'],
+      }),
+      datasetsRoutines: build.query<DatasetsRoutinesApiResponse, DatasetsRoutinesApiArg>({
+        query: (queryArg) => ({ url: `/api/datasets/${queryArg.id}/routines` }),
         providesTags: ['datasets'],
       }),
       lastValuesAll: build.query<LastValuesAllApiResponse, LastValuesAllApiArg>({
@@ -378,6 +413,33 @@ export type TextsDescribeApiArg = {
   id: string;
   describeTextDto: DescribeTextDto;
 };
+export type RoutinesListApiResponse = /** status 200  */ RoutinesDto;
+export type RoutinesListApiArg = {
+  id: string;
+  search?: string;
+  limit?: number;
+};
+export type RoutinesTextApiResponse = /** status 200  */ RoutineTextDto;
+export type RoutinesTextApiArg = {
+  id: string;
+  signature: string;
+};
+export type RoutinesDescribeApiResponse = /** status 200  */ DescribedRoutineDto;
+export type RoutinesDescribeApiArg = {
+  id: string;
+  routineNamedDto: RoutineNamedDto;
+};
+export type RoutinesAdmitApiResponse = /** status 200  */ AdmittedDto;
+export type RoutinesAdmitApiArg = {
+  id: string;
+  admittedDto: AdmittedDto;
+};
+export type RoutinesViewTextApiResponse = /** status 200  */ RoutineTextDto;
+export type RoutinesViewTextApiArg = {
+  id: string;
+  schema: string;
+  table: string;
+};
 export type DatasetsListApiResponse = /** status 200  */ DatasetLineDto[];
 export type DatasetsListApiArg = void;
 export type DatasetsCreateApiResponse = /** status 201  */ DatasetDto;
@@ -415,6 +477,10 @@ export type DatasetsHistoryApiArg = {
 };
 export type DatasetsTablesApiResponse = /** status 200  */ KnownTableDto[];
 export type DatasetsTablesApiArg = {
+  id: string;
+};
+export type DatasetsRoutinesApiResponse = /** status 200  */ KnownRoutineDto[];
+export type DatasetsRoutinesApiArg = {
   id: string;
 };
 export type LastValuesAllApiResponse = /** status 200  */ LastValuesDto;
@@ -725,6 +791,50 @@ export type DescribeTextDto = {
   text: string;
   parameters: TextParameterDto[];
 };
+export type RoutineArgumentDto = {
+  name: string;
+  sourceType: string;
+  type: {
+    [key: string]: any;
+  };
+  several: boolean;
+  collects: boolean;
+  startsAs: string | null;
+};
+export type RoutineDto = {
+  schema: string;
+  name: string;
+  signature: string;
+  kind: 'function' | 'procedure';
+  gives: string;
+  arguments: RoutineArgumentDto[];
+  mayWrite: boolean;
+  withOwnersRights: boolean;
+  columnsUnsaid: boolean;
+  cursors: boolean;
+  comment: string;
+  body: string;
+  admitted: boolean;
+};
+export type RoutinesDto = {
+  routines: RoutineDto[];
+  total: number;
+};
+export type RoutineTextDto = {
+  text: string;
+};
+export type DescribedRoutineDto = {
+  routine: RoutineDto;
+  columns: TextColumnDto[];
+  problems: ProblemDto[];
+};
+export type RoutineNamedDto = {
+  signature: string;
+  columns?: string;
+};
+export type AdmittedDto = {
+  signatures: string[];
+};
 export type DatasetLineDto = {
   id: string;
   title: string;
@@ -748,12 +858,17 @@ export type FromShelfDto = {
   text: string;
   version: number;
 };
+export type CalledDto = {
+  signature: string;
+  columns?: string;
+};
 export type NewDatasetDto = {
   source: string;
   schema?: string;
   table?: string;
   text?: string;
   kept?: FromShelfDto;
+  calls?: CalledDto;
   title?: string;
 };
 export type EditedDto = {
@@ -798,6 +913,12 @@ export type KnownTableDto = {
   keys: KeyDto[];
   relations: RelationDto[];
   problem?: ProblemDto;
+};
+export type KnownRoutineDto = {
+  source: string;
+  signature: string;
+  state: 'known' | 'gone' | 'unreachable';
+  entry?: RoutineDto;
 };
 export type LastValuesDto = {
   values: {
@@ -1053,6 +1174,11 @@ export const {
   useSourcesSampleQuery,
   useSourcesCountQuery,
   useTextsDescribeMutation,
+  useRoutinesListQuery,
+  useRoutinesTextQuery,
+  useRoutinesDescribeMutation,
+  useRoutinesAdmitMutation,
+  useRoutinesViewTextQuery,
   useDatasetsListQuery,
   useDatasetsCreateMutation,
   useDatasetsDeletedQuery,
@@ -1063,6 +1189,7 @@ export const {
   useDatasetsEditMutation,
   useDatasetsHistoryQuery,
   useDatasetsTablesQuery,
+  useDatasetsRoutinesQuery,
   useLastValuesAllQuery,
   useLastValuesKeepMutation,
   useKeptTextsListQuery,

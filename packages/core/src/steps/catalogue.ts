@@ -1,11 +1,43 @@
 import type { FieldType } from '../fields';
 
-/** What a catalogue is asked about. Other things a source has (routines, texts, files) get an address of their own. */
-export interface Address {
+/** What a catalogue is asked about. Other things a source has (texts, files) get an address of their own. */
+export interface TableAddress {
   readonly kind: 'table';
   readonly source: string;
   readonly schema: string;
   readonly table: string;
+}
+
+export interface RoutineAddress {
+  readonly kind: 'routine';
+  readonly source: string;
+  /** Schema, name and types of what it takes, in the source's words. */
+  readonly signature: string;
+}
+
+/** What a routine takes. */
+export interface RoutineArgument {
+  /** Empty where it has none and is known by its place. */
+  readonly name: string;
+  readonly sourceType: string;
+  /** Of one value. */
+  readonly type: FieldType;
+  /** It takes a list of them. */
+  readonly several: boolean;
+  /** What it is without a value, in the source's words; null where it needs one. */
+  readonly startsAs: string | null;
+}
+
+/** A function as its source has it. */
+export interface RoutineEntry {
+  readonly schema: string;
+  readonly name: string;
+  readonly signature: string;
+  readonly arguments: readonly RoutineArgument[];
+  /** What it gives, in the source's words. */
+  readonly gives: string;
+  /** Other when its text is another. */
+  readonly body: string;
 }
 
 /** A column as its source describes it. `type` is the connector's mapping of the source's own type. */
@@ -40,7 +72,10 @@ export interface CatalogueEntry {
 }
 
 /** What is known of sources without asking them: an entry, or 'gone'; undefined when not known. */
-export type Catalogue = (address: Address) => CatalogueEntry | 'gone' | undefined;
+export interface Catalogue {
+  (address: TableAddress): CatalogueEntry | 'gone' | undefined;
+  (address: RoutineAddress): RoutineEntry | 'gone' | undefined;
+}
 
 export const NOTHING_KNOWN: Catalogue = () => undefined;
 
@@ -52,13 +87,25 @@ export interface KnownTable extends CatalogueEntry {
   readonly state: 'known' | 'gone' | 'unreachable';
 }
 
-/** Known tables as checks ask for them. */
-export function catalogueOf(known: readonly KnownTable[]): Catalogue {
-  return ({ source, schema, table }) => {
-    const found = known.find((each) => each.source === source && each.schema === schema && each.table === table);
-    if (!found || found.state === 'unreachable') return undefined;
-    return found.state === 'gone' ? 'gone' : found;
+/** What a source said of a routine when it was asked; without an entry it has none. */
+export interface KnownRoutine {
+  readonly source: string;
+  readonly signature: string;
+  readonly state: 'known' | 'gone' | 'unreachable';
+  readonly entry?: RoutineEntry;
+}
+
+/** Known tables and routines as checks ask for them. */
+export function catalogueOf(known: readonly KnownTable[], routines: readonly KnownRoutine[] = []): Catalogue {
+  const table = ({ source, schema, table: name }: TableAddress) => {
+    const found = known.find((each) => each.source === source && each.schema === schema && each.table === name);
+    return found && found.state !== 'unreachable' ? (found.state === 'gone' ? 'gone' : found) : undefined;
   };
+  const routine = ({ source, signature }: RoutineAddress) => {
+    const found = routines.find((each) => each.source === source && each.signature === signature);
+    return found && found.state !== 'unreachable' ? (found.entry ?? 'gone') : undefined;
+  };
+  return ((address: TableAddress | RoutineAddress) => (address.kind === 'table' ? table(address) : routine(address))) as Catalogue;
 }
 
 /**

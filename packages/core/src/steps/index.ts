@@ -5,6 +5,7 @@ import { criteriaKind } from './criteria';
 import { joinKind } from './join';
 import type { StepKind } from './kind';
 import { lookupKind } from './lookup';
+import { procedureKind } from './procedure';
 import type { Checked, StepBase } from './step';
 import { sqlKind } from './sql';
 import { summariseKind } from './summarise';
@@ -16,6 +17,7 @@ import { unpivotKind } from './unpivot';
 export const KINDS = {
   table: tableKind,
   sql: sqlKind,
+  procedure: procedureKind,
   criteria: criteriaKind,
   calculate: calculateKind,
   join: joinKind,
@@ -75,6 +77,7 @@ export { partnerFields } from './join-fields';
 export * from './kind';
 export * from './lookup';
 export * from './passing-through';
+export * from './procedure';
 export * from './reading';
 export * from './row-words';
 export * from './rows';

@@ -1,5 +1,8 @@
+import { z } from 'zod';
 import type { FieldType, Role } from '../fields';
+import { idShape } from '../ids';
 import { recogniseRole } from '../fields';
+import { typeShape } from './table';
 
 /** A column of a statement's rows, as its source describes it without running it. */
 export interface DescribedField {
@@ -22,6 +25,20 @@ export interface SqlField {
   readonly role: Role;
   readonly looseText: boolean;
 }
+
+export const describedShape = {
+  name: z.string().min(1).max(300),
+  column: z.string().max(256),
+  sourceType: z.string().max(300),
+  type: typeShape,
+  looseText: z.boolean(),
+};
+
+export const sqlFieldShape: z.ZodType<SqlField> = z.strictObject({
+  id: idShape,
+  ...describedShape,
+  role: z.enum(['key', 'measure', 'attribute', 'date', 'code']),
+});
 
 /** What a text's columns are now, held against the fields there were. */
 export interface FieldsNow {

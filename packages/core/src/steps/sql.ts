@@ -12,9 +12,9 @@ import type { PropertyChange, StepKind } from './kind';
 import type { RowWords } from './row-words';
 import { rowWordsShape } from './row-words';
 import type { SqlField } from './sql-fields';
+import { describedShape, sqlFieldShape } from './sql-fields';
 import type { StepBase } from './step';
 import { NO_INPUT, stepBase } from './step';
-import { typeShape } from './table';
 
 /** A text with the parameters its `:name`s stand for, so that they stay theirs whatever they are called. */
 export interface SqlText {
@@ -68,16 +68,6 @@ export interface LetBe {
 /** A text is so long at most, in UTF-16 units. */
 export const TEXT_MOST = 250_000;
 
-const described = {
-  name: z.string().min(1).max(300),
-  column: z.string().max(256),
-  sourceType: z.string().max(300),
-  type: typeShape,
-  looseText: z.boolean(),
-};
-
-const fieldShape = z.strictObject({ id, ...described, role: z.enum(['key', 'measure', 'attribute', 'date', 'code']) });
-
 const metShape = z.record(
   z.string().max(200),
   z.array(
@@ -99,7 +89,7 @@ export interface DescribedPart {
 export const partShape: z.ZodType<DescribedPart> = z.strictObject({
   text: z.string().max(TEXT_MOST),
   met: metShape,
-  fields: z.array(z.strictObject(described)).max(2_000),
+  fields: z.array(z.strictObject(describedShape)).max(2_000),
 });
 
 const fromShelfShape = z.strictObject({ text: id, version: z.number().int().min(1) });
@@ -112,7 +102,7 @@ const shape: z.ZodType<SqlStep> = z.strictObject({
     text: z.string().max(TEXT_MOST),
     refs: z.array(z.strictObject({ name: z.string().min(1).max(200), parameter: id })).max(500),
   }),
-  fields: z.array(fieldShape).max(2_000),
+  fields: z.array(sqlFieldShape).max(2_000),
   met: metShape,
   key: z.array(id).max(64),
   called: rowWordsShape.optional() as z.ZodType<RowWords>,

@@ -19,6 +19,7 @@ export * from './lanes';
 export * from './lineage';
 export * from './off';
 export * from './places';
+export * from './procedure-edits';
 export * from './rebind';
 export * from './report-fields';
 export * from './restated';

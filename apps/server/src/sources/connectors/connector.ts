@@ -54,6 +54,51 @@ export interface DescribedText {
   readonly parameters: readonly { readonly sourceType: string; readonly type: FieldType; readonly several: boolean }[];
 }
 
+/** What a routine takes. */
+export interface RoutineArgument {
+  /** Empty where it has none and is known by its place. */
+  readonly name: string;
+  readonly sourceType: string;
+  /** Of one value. */
+  readonly type: FieldType;
+  /** It takes a list of them. */
+  readonly several: boolean;
+  /** All further values belong to it. */
+  readonly collects: boolean;
+  /** What it is without a value, in the source's words; null where it needs one. */
+  readonly startsAs: string | null;
+}
+
+/** A function or procedure of a source, as its catalogue has it. */
+export interface CatalogueRoutine {
+  readonly schema: string;
+  readonly name: string;
+  /** Schema, name and types of what it takes: what tells it from all others. */
+  readonly signature: string;
+  readonly kind: 'function' | 'procedure';
+  /** What it gives, in the source's words. */
+  readonly gives: string;
+  readonly arguments: readonly RoutineArgument[];
+  /** Declared as one that may change something. */
+  readonly mayWrite: boolean;
+  readonly withOwnersRights: boolean;
+  /** It gives rows without saying which columns they have. */
+  readonly columnsUnsaid: boolean;
+  /** It gives names of cursors rather than rows. */
+  readonly cursors: boolean;
+  readonly comment: string;
+  /** Other when its text is another. */
+  readonly body: string;
+}
+
+/** The text of a view or routine. */
+export interface RoutineText {
+  readonly text: string;
+}
+
+/** Signatures of routines a steward let run although they are declared as such that may write. */
+export type Admitted = readonly string[];
+
 export interface CopyProgress {
   readonly rows: number;
   readonly bytes: number;
@@ -137,7 +182,18 @@ export interface Connector<Settings extends object = object> {
    * source's or of what it meets. Rejects with a ProblemException whose positions are those of `text`, also for a
    * statement that would do more than read.
    */
-  describeText(settings: Settings, secret: string, text: string, types: readonly (string | undefined)[]): Promise<DescribedText>;
+  describeText(
+    settings: Settings,
+    secret: string,
+    text: string,
+    types: readonly (string | undefined)[],
+    admitted: Admitted,
+  ): Promise<DescribedText>;
+  routines(settings: Settings, secret: string): Promise<readonly CatalogueRoutine[]>;
+  /** Undefined where there is none of that signature. */
+  routineText(settings: Settings, secret: string, signature: string): Promise<RoutineText | undefined>;
+  /** The query of a view; undefined where there is none. */
+  viewText(settings: Settings, secret: string, schema: string, view: string): Promise<RoutineText | undefined>;
   /** Ends within the time a source may be silent, and at once when the signal says that nobody waits any more. */
-  open(settings: Settings, secret: string, signal?: AbortSignal): Promise<SourceSnapshot>;
+  open(settings: Settings, secret: string, signal?: AbortSignal, admitted?: Admitted): Promise<SourceSnapshot>;
 }

@@ -3,6 +3,7 @@ import type { Place, Problem, TextWithin } from '@cendra/core';
 import { brokenText, guard, problem } from '@cendra/core';
 import { LIMITS } from '../../../limits';
 import { ProblemException } from '../../../problems';
+import type { Admitted } from '../connector';
 import { describeText } from './describe-text';
 import { grammar } from './grammar';
 import { textProblem } from './text-problems';
@@ -11,9 +12,9 @@ import { textProblem } from './text-problems';
  * Looks at texts of analysts' before a statement that holds them runs: each by PostgreSQL's own grammar, by what this
  * server says of the functions it calls, and by what columns it gives. Rejects with a ProblemException.
  */
-export async function admit(client: Client, texts: readonly TextWithin[]): Promise<void> {
+export async function admit(client: Client, texts: readonly TextWithin[], admitted: Admitted): Promise<void> {
   for (const { step, text, given } of texts) {
-    await refuseWhatReaches(client, text, { step });
+    await refuseWhatReaches(client, text, admitted, { step });
     const { columns } = await describeText(client, text, []).catch((error: unknown) => {
       // Its places are those of what was made of the text, which nobody sees.
       throw textProblem(error, '', { step });
@@ -36,7 +37,7 @@ export async function admit(client: Client, texts: readonly TextWithin[]): Promi
 }
 
 /** Rejects with a ProblemException where the text does, or may do, more than read. */
-export async function refuseWhatReaches(client: Client, text: string, place: Place = {}): Promise<void> {
+export async function refuseWhatReaches(client: Client, text: string, admitted: Admitted, place: Place = {}): Promise<void> {
   const parse = await grammar();
   const parsed = parse(text);
   if (!parsed.ok) throw broken(brokenText(text, parsed), place);
@@ -46,7 +47,7 @@ export async function refuseWhatReaches(client: Client, text: string, place: Pla
       422,
       problems.map((each) => ({ ...each, place: { ...each.place, ...place } })),
     );
-  const reaching = await reachingFunctions(client, asks);
+  const reaching = await reachingFunctions(client, asks, admitted);
   if (reaching.length > 0)
     throw new ProblemException(
       422,
@@ -55,7 +56,7 @@ export async function refuseWhatReaches(client: Client, text: string, place: Pla
           'function-may-write',
           `${name} may do more than compute: the source has it as volatile, or with its owner’s rights.`,
           place,
-          'a function declared stable or immutable',
+          'a function declared stable or immutable, or one a steward has let run here',
         ),
       ),
     );
@@ -74,17 +75,19 @@ const HARMLESS = ['random', 'clock_timestamp', 'timeofday', 'gen_random_uuid', '
 async function reachingFunctions(
   client: Client,
   asks: { readonly functions: readonly string[]; readonly attributes: readonly string[]; readonly operators: readonly string[] },
+  admitted: Admitted,
 ): Promise<readonly string[]> {
   if (asks.functions.length + asks.attributes.length + asks.operators.length === 0) return [];
   const { rows } = await client.query<[string]>({
     text: `select distinct p.proname from pg_proc p
            where (p.provolatile = 'v' or p.prosecdef) and p.proname <> all ($4::text[])
+             and p.oid <> all (select coalesce(to_regprocedure(each), 0) from unnest($5::text[]) as each)
              and (p.proname = any ($1::text[]) or (p.proname = any ($2::text[]) and p.pronargs >= 1 and p.pronargs - p.pronargdefaults <= 1))
            union
            select 'The operator ' || o.oprname from pg_operator o join pg_proc p on p.oid = o.oprcode
            where o.oprname = any ($3::text[]) and (p.provolatile = 'v' or p.prosecdef)
            order by 1`,
-    values: [asks.functions, asks.attributes, asks.operators, HARMLESS],
+    values: [asks.functions, asks.attributes, asks.operators, HARMLESS, admitted],
     rowMode: 'array',
   });
   return rows.map(([name]) => (name.startsWith('The ') ? name : `The function ${name}`));

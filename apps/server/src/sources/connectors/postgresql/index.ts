@@ -2,13 +2,14 @@ import type { Client } from 'pg';
 import { problem, postgresql } from '@cendra/core';
 import { ProblemException } from '../../../problems';
 import { refuseWhatReaches } from './admit';
-import type { Connector, DescribedText, TestAnswer } from '../connector';
+import type { Admitted, Connector, DescribedText, TestAnswer } from '../connector';
 import { readTable, readTables } from './catalogue';
 import { withConnection } from './connect';
 import { statementProblem } from './errors';
 import { describeText } from './describe-text';
 import { textProblem } from './text-problems';
 import { guardOwn } from './own-server';
+import { readRoutines, readRoutineText, readViewText } from './routines';
 import { isAt, loginOf, PostgresqlSettings, secretGoesTo } from './settings';
 import { openSnapshot } from './snapshot';
 
@@ -51,10 +52,10 @@ async function asking<T>(work: Promise<T>): Promise<T> {
 }
 
 /** In a transaction that only reads and is taken back: a statement is parsed, and literals in it are read, but it is not run. */
-async function describe(client: Client, text: string, types: readonly (string | undefined)[]): Promise<DescribedText> {
+async function describe(client: Client, text: string, types: readonly (string | undefined)[], admitted: Admitted): Promise<DescribedText> {
   await client.query('begin transaction read only');
   try {
-    await refuseWhatReaches(client, text);
+    await refuseWhatReaches(client, text, admitted);
     return await describeText(client, text, types);
   } catch (error) {
     throw textProblem(error, text);
@@ -74,6 +75,10 @@ export const postgresqlConnector: Connector<PostgresqlSettings> = {
   test,
   tables: (settings, secret) => asking(withConnection(settings, secret, readTables)),
   describe: (settings, secret, schema, table) => asking(withConnection(settings, secret, (client) => readTable(client, schema, table))),
-  describeText: (settings, secret, text, types) => asking(withConnection(settings, secret, (client) => describe(client, text, types))),
-  open: openSnapshot,
+  describeText: (settings, secret, text, types, admitted) =>
+    asking(withConnection(settings, secret, (client) => describe(client, text, types, admitted))),
+  routines: (settings, secret) => asking(withConnection(settings, secret, readRoutines)),
+  routineText: (settings, secret, ...at) => asking(withConnection(settings, secret, (client) => readRoutineText(client, ...at))),
+  viewText: (settings, secret, ...at) => asking(withConnection(settings, secret, (client) => readViewText(client, ...at))),
+  open: (settings, secret, signal, admitted) => openSnapshot(settings, secret, signal, { admitted }),
 };

@@ -4,7 +4,7 @@ import { SETTING_PREFIX } from '@cendra/core';
 import { LIMITS } from '../../../limits';
 import { isNoRoom, noRoom, ProblemException, refused } from '../../../problems';
 import { admit } from './admit';
-import type { CopyLimits, CopyOutcome, CopyProgress, SegmentSink, SourceSnapshot } from '../connector';
+import type { Admitted, CopyLimits, CopyOutcome, CopyProgress, SegmentSink, SourceSnapshot } from '../connector';
 import { answering, closeQuietly, destroy, freshConnection, openSpare, withConnection } from './connect';
 import { copyInSegments } from './copy';
 import { statementProblem } from './errors';
@@ -17,12 +17,17 @@ interface Exported {
   readonly asOf: Date;
 }
 
+interface Opening {
+  readonly exported?: Exported;
+  readonly admitted?: Admitted | undefined;
+}
+
 /** One repeatable-read, read-only transaction on a fresh connection, of now or of a snapshot that is open. */
 export async function openSnapshot(
   settings: PostgresqlSettings,
   secret: string,
   signal?: AbortSignal,
-  exported?: Exported,
+  { exported, admitted = [] }: Opening = {},
 ): Promise<SourceSnapshot> {
   knowOwn();
   const client = await freshConnection(settings, secret);
@@ -36,7 +41,7 @@ export async function openSnapshot(
     const [pid, asOf, identity] = answers.at(-2)?.rows[0] ?? ['0', ''];
     await refuseOwn(identity);
     const now = new Date(`${asOf.replace(' ', 'T')}`.replace(/\+00$/, 'Z'));
-    return new PostgresqlSnapshot(client, settings, secret, pid, exported?.asOf ?? now);
+    return new PostgresqlSnapshot(client, settings, secret, pid, exported?.asOf ?? now, admitted);
   } catch (error) {
     await closeQuietly(client);
     throw error instanceof ProblemException ? error : statementProblem(error);
@@ -92,6 +97,7 @@ class PostgresqlSnapshot implements SourceSnapshot {
     private readonly secret: string,
     private readonly pid: string,
     readonly asOf: Date,
+    private readonly mayRun: Admitted,
   ) {}
 
   async copyTo(
@@ -146,7 +152,7 @@ class PostgresqlSnapshot implements SourceSnapshot {
       const answers = (await this.client.query({ text, rowMode: 'array' })) as unknown as readonly QueryArrayResult<[string]>[];
       return answers[1]?.rows[0]?.[0] ?? '';
     });
-    return openSnapshot(this.settings, this.secret, undefined, { id, asOf: this.asOf });
+    return openSnapshot(this.settings, this.secret, undefined, { exported: { id, asOf: this.asOf }, admitted: this.mayRun });
   }
 
   async rows(statement: Statement): Promise<readonly (readonly (string | null)[])[]> {
@@ -183,7 +189,7 @@ class PostgresqlSnapshot implements SourceSnapshot {
     const fresh = texts.filter(({ text }) => !this.admitted.has(text));
     if (fresh.length > 0) {
       try {
-        await admit(this.client, fresh);
+        await admit(this.client, fresh, this.mayRun);
       } catch (error) {
         await this.goBack();
         throw error;

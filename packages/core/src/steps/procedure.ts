@@ -1,0 +1,414 @@
+import { z } from 'zod';
+import { idShape as id } from '../ids';
+import type { Field, FieldType, Schema } from '../fields';
+import { readIn } from '../fields';
+import { commonType } from '../expressions';
+import type { Binding, Parameter } from '../parameters';
+import { parameterType } from '../parameters';
+import type { Place, Problem } from '../problem';
+import { problem } from '../problem';
+import type { TextPart, TextValue } from '../statements';
+import type { Calendar, Value } from '../values';
+import { readValue, writeValue } from '../values';
+import type { Catalogue, RoutineArgument, RoutineEntry } from './catalogue';
+import type { PropertyChange, StepKind } from './kind';
+import type { RowWords } from './row-words';
+import { rowWordsShape } from './row-words';
+import type { SqlField } from './sql-fields';
+import { sqlFieldShape } from './sql-fields';
+import type { StepBase } from './step';
+import { NO_INPUT, stepBase } from './step';
+import { typeShape } from './table';
+
+/** What an argument is given: a parameter, a value typed once, its default, or null. */
+export type GivenArgument =
+  | { readonly by: 'parameter'; readonly parameter: string }
+  | { readonly by: 'value'; readonly value: string }
+  | { readonly by: 'default' }
+  | { readonly by: 'null' };
+
+/** An argument as its source described it last, and what it is given. */
+export interface BoundArgument extends RoutineArgument {
+  readonly given: GivenArgument;
+}
+
+/** The rows of a function of a source, called with arguments. */
+export interface ProcedureStep extends StepBase {
+  readonly kind: 'procedure';
+  readonly source: string;
+  readonly schema: string;
+  readonly routine: string;
+  /** What tells it from others of its name. */
+  readonly signature: string;
+  readonly arguments: readonly BoundArgument[];
+  /** What it gave when it was described, and which text it had then. */
+  readonly gives: string;
+  readonly body: string;
+  /** Columns with their types, of a function that does not say which it gives. */
+  readonly columns?: string;
+  readonly fields: readonly SqlField[];
+  /** Ids of the fields that are handed on, in their order; the others are for use only. */
+  readonly taken: readonly string[];
+  /** Fields that together tell its rows apart, said by the analyst; none where nothing is said. */
+  readonly key: readonly string[];
+  readonly called?: RowWords;
+}
+
+const givenShape: z.ZodType<GivenArgument> = z.discriminatedUnion('by', [
+  z.strictObject({ by: z.literal('parameter'), parameter: id }),
+  z.strictObject({ by: z.literal('value'), value: z.string().max(10_000) }),
+  z.strictObject({ by: z.literal('default') }),
+  z.strictObject({ by: z.literal('null') }),
+]);
+
+/** It stands in a statement: a type's name and nothing else. */
+const typeName = z
+  .string()
+  .max(300)
+  .regex(/^(?:[\p{L}\p{N}_ .,()[\]]|"[^"]+")+$/u);
+
+const argumentShape = z.strictObject({
+  name: z.string().max(256),
+  sourceType: typeName,
+  type: typeShape,
+  several: z.boolean(),
+  startsAs: z.string().max(10_000).nullable(),
+  given: givenShape,
+});
+
+const identifier = z.string().min(1).max(256);
+
+/** Names and types, as `code text, kilos numeric(8,2)`: it stands in a statement as it is. */
+const COLUMNS = /^[\p{L}_][\p{L}\p{N}_]* [\p{L}\p{N}_ .,()[\]]+$/u;
+
+const shape: z.ZodType<ProcedureStep> = z.strictObject({
+  ...stepBase,
+  kind: z.literal('procedure'),
+  source: id,
+  schema: identifier,
+  routine: identifier,
+  signature: z.string().min(1).max(3_000),
+  arguments: z.array(argumentShape).max(100),
+  gives: z.string().max(20_000),
+  body: z.string().max(100),
+  columns: z.string().max(5_000).regex(COLUMNS).optional() as unknown as z.ZodType<string>,
+  fields: z.array(sqlFieldShape).max(2_000),
+  taken: z.array(id).max(2_000),
+  key: z.array(id).max(64),
+  called: rowWordsShape.optional() as z.ZodType<RowWords>,
+});
+
+interface CheckedProcedure {
+  readonly parameters: readonly Parameter[];
+}
+
+export const procedureKind: StepKind<ProcedureStep, CheckedProcedure> = {
+  kind: 'procedure',
+  inputs: NO_INPUT,
+  shape,
+  properties: {
+    arguments: argumentsSentence,
+    fields: ({ title }) => `took over the columns of ${title} as they are now`,
+    taken: ({ title }) => `changed which fields of ${title} are taken`,
+    key: ({ title }) => `said which fields tell rows of ${title} apart`,
+    gives: ({ title }) => `took over what ${title} gives now`,
+    body: ({ title }) => `accepted ${title} as it is now`,
+    columns: ({ to, title }) => `said which columns ${title} gives: ${String(to)}`,
+    called: ({ to, title }) =>
+      to === undefined ? `took back what rows of ${title} are called` : `called the rows of ${title} ${(to as RowWords).rows}`,
+  },
+  lists: {},
+  mints: (step) => step.fields.map((each) => each.id),
+  sources: (step) => [step.source],
+  carries: () => undefined,
+  origin: (step, field) => {
+    const found = step.fields.find((each) => each.id === field);
+    return found && { fields: [], how: `comes as ${found.column} from ${step.routine}` };
+  },
+  check: (step, _arriving, context) => {
+    const words = step.called ?? { row: `row of ${step.routine}`, rows: `rows of ${step.routine}` };
+    const key = step.key.filter((each) => step.fields.some((field) => field.id === each));
+    return {
+      schema: schemaOf(step, context.calendar),
+      grain: { ...words, keys: key.length > 0 ? [key] : [] },
+      problems: [...changedProblems(step, context.catalogue), ...argumentProblems(step, context.parameters), ...fieldProblems(step)],
+      checked: { parameters: context.parameters },
+    };
+  },
+  sentence: (step) => step.routine,
+  mentions: ({ step }) =>
+    step.arguments.flatMap(({ name, given, type }) =>
+      given.by === 'parameter' ? [{ parameter: given.parameter, words: name.replaceAll('_', ' ') || 'value', meets: type }] : [],
+    ),
+  unasked: () => undefined,
+  order: () => 'as it comes',
+  relation: ({ step, schema, title, checked: { parameters } }, _inputs, binding) => {
+    const types = new Map(schema.fields.map((each) => [each.id, each.type]));
+    return {
+      node: 'text',
+      name: title,
+      site: { kind: 'source', source: step.source },
+      step: step.id,
+      parts: callOf(step, parameters, binding),
+      given: step.fields.map(({ name, column, sourceType }) => ({ name, column, sourceType })),
+      columns: step.fields.map(({ id: own, name, sourceType, type, looseText }) => ({
+        id: own,
+        name,
+        type: types.get(own) ?? type,
+        column: name,
+        sourceType,
+        looseText,
+      })),
+    };
+  },
+  rows: () => {
+    throw new RangeError('what a function gives is its source’s to say');
+  },
+  counted: { by: 'a statement of its own' },
+  followed: () => {
+    throw new RangeError('nothing arrives at a function');
+  },
+  written: () => [],
+  uses: (step) => step.arguments.flatMap(({ given }) => (given.by === 'parameter' ? [{ kind: 'parameter', id: given.parameter }] : [])),
+  renamed: (step) => step,
+  fieldName: () => undefined,
+  withFieldNamed: (step) => step,
+  withIds: (step, idOf) => ({
+    ...step,
+    id: idOf(step.id),
+    arguments: step.arguments.map((each) =>
+      each.given.by === 'parameter' ? { ...each, given: { ...each.given, parameter: idOf(each.given.parameter) } } : each,
+    ),
+    fields: step.fields.map((each) => ({ ...each, id: idOf(each.id) })),
+    taken: step.taken.map(idOf),
+    key: step.key.map(idOf),
+  }),
+  withoutValues: (step) => ({
+    ...step,
+    arguments: step.arguments.map((each) =>
+      each.given.by === 'value' ? { ...each, given: { by: 'null' }, startsAs: null } : { ...each, startsAs: null },
+    ),
+  }),
+};
+
+const quoted = (name: string) => `"${name.replaceAll('"', '""')}"`;
+
+/**
+ * The call as a text: arguments by name where they have one, else by place. A default is left out, and so are those behind
+ * it that have no name. No value is ever written into it.
+ */
+export function callOf(
+  step: ProcedureStep,
+  parameters: readonly Parameter[],
+  binding: Pick<Binding, 'bound' | 'blanks'>,
+): readonly TextPart[] {
+  const parts: TextPart[] = [`select * from ${quoted(step.schema)}.${quoted(step.routine)}(`];
+  let count = 0;
+  let named = false;
+  step.arguments.forEach((argument, at) => {
+    const value = valueOf(argument, at, parameters, binding);
+    if (value === undefined) {
+      named = true;
+      return;
+    }
+    if (named && argument.name === '') return;
+    if (argument.name !== '') named = true;
+    parts.push(count++ === 0 ? '' : ', ', argument.name === '' ? '' : `${quoted(argument.name)} => `, value);
+  });
+  parts.push(`)${step.columns === undefined ? '' : ` as called(${step.columns})`}`);
+  return parts.filter((each) => each !== '');
+}
+
+/** What is passed; undefined where nothing is, and the default stands. */
+function valueOf(
+  { given, sourceType, several, type, startsAs }: BoundArgument,
+  at: number,
+  parameters: readonly Parameter[],
+  { bound }: Pick<Binding, 'bound' | 'blanks'>,
+): TextValue | undefined {
+  const passed = (parameter: string, value: TextValue['value']): TextValue => ({ parameter, as: sourceType, value });
+  const own = `argument ${at + 1}`;
+  if (given.by === 'default') return startsAs === null ? passed(own, null) : undefined;
+  if (given.by === 'null') return passed(own, null);
+  if (given.by === 'value') return passed(own, several ? given.value.split(',').map((each) => each.trim()) : given.value);
+  const parameter = parameters.find((each) => each.id === given.parameter);
+  const value = bound.get(given.parameter);
+  if (!parameter || !value || value.takes === 'range') return blankOf({ startsAs }, parameter, () => passed(given.parameter, null));
+  const written = (each: Value) => (each === null ? [] : [writeValue(parameterType(parameter), each)]);
+  const values = value.takes === 'one' ? written(value.value) : value.values.flatMap(written);
+  if (several) return passed(given.parameter, values);
+  // Several values for one argument of text go as one text with commas between them.
+  return passed(
+    given.parameter,
+    values.length === 0 ? null : value.takes === 'several' && type.kind === 'text' ? values.join(',') : (values[0] ?? null),
+  );
+}
+
+/** A blank parameter that is off leaves its argument to its default, where it has one. */
+function blankOf(
+  { startsAs }: Pick<BoundArgument, 'startsAs'>,
+  parameter: Parameter | undefined,
+  nothing: () => TextValue,
+): TextValue | undefined {
+  return parameter?.leftBlank === 'condition is off' && startsAs !== null ? undefined : nothing();
+}
+
+/** What a blank parameter does to an argument, in words. */
+export function blankWords({ startsAs }: Pick<BoundArgument, 'startsAs'>, { leftBlank }: Pick<Parameter, 'leftBlank'>): string {
+  if (leftBlank === 'must be filled') return 'must be filled';
+  return leftBlank === 'condition is off' && startsAs !== null ? `left blank: its default, ${startsAs}` : 'left blank: null';
+}
+
+/** A step that calls a function its source has described, each argument given nothing yet but its default. */
+export function procedureStep(
+  mint: () => string,
+  source: string,
+  { schema, name, signature, arguments: taken, gives, body }: RoutineEntry,
+): ProcedureStep {
+  return {
+    id: mint(),
+    kind: 'procedure',
+    name: '',
+    off: false,
+    inputs: [],
+    source,
+    schema,
+    routine: name,
+    signature,
+    arguments: taken.map((each) => ({ ...argumentOf(each), given: each.startsAs === null ? { by: 'null' } : { by: 'default' } })),
+    gives,
+    body,
+    fields: [],
+    taken: [],
+    key: [],
+  };
+}
+
+/** An argument and nothing more than is kept of it. */
+export const argumentOf = ({ name, sourceType, type, several, startsAs }: RoutineArgument): RoutineArgument => ({
+  name,
+  sourceType,
+  type,
+  several,
+  startsAs,
+});
+
+/** Taken fields first, in their order; the rest behind them, for use only. */
+function schemaOf(step: ProcedureStep, { zone }: Calendar): Schema {
+  const field = (each: SqlField, forUseOnly: boolean): Field => ({
+    id: each.id,
+    name: each.name,
+    type: readIn(zone, each.type),
+    role: each.role,
+    origin: { step: step.id, column: each.column },
+    forUseOnly,
+  });
+  const taken = step.taken.flatMap((own) => step.fields.find((each) => each.id === own) ?? []);
+  const rest = step.fields.filter((each) => !step.taken.includes(each.id));
+  return { fields: [...taken.map((each) => field(each, false)), ...rest.map((each) => field(each, true))] };
+}
+
+/** What is other in the source than it was when the step was made. */
+function changedProblems(step: ProcedureStep, catalogue: Catalogue): readonly Problem[] {
+  const place = { step: step.id };
+  const now = catalogue({ kind: 'routine', source: step.source, signature: step.signature });
+  if (now === undefined) return [];
+  if (now === 'gone')
+    return [
+      problem(
+        'routine-gone',
+        `The source has no ${step.signature} that can be called.`,
+        place,
+        'the function it was made with, or another one',
+      ),
+    ];
+  const changed = [
+    ...argumentChanges(step.arguments, now.arguments),
+    ...(now.gives === step.gives ? [] : [`it gave ${step.gives} and now gives ${now.gives}`]),
+  ];
+  if (changed.length > 0)
+    return [problem('routine-changed', `${step.routine} has changed: ${changed.join('; ')}.`, place, 'it to be accepted as it is now')];
+  if (now.body === step.body) return [];
+  const text = problem(
+    'routine-text-changed',
+    `${step.routine} is written otherwise now; what it takes and gives is the same.`,
+    place,
+    'a look at its text',
+  );
+  return [{ ...text, severity: 'warning' }];
+}
+
+function argumentChanges(before: readonly RoutineArgument[], now: readonly RoutineArgument[]): readonly string[] {
+  const nameOf = ({ name }: RoutineArgument, at: number) => name || `argument ${at + 1}`;
+  return now.flatMap((each, at) => {
+    const old = before[at];
+    if (!old) return [`${nameOf(each, at)} is new`];
+    if (old.name !== each.name) return [`${nameOf(old, at)} is called ${nameOf(each, at)}`];
+    return old.startsAs === each.startsAs
+      ? []
+      : [`the default of ${nameOf(each, at)} was ${old.startsAs ?? 'none'} and is ${each.startsAs ?? 'none'}`];
+  });
+}
+
+function argumentProblems(step: ProcedureStep, parameters: readonly Parameter[]): readonly Problem[] {
+  return step.arguments.flatMap((argument, at): readonly Problem[] => {
+    const place = { step: step.id, item: `${at}` };
+    const name = argument.name || `argument ${at + 1}`;
+    const { given } = argument;
+    if (given.by === 'value') return valueProblems(argument, name, place);
+    if (given.by !== 'parameter') return [];
+    const parameter = parameters.find((each) => each.id === given.parameter);
+    if (!parameter)
+      return [
+        problem('parameter-unknown', `The parameter ${name} was given is not there any more.`, place, 'a parameter, a value or null'),
+      ];
+    const own = { ...place, parameter: parameter.id };
+    if (parameter.takes === 'range' || (parameter.takes === 'several' && !argument.several && argument.type.kind !== 'text'))
+      return [
+        problem(
+          'argument-takes',
+          `:${parameter.name} takes ${parameter.takes === 'range' ? 'a range' : 'several values'}, and ${name} one ${argument.sourceType}.`,
+          own,
+          'a parameter that takes one value',
+        ),
+      ];
+    if (fits(parameterType(parameter), argument)) return [];
+    return [
+      problem(
+        'argument-type',
+        `:${parameter.name} is a ${parameter.type}, and ${name} takes ${argument.sourceType}.`,
+        own,
+        'a parameter of that type',
+      ),
+    ];
+  });
+}
+
+function valueProblems({ given, type, several, sourceType }: BoundArgument, name: string, place: Place): readonly Problem[] {
+  if (given.by !== 'value' || type.kind === 'text') return [];
+  const typed = several ? given.value.split(',') : [given.value];
+  const wrong = typed.find((each) => !readValue(type, each.trim()).ok);
+  if (wrong === undefined) return [];
+  return [problem('value-wrong-type', `“${wrong}” is no value for ${name}.`, place, `a ${sourceType}`)];
+}
+
+/** A text takes any value as it is written. */
+const fits = (type: FieldType, { type: wanted }: BoundArgument) => wanted.kind === 'text' || commonType(type, wanted) !== undefined;
+
+function fieldProblems(step: ProcedureStep): readonly Problem[] {
+  if (step.fields.length > 0) return [];
+  return [problem('routine-not-described', 'The source has not said yet which fields this function gives.', { step: step.id })];
+}
+
+function argumentsSentence({ from, to, title }: PropertyChange): string {
+  const [before, now] = [from as readonly BoundArgument[], to as readonly BoundArgument[]];
+  const at = now.findIndex((each, index) => JSON.stringify(each.given) !== JSON.stringify(before[index]?.given));
+  const changed = now[at];
+  if (!changed || before.length !== now.length) return `took over what ${title} takes now`;
+  const name = changed.name || `argument ${at + 1}`;
+  const { given } = changed;
+  if (given.by === 'value') return `gave ${name} of ${title} the value ${given.value}`;
+  return given.by === 'parameter'
+    ? `gave ${name} of ${title} a parameter`
+    : `gave ${name} of ${title} ${given.by === 'null' ? 'null' : 'its default'}`;
+}

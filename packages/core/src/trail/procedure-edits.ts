@@ -1,0 +1,132 @@
+import type { Parameter } from '../parameters';
+import { PARAMETER_NAME, parameterType, parameterTypeFor } from '../parameters';
+import { commonType } from '../expressions';
+import type { BoundArgument, DescribedField, FieldsNow, GivenArgument, ProcedureStep, RoutineEntry } from '../steps';
+import { argumentOf, fieldsNow, kindOf, procedureStep } from '../steps';
+import type { Mint } from './build';
+import { removeParameter } from './build';
+import type { Definition } from './definition';
+import type { Edit } from './edits';
+import { equal } from './equal';
+
+/** A function as its source describes it, and the columns of its rows. */
+export interface DescribedRoutine {
+  readonly routine: RoutineEntry;
+  readonly columns: readonly DescribedField[];
+}
+
+/** A step that calls a function, and the parameters made for its arguments. */
+export interface CallMade {
+  readonly step: ProcedureStep;
+  readonly parameters: readonly Parameter[];
+}
+
+/**
+ * A function as a step: a parameter for each argument, one that is there already where name and type fit. It must be
+ * filled where the function has no default. No field is taken yet.
+ */
+export function callStep(
+  { parameters }: Pick<Definition, 'parameters'>,
+  mint: Mint,
+  source: string,
+  { routine, columns }: DescribedRoutine,
+): CallMade {
+  const step = procedureStep(mint, source, routine);
+  const made: Parameter[] = [];
+  const given = step.arguments.map((argument, at): BoundArgument => {
+    const parameter = parameterOf(argument, at, [...parameters, ...made], mint);
+    if (!parameters.includes(parameter) && !made.includes(parameter)) made.push(parameter);
+    return { ...argument, given: { by: 'parameter', parameter: parameter.id } };
+  });
+  return { step: { ...step, arguments: given, fields: fieldsNow([], columns, mint).fields }, parameters: made };
+}
+
+function parameterOf(argument: BoundArgument, at: number, known: readonly Parameter[], mint: Mint): Parameter {
+  const wanted = PARAMETER_NAME.test(argument.name) ? argument.name : `value_${at + 1}`;
+  const takes = argument.several ? 'several' : 'one';
+  const fitting = known.find(
+    (each) => each.name === wanted && each.takes === takes && commonType(parameterType(each), argument.type) !== undefined,
+  );
+  if (fitting) return fitting;
+  let name = wanted;
+  for (let count = 2; known.some((each) => each.name === name); count++) name = `${wanted}_${count}`;
+  return {
+    id: mint(),
+    name,
+    type: parameterTypeFor(argument.type),
+    takes,
+    leftBlank: argument.startsAs === null ? 'must be filled' : 'condition is off',
+    startsAs: [],
+    hint: '',
+  };
+}
+
+/** An argument is given something else; a parameter that nothing asks with any more goes with that. */
+export function giveArgument(definition: Definition, step: ProcedureStep, at: number, given: GivenArgument): readonly Edit[] {
+  const before = step.arguments[at]?.given;
+  if (!before || equal(before, given)) return [];
+  const to = step.arguments.map((each, index) => (index === at ? { ...each, given } : each));
+  const set: Edit = { kind: 'set step', step: step.id, property: 'arguments', from: step.arguments, to };
+  const parameter = before.by === 'parameter' ? definition.parameters.find((each) => each.id === before.parameter) : undefined;
+  const steps = definition.steps.map((each) => (each.id === step.id ? { ...step, arguments: to } : each));
+  if (!parameter || isAskedWith({ ...definition, steps }, parameter.id)) return [set];
+  return [set, removeParameter(definition, parameter)];
+}
+
+/** Whether a step asks with a parameter, or the choices of another one are narrowed by it. */
+function isAskedWith({ steps, parameters }: Definition, id: string): boolean {
+  const narrows = parameters.some(
+    ({ choices }) => choices && choices.from !== 'typed' && choices.narrowedBy.some((each) => each.parameter === id),
+  );
+  return (
+    narrows ||
+    steps.some((each) =>
+      kindOf(each)
+        .uses(each, parameters)
+        .some((use) => use.kind === 'parameter' && use.id === id),
+    )
+  );
+}
+
+/** What a changed function does to a step: the edits that accept it, and what that does to its fields. */
+export interface CallTakenOver extends FieldsNow {
+  readonly edits: readonly Edit[];
+}
+
+/** A function as it is now, taken over: arguments keep what they are given by name, a new one has its default or null. */
+export function takeCallOver(step: ProcedureStep, { routine, columns }: DescribedRoutine, mint: Mint): CallTakenOver {
+  const given = routine.arguments.map((each, at): BoundArgument => {
+    const before = each.name === '' ? step.arguments[at] : step.arguments.find((old) => old.name === each.name);
+    return { ...argumentOf(each), given: before?.given ?? (each.startsAs === null ? { by: 'null' } : { by: 'default' }) };
+  });
+  const now = fieldsNow(step.fields, columns, mint);
+  const ids = new Set(now.fields.map((each) => each.id));
+  const set = (property: keyof ProcedureStep, to: unknown): readonly Edit[] =>
+    equal(step[property], to) ? [] : [{ kind: 'set step', step: step.id, property, from: step[property], to } as Edit];
+  const edits = [
+    ...set('arguments', given),
+    ...set('gives', routine.gives),
+    ...set('body', routine.body),
+    ...set(
+      'taken',
+      step.taken.filter((each) => ids.has(each)),
+    ),
+    ...set(
+      'key',
+      step.key.filter((each) => ids.has(each)),
+    ),
+    ...set('fields', now.fields),
+  ];
+  return { ...now, edits };
+}
+
+/** The call of a function with nothing given yet, by which a source can say what it gives: numbered places, and their types. */
+export function callToDescribe(
+  { schema, name, arguments: taken }: RoutineEntry,
+  columns: string | undefined,
+): { readonly text: string; readonly types: readonly string[] } {
+  const quoted = (of: string) => `"${of.replaceAll('"', '""')}"`;
+  const places = taken.map((each, at) => `${each.name === '' ? '' : `${quoted(each.name)} => `}$${at + 1}`);
+  const text = `select * from ${quoted(schema)}.${quoted(name)}(${places.join(', ')})${columns === undefined ? '' : ` as called(${columns})`}`;
+  return { text, types: taken.map((each) => each.sourceType) };
+}
