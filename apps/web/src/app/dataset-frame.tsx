@@ -21,6 +21,7 @@ import { takeInBenches, useAppDispatch, useAppSelector } from './store';
 takeInBenches(benchReducer);
 
 const NO_TABLES: DatasetContext['known'] = [];
+const NO_ROUTINES: DatasetContext['called'] = [];
 const NO_VALUES: DatasetContext['lastValues'] = {};
 
 /** Opens one dataset and keeps it saved; its tabs are the views inside. */
@@ -29,12 +30,14 @@ export function DatasetFrame() {
   const dispatch = useAppDispatch();
   const dataset = api.useDatasetsOneQuery({ id });
   const tables = api.useDatasetsTablesQuery({ id }, { skip: !dataset.data?.definition || dataset.data.withoutValues });
+  const routines = api.useDatasetsRoutinesQuery({ id }, { skip: !dataset.data?.definition || dataset.data.withoutValues });
   const lastValues = api.useLastValuesAllQuery({ id }, { skip: !dataset.data?.definition || dataset.data.withoutValues });
   const owner = api.usePeopleMeQuery().data?.id;
   const shown = useAppSelector((state) => state.bench?.[id]);
   const bench = shown?.owner === owner ? shown : undefined;
   useSaving(id);
-  useTablesAgain(bench, tables.isSuccess ? tables.refetch : undefined);
+  useAskedAgain(read(bench, 'table'), tables.isSuccess ? tables.refetch : undefined);
+  useAskedAgain(read(bench, 'procedure'), routines.isSuccess ? routines.refetch : undefined);
   useEffect(() => {
     if (!dataset.data?.definition || owner === undefined) return;
     dispatch(opened(savedOf(dataset.data, owner)));
@@ -58,6 +61,7 @@ export function DatasetFrame() {
   const context: DatasetContext = {
     id,
     known: tables.data ?? NO_TABLES,
+    called: routines.data ?? NO_ROUTINES,
     lastValues: lastValues.data?.values ?? NO_VALUES,
     withoutValues: dataset.data.withoutValues,
   };
@@ -72,17 +76,25 @@ export function DatasetFrame() {
   );
 }
 
-/** What is known of the tables is asked again when the dataset as it is saved reads other ones. */
-function useTablesAgain(bench: OpenBench | undefined, refetch: (() => unknown) | undefined): void {
-  const read = JSON.stringify(
-    bench?.saved.definition.steps.flatMap((each) => (each.kind === 'table' ? [[each.source, each.schema, each.table]] : [])),
+/** The tables a dataset as it is saved reads, or the functions it calls. */
+function read(bench: OpenBench | undefined, kind: 'table' | 'procedure'): string {
+  const steps = bench?.saved.definition.steps ?? [];
+  return JSON.stringify(
+    steps.flatMap((each) => {
+      if (each.kind === 'table' && kind === 'table') return [[each.source, each.schema, each.table]];
+      return each.kind === 'procedure' && kind === 'procedure' ? [[each.source, each.signature]] : [];
+    }),
   );
-  const known = useRef(read);
+}
+
+/** What is known of a source's things is asked again when the dataset as it is saved uses other ones. */
+function useAskedAgain(used: string, refetch: (() => unknown) | undefined): void {
+  const known = useRef(used);
   useEffect(() => {
-    if (!refetch || known.current === read) return;
-    known.current = read;
+    if (!refetch || known.current === used) return;
+    known.current = used;
     refetch();
-  }, [read, refetch]);
+  }, [used, refetch]);
 }
 
 function Unreadable({ problems }: { readonly problems: readonly Parameters<typeof ProblemLine>[0]['problem'][] }) {

@@ -33,12 +33,19 @@ function besideIt(mint: Mint, definition: Definition): ReturnType<Beginning['beg
   return { edits: [{ kind: 'add step', step, at: placeAtEnd(definition.steps), heirs: [] }], step: step.id };
 }
 
+const Call = lazy(() => import('./procedure/call'));
+
 /** One line per kind of step: its editor, and how it is added. */
 export const BENCH_KINDS: Readonly<Record<KindName, BenchKind>> = {
   table: { Editor: TableEditor },
   sql: {
     Editor: lazy(() => import('./sql/sql-editor')),
     adding: { word: 'SQL', says: 'a text of your own, on a lane of its own', begin: besideIt },
+    showsProblems: true,
+  },
+  procedure: {
+    Editor: lazy(() => import('./procedure/procedure-editor')),
+    adding: { word: 'Procedure', says: 'rows of a function of the source, on a lane of its own', Choose: Call },
     showsProblems: true,
   },
   criteria: {

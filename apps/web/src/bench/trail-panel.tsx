@@ -1,6 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Plus } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { CheckedStep, Definition, Edit, FollowedStep, LaneLine } from '@cendra/core';
 import { checkedStep, fieldById, knownBy, lanesOf, moveAlongEdits, ofKind, resultStep } from '@cendra/core';
 import type { StepCountDto } from '../api';
@@ -144,7 +144,11 @@ export function TrailPanel({ bench, counts, countsCurrent, expected, following }
           })}
         </ol>
       </DraggedTrail>
-      {choosing && selected && <choosing.Choose bench={bench} after={selected} onDone={() => setChoosing(undefined)} />}
+      {choosing && selected && (
+        <Suspense fallback={null}>
+          <choosing.Choose bench={bench} after={selected} onDone={() => setChoosing(undefined)} />
+        </Suspense>
+      )}
       <WatchedFigures bench={bench} />
       <FollowSentence bench={bench} following={following} />
       <Grain bench={bench} />

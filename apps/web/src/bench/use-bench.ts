@@ -1,8 +1,8 @@
 import { useCallback, useMemo } from 'react';
-import type { Catalogue, CheckedStep, CheckedTrail, Edit, GivenValues, KnownTable } from '@cendra/core';
+import type { Catalogue, CheckedStep, CheckedTrail, Edit, GivenValues, KnownRoutine, KnownTable } from '@cendra/core';
 import { catalogueOf, checkTrail, resultStep } from '@cendra/core';
 import { useOutletContext } from 'react-router';
-import type { KnownTableDto } from '../api';
+import type { KnownRoutineDto, KnownTableDto } from '../api';
 import { useAppDispatch, useAppSelector } from '../app/store';
 import type { OpenBench } from './bench-slice';
 import { edited, redid, undid } from './bench-slice';
@@ -13,6 +13,7 @@ import { useAddress } from '../ui/address';
 export interface DatasetContext {
   readonly id: string;
   readonly known: readonly KnownTableDto[];
+  readonly called: readonly KnownRoutineDto[];
   /** What the person used last, by parameter. */
   readonly lastValues: GivenValues;
   /** The person lacks a source: shape only, nothing to change or run. */
@@ -41,13 +42,16 @@ export interface Bench {
 
 /** The open dataset as the screens use it: checked, with the selected step and the values in use. */
 export function useBench(): Bench {
-  const { id, known, lastValues, withoutValues } = useOutletContext<DatasetContext>();
+  const { id, known, called, lastValues, withoutValues } = useOutletContext<DatasetContext>();
   const bench = useAppSelector((state) => state.bench?.[id]);
   if (!bench) throw new Error('the dataset is opened before its views are shown');
   const dispatch = useAppDispatch();
   const [search, writeAddress] = useAddress();
   // On the wire a type is any object.
-  const catalogue = useMemo(() => catalogueOf(known as unknown as readonly KnownTable[]), [known]);
+  const catalogue = useMemo(
+    () => catalogueOf(known as unknown as readonly KnownTable[], called as unknown as readonly KnownRoutine[]),
+    [known, called],
+  );
   const trail = useMemo(() => checkTrail(bench.definition, catalogue), [bench.definition, catalogue]);
   const wanted = search.get('step');
   const selected = trail.steps.find((each) => each.step.id === wanted) ?? resultStep(trail);

@@ -11,6 +11,8 @@ export function useBegin(): {
   begin(table: TableAddress): Promise<void>;
   /** `kept` says which kept text it is, and in which version. */
   beginText(source: string, text: string, from?: { readonly title: string; readonly kept?: FromShelf }): Promise<void>;
+  /** Of the rows of a function, by its signature; columns are said of one that does not say which it gives. */
+  beginCall(source: string, calls: { readonly signature: string; readonly columns?: string }): Promise<void>;
   readonly beginning: boolean;
   readonly failure: Failure | undefined;
 } {
@@ -26,5 +28,9 @@ export function useBegin(): {
     const answer = await create({ newDatasetDto: { source, text, ...from } });
     if (answer.data) await navigate(`/datasets/${answer.data.id}/bench`);
   };
-  return { begin, beginText, beginning: creating.isLoading, failure: failureOf(creating.error) };
+  const beginCall = async (source: string, calls: { readonly signature: string; readonly columns?: string }) => {
+    const answer = await create({ newDatasetDto: { source, calls } });
+    if (answer.data) await navigate(`/datasets/${answer.data.id}/bench`);
+  };
+  return { begin, beginText, beginCall, beginning: creating.isLoading, failure: failureOf(creating.error) };
 }

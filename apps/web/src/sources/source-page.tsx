@@ -11,6 +11,7 @@ import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { AccessTab } from './access-tab';
 import { sourceKind } from './kinds';
+import { ProceduresTab } from './procedures-tab';
 import { SettingsForm } from './settings-form';
 import { SourceMark } from './source-mark';
 import { TablesTab } from './tables-tab';
@@ -32,7 +33,7 @@ export function SourcePage() {
         {source.error ? <FailureNotice failure={failureOf(source.error)} /> : <Waiting what="Opening the source" />}
       </main>
     );
-  const tabs = steward ? ['Tables', 'Access'] : ['Tables'];
+  const tabs = steward ? ['Tables', 'Procedures', 'Access'] : ['Tables', 'Procedures'];
   const at = Math.max(0, tabs.indexOf(search.get('tab') ?? 'Tables'));
   return (
     <main className="flex h-full flex-col">
@@ -52,6 +53,9 @@ export function SourcePage() {
         <TabPanels className="min-h-0 flex-1">
           <TabPanel className="h-full" tabIndex={-1}>
             <TablesTab source={source.data} />
+          </TabPanel>
+          <TabPanel className="h-full" tabIndex={-1}>
+            <ProceduresTab source={source.data} />
           </TabPanel>
           {steward && (
             <TabPanel tabIndex={-1}>

@@ -10,6 +10,7 @@ import { clock, grouped } from '../ui/format';
 import { RoleGlyph } from '../ui/glyphs';
 import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
+import { SourceText } from './source-text';
 
 interface TableViewProps {
   readonly source: SourceDto;
@@ -44,6 +45,7 @@ export function TableView({ source, schema, table }: TableViewProps) {
         </div>
       </div>
       <FailureNotice failure={failure} />
+      <ViewText {...at} />
       <Columns table={described.data} />
       <Relations table={described.data} />
       <section aria-label="Sample rows" className="space-y-1">
@@ -64,6 +66,22 @@ export function TableView({ source, schema, table }: TableViewProps) {
         )}
       </section>
     </article>
+  );
+}
+
+/** The query a view stands for, to read and to start from. A table has none. */
+function ViewText({ id, schema, table }: { readonly id: string; readonly schema: string; readonly table: string }) {
+  const { data } = api.useSourcesTablesQuery({ id, search: table, limit: 500 });
+  const isView = data?.tables.some((each) => each.schema === schema && each.name === table && each.view) === true;
+  const text = api.useRoutinesViewTextQuery({ id, schema, table }, { skip: !isView });
+  const { beginText, beginning, failure } = useBegin();
+  if (!isView) return null;
+  return (
+    <SourceText of={table} text={text.data?.text} failure={failureOf(text.error) ?? failure}>
+      <Button small disabled={!text.data || beginning} onClick={() => text.data && void beginText(id, text.data.text, { title: '' })}>
+        Start a dataset from this text
+      </Button>
+    </SourceText>
   );
 }
 

@@ -1,7 +1,7 @@
 import type { Parameter } from '../parameters';
 import { PARAMETER_NAME, parameterType, parameterTypeFor } from '../parameters';
 import { commonType } from '../expressions';
-import type { BoundArgument, DescribedField, FieldsNow, GivenArgument, ProcedureStep, RoutineEntry } from '../steps';
+import type { BoundArgument, DescribedField, FieldsNow, GivenArgument, ProcedureStep, RoutineArgument, RoutineEntry } from '../steps';
 import { argumentOf, fieldsNow, kindOf, procedureStep } from '../steps';
 import type { Mint } from './build';
 import { removeParameter } from './build';
@@ -42,19 +42,26 @@ export function callStep(
 }
 
 function parameterOf(argument: BoundArgument, at: number, known: readonly Parameter[], mint: Mint): Parameter {
-  const wanted = PARAMETER_NAME.test(argument.name) ? argument.name : `value_${at + 1}`;
-  const takes = argument.several ? 'several' : 'one';
+  const fresh = parameterForArgument(argument, at, known, mint);
   const fitting = known.find(
-    (each) => each.name === wanted && each.takes === takes && commonType(parameterType(each), argument.type) !== undefined,
+    (each) =>
+      each.name === wantedName(argument, at) && each.takes === fresh.takes && commonType(parameterType(each), argument.type) !== undefined,
   );
-  if (fitting) return fitting;
+  return fitting ?? fresh;
+}
+
+const wantedName = ({ name }: RoutineArgument, at: number) => (PARAMETER_NAME.test(name) ? name : `value_${at + 1}`);
+
+/** A new parameter for an argument, under a name that none of the known ones has. */
+export function parameterForArgument(argument: RoutineArgument, at: number, known: readonly Parameter[], mint: Mint): Parameter {
+  const wanted = wantedName(argument, at);
   let name = wanted;
   for (let count = 2; known.some((each) => each.name === name); count++) name = `${wanted}_${count}`;
   return {
     id: mint(),
     name,
     type: parameterTypeFor(argument.type),
-    takes,
+    takes: argument.several ? 'several' : 'one',
     leftBlank: argument.startsAs === null ? 'must be filled' : 'condition is off',
     startsAs: [],
     hint: '',

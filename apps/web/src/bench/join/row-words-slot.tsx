@@ -1,13 +1,13 @@
 import { useState } from 'react';
-import type { RowWords, TableStep } from '@cendra/core';
+import type { ProcedureStep, RowWords, TableStep } from '@cendra/core';
 import type { Bench } from '../use-bench';
 
 interface RowWordsSlotProps {
   readonly bench: Bench;
   readonly label: string;
   readonly words: RowWords | undefined;
-  /** The table the rows come from as they are read: the name is remembered with it. */
-  readonly table?: TableStep | undefined;
+  /** The table or function the rows come from as they are read: the name is remembered with it. */
+  readonly table?: TableStep | ProcedureStep | undefined;
   /** The join the partners come into: what they are there is remembered with it. */
   readonly partners?: { readonly role: RowWords | null; onRole(to: RowWords | null): void };
 }

@@ -1,0 +1,130 @@
+import type { Page } from '@playwright/test';
+import { addStep, stamp, trail } from './bench-steps';
+import { accessible, expect, inDemo, test } from './support';
+
+async function openProcedure(page: Page, name: string): Promise<void> {
+  await page.getByRole('link', { name: 'Sources' }).click();
+  await page.getByRole('link', { name: 'Cooperative database' }).click();
+  await page.getByRole('tab', { name: 'Procedures' }).click();
+  await page.getByRole('textbox', { name: 'Part of a procedure’s name' }).fill(name);
+  await page.getByRole('button', { name: new RegExp(name) }).click();
+  await expect(page.getByRole('article')).toBeVisible();
+}
+
+async function fill(page: Page, parameter: string, value: string): Promise<void> {
+  await page
+    .getByRole('button', { name: new RegExp(`^${parameter}`) })
+    .first()
+    .click();
+  await page.getByLabel(parameter, { exact: true }).fill(value);
+  await page.keyboard.press('Enter');
+}
+
+const fields = (page: Page) => page.getByRole('table', { name: 'Fields of the function' });
+
+test('a function is found, read, and begins a dataset with its arguments as parameters', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await openProcedure(page, 'member_settlement');
+  await expect(page.getByLabel('How member_settlement is written')).toContainText('round(d.kilos * min(p.price), 2)');
+  await accessible(page);
+  await page.getByRole('button', { name: 'Start a dataset from it' }).click();
+  await expect(trail(page)).toBeVisible();
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await fill(page, 'member', '7');
+  await fill(page, 'season', '2024');
+  const [expected] = await inDemo<{ n: string }>('select count(*) n from coop.member_settlement(7, 2024)');
+  await expect(stamp(page)).toContainText(`all ${expected?.n} rows`);
+  await accessible(page);
+  // A value typed once takes the place of a parameter, which is asked for no longer.
+  await page.getByRole('button', { name: 'What season is given: :season' }).click();
+  await page.getByRole('option', { name: 'a value …' }).click();
+  await page.getByLabel('Value for season').fill('2023');
+  await page.keyboard.press('Enter');
+  const [other] = await inDemo<{ n: string }>('select count(*) n from coop.member_settlement(7, 2023)');
+  await expect(stamp(page)).toContainText(`all ${other?.n} rows`);
+  await expect(page.getByRole('button', { name: 'What season is given: 2023' })).toBeVisible();
+  await page.getByRole('button', { name: 'The statement it makes' }).click();
+  await expect(page.getByLabel('Statement', { exact: true })).toContainText('"member" => (:member)::integer');
+  await page.getByRole('button', { name: 'What season is given: 2023' }).click();
+  await page.getByRole('option', { name: 'a value …' }).click();
+  await page.getByLabel('Value for season').fill('last');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('“last” is no value for season.')).toBeVisible();
+});
+
+test('a function that nobody declared as reading runs once a steward says so', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await openProcedure(page, 'best_apiaries');
+  await expect(page.getByText('It does not run here until a steward lets it.')).toBeVisible();
+  await page.getByRole('button', { name: 'Start a dataset from it' }).click();
+  await expect(page.getByRole('alert')).toContainText('best_apiaries may do more than compute');
+  await page.getByRole('button', { name: 'Barnaby Quill' }).click();
+  await page.getByRole('menuitem', { name: 'Sign out' }).click();
+  await signIn('steward');
+  await openProcedure(page, 'best_apiaries');
+  await page.getByRole('button', { name: 'Let it run', exact: true }).click();
+  await expect(page.getByText('A steward let it run')).toBeVisible();
+  await page.getByRole('button', { name: 'Start a dataset from it' }).click();
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await fill(page, 'season', '2024');
+  await expect(stamp(page)).toContainText('all 5 rows');
+  await expect(page.getByText('left blank: its default, 5')).toBeVisible();
+  await fill(page, 'places', '3');
+  await expect(stamp(page)).toContainText('all 3 rows');
+  await openProcedure(page, 'best_apiaries');
+  await page.getByRole('button', { name: 'No longer let it run' }).click();
+  await expect(page.getByText('It does not run here until a steward lets it.')).toBeVisible();
+});
+
+test('a function is called beside the trail, and one that changed underneath says what before it is accepted', async ({ page, signIn }) => {
+  await inDemo(`create or replace function coop.kilos_of(of_season int) returns table (code text, kilos numeric) stable language sql as
+    'select apiary_code, sum(kilos) from coop.harvests where extract(year from picked_on) = of_season group by 1'`);
+  try {
+    await signIn('analyst');
+    await page.getByRole('link', { name: 'Harvests worth delivering' }).click();
+    await expect(trail(page)).toBeVisible();
+    await addStep(page, 'Procedure');
+    const dialog = page.getByRole('dialog', { name: 'Rows of a function' });
+    await dialog.getByRole('textbox').fill('kilos_of');
+    await dialog.getByRole('button', { name: /kilos_of/ }).click();
+    await accessible(page);
+    await dialog.getByRole('button', { name: 'Call it' }).click();
+    await expect(fields(page).getByRole('row')).toHaveCount(3);
+    await page.getByRole('button', { name: 'Take all' }).click();
+    await fill(page, 'of_season', '2024');
+    await expect(stamp(page)).toContainText(/all .* rows/);
+
+    await inDemo(`drop function coop.kilos_of(int);
+      create function coop.kilos_of(of_season int) returns table (code text, total numeric) stable language sql as 'select ''OV'', 1.0'`);
+    await page.reload();
+    const changed = page.getByRole('group', { name: 'What changed in the source' });
+    await expect(changed).toContainText('it gave TABLE(code text, kilos numeric) and now gives TABLE(code text, total numeric)');
+    await changed.getByRole('button', { name: 'What accepting it does' }).click();
+    await expect(changed).toContainText('kilos is gone; nothing uses it.');
+    await accessible(page);
+    await changed.getByRole('button', { name: 'Accept it as it is now' }).click();
+    await expect(changed).toBeHidden();
+    await expect(fields(page)).toContainText('total');
+    await expect(stamp(page)).toContainText('all 1 rows');
+  } finally {
+    await inDemo('drop function if exists coop.kilos_of(int)');
+  }
+});
+
+test('the text of a view is read and started from', async ({ page, signIn }) => {
+  await inDemo(
+    'create or replace view coop.shared_apiaries as select code, name from coop.apiaries where shared; grant select on coop.shared_apiaries to cendra_read',
+  );
+  try {
+    await signIn('analyst');
+    await page.getByRole('link', { name: 'Sources' }).click();
+    await page.getByRole('link', { name: 'Cooperative database' }).click();
+    await page.getByRole('textbox', { name: 'Part of a table’s name' }).fill('shared_ap');
+    await page.getByRole('button', { name: /shared_apiaries/ }).click();
+    await expect(page.getByLabel('How shared_apiaries is written')).toContainText('FROM coop.apiaries');
+    await page.getByRole('button', { name: 'Start a dataset from this text' }).click();
+    await expect(page.getByText('It gives 2 fields.')).toBeVisible();
+  } finally {
+    await inDemo('drop view if exists coop.shared_apiaries');
+  }
+});
