@@ -91,11 +91,18 @@ const rowsSeen = (page: Page) => page.getByRole('grid').getByRole('row').nth(6).
 
 async function analystViews(page: Page, address: string): Promise<void> {
   await signIn(page, address, 'analyst');
-  await openTable(page, 'harvests');
-  await page.getByRole('button', { name: 'Start a dataset from it' }).click();
-  await page.getByText('Nothing chosen yet').waitFor();
-  await page.getByRole('region', { name: 'Sample rows' }).getByRole('row').nth(3).waitFor();
-  await shoot(page, 'bench-nothing-chosen');
+  await page.getByRole('link', { name: 'Kept texts' }).click();
+  await page.getByRole('link', { name: 'Settlement of members', exact: true }).click();
+  await page.getByRole('button', { name: /^Compared with/ }).click();
+  await page.getByRole('option', { name: /^Settlement of members, new/ }).click();
+  await page.getByRole('textbox', { name: 'Words of the text' }).waitFor();
+  await shoot(page, 'kept-text');
+  await page.getByRole('link', { name: 'Sources' }).click();
+  await page.getByRole('link', { name: 'Cooperative database' }).click();
+  await page.getByRole('tab', { name: 'Procedures' }).click();
+  await page.getByRole('button', { name: /member_settlement/ }).click();
+  await page.getByLabel('How member_settlement is written').waitFor();
+  await shoot(page, 'procedure');
   await page.getByRole('link', { name: 'Datasets' }).click();
   await page.getByRole('link', { name: 'Harvests priced by grade' }).click();
   await page.getByRole('button', { name: 'Watch a figure …' }).click();
@@ -114,9 +121,6 @@ async function analystViews(page: Page, address: string): Promise<void> {
   await page.getByRole('button', { name: 'Parameters' }).click();
   await page.getByRole('group', { name: 'Parameter min_kilos' }).waitFor();
   await shoot(page, 'bench');
-  await page.getByRole('link', { name: 'Runs' }).click();
-  await page.getByRole('row').nth(2).waitFor();
-  await shoot(page, 'runs');
 }
 
 const YIELD = 'Yield of 2025 by floral source';

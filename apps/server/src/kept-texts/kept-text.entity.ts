@@ -11,6 +11,8 @@ export class KeptText {
   @Column('jsonb') tags!: readonly string[];
   /** Number of the newest version. */
   @Column('int') version!: number;
+  /** What the newest version says, for finding those alike; not read with the rest. */
+  @Column('int', { array: true, select: false }) sketch!: readonly number[];
   @Column('timestamptz', { name: 'changed_at' }) changedAt!: Date;
   @Column('uuid', { name: 'changed_by', nullable: true }) changedBy!: string | null;
 }

@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
-import { likeness, runsOfWords } from '@cendra/core';
+import { likeness, sketchOf } from '@cendra/core';
 import { LIMITS } from '../limits';
 import { Person } from '../people';
 import { refused } from '../problems';
@@ -9,8 +9,8 @@ import { SourcesService } from '../sources';
 import { KeptText, KeptTextVersion } from './kept-text.entity';
 import type { AlikeTextDto, ChangedKeptTextDto, KeptTextDto, KeptTextLineDto, KeptTextUseDto, NewKeptTextDto } from './kept-text.dto';
 
-/** Versions that are given with a text; older ones stay kept. */
-const VERSIONS_GIVEN = 50;
+/** Characters of versions that are given with a text, the newest first; older ones stay kept. */
+const VERSIONS_GIVEN = 1_000_000;
 
 /** Texts of which at least this share says the same are told of each other. */
 const ALIKE = 0.7;
@@ -24,12 +24,16 @@ const USES = `
   where dataset.deleted_at is null and step->'kept'->>'text' = $1
   order by dataset.title, dataset.id limit $2`;
 
-/** A kept text with the words of its newest version. */
-interface Worded {
-  readonly text: KeptText;
-  readonly words: string;
-  readonly changedBy: string;
-}
+const VERSIONS = `
+  select number, text, made_at, made_by from (
+    select *, sum(length(text)) over (order by number desc) as so_far from kept_text_version where text_id = $1
+  ) v where so_far <= $2 or number = $3 order by number desc`;
+
+/** Every sought word stands in name or note, or, for who may see them, in tags or the text itself. */
+const HAS_ALL_WORDS = `not exists (
+  select from unnest(:words::text[]) as word
+  where position(word in lower(kept.name || ' ' || kept.note)) = 0
+    and not (kept.source_id = any(:seen) and position(word in lower(kept.tags::text || ' ' || newest.text)) > 0))`;
 
 /** The shelf: texts that were found good, so that they are found again, and those who took one hear of changes. */
 @Injectable()
@@ -42,40 +46,33 @@ export class KeptTextsService {
 
   /** Those in which every sought word stands. Of a text whose source the person lacks only name and note are searched, and told. */
   async list(person: Person, find = ''): Promise<readonly KeptTextLineDto[]> {
-    const all = await this.worded();
-    const visible = new Set((await this.sources.visibleTo(person)).map((each) => each.id));
-    const holds = (source: string) => person.role === 'steward' || visible.has(source);
-    const sought = find.toLowerCase().split(/\s+/);
-    const found = all.filter(({ text, words }) => {
-      const told = [text.name, text.note, ...(holds(text.sourceId) ? [...text.tags, words] : [])].join(' ').toLowerCase();
-      return sought.every((each) => told.includes(each));
-    });
-    return found.map((each) => {
-      const { id, name, note, sourceId, tags, version, changedAt } = each.text;
-      if (!holds(sourceId)) return { id, name, note, withheld: true };
-      const seen = { source: sourceId, tags, version, changedAt: changedAt.toISOString(), changedBy: each.changedBy };
-      return { id, name, note, withheld: false, ...seen };
-    });
-  }
-
-  private async worded(): Promise<readonly Worded[]> {
+    const visible = (await this.sources.visibleTo(person)).map((each) => each.id);
+    // A steward holds every source, also those that were removed.
+    const seen = person.role === 'steward' ? (await this.texts.find({ select: { sourceId: true } })).map((each) => each.sourceId) : visible;
+    const words = find.toLowerCase().split(/\s+/);
     const { entities, raw } = await this.texts
       .createQueryBuilder('kept')
       .innerJoin(KeptTextVersion, 'newest', 'newest.text_id = kept.id and newest.number = kept.version')
       .leftJoin(Person, 'person', 'person.id = kept.changed_by')
-      .addSelect('newest.text', 'words')
       .addSelect('person.shown_name', 'changed_name')
+      .where(HAS_ALL_WORDS, { words, seen })
       .orderBy('lower(kept.name)')
       .addOrderBy('kept.id')
-      .getRawAndEntities<{ words: string; changed_name: string | null }>();
-    return entities.map((text, at) => ({ text, words: raw[at]?.words ?? '', changedBy: raw[at]?.changed_name ?? '' }));
+      .getRawAndEntities<{ changed_name: string | null }>();
+    return entities.map(({ id, name, note, sourceId, tags, version, changedAt }, at) => {
+      if (!seen.includes(sourceId)) return { id, name, note, withheld: true };
+      const told = { source: sourceId, tags, version, changedAt: changedAt.toISOString(), changedBy: raw[at]?.changed_name ?? '' };
+      return { id, name, note, withheld: false, ...told };
+    });
   }
 
   async one(text: KeptText): Promise<KeptTextDto> {
     const { id, name, note, sourceId: source, tags, version } = text;
-    const kept = await this.versions.find({ where: { textId: id }, order: { number: 'DESC' }, take: VERSIONS_GIVEN });
-    const people = await this.texts.manager.findBy(Person, { id: In(kept.flatMap((each) => each.madeBy ?? [])) });
-    const versions = kept.map(({ number, text: words, madeAt, madeBy }) => ({
+    const kept = await this.texts.manager.query<
+      readonly { readonly number: number; readonly text: string; readonly made_at: Date; readonly made_by: string | null }[]
+    >(VERSIONS, [id, VERSIONS_GIVEN, version]);
+    const people = await this.texts.manager.findBy(Person, { id: In(kept.flatMap((each) => each.made_by ?? [])) });
+    const versions = kept.map(({ number, text: words, made_at: madeAt, made_by: madeBy }) => ({
       number,
       text: words,
       madeAt: madeAt.toISOString(),
@@ -85,18 +82,20 @@ export class KeptTextsService {
   }
 
   /** Other texts for the same source that say much the same: which of them is the right one is worth knowing. */
-  private async alike({ id, sourceId, version }: KeptText): Promise<readonly AlikeTextDto[]> {
-    const all = (await this.worded()).filter(({ text }) => text.sourceId === sourceId);
-    const own = all.find(({ text }) => text.id === id && text.version === version);
-    if (!own) return [];
-    const runs = runsOfWords(own.words);
-    return all
-      .flatMap(({ text, words }) =>
-        text.id === id ? [] : [{ id: text.id, name: text.name, text: words, share: likeness(runs, runsOfWords(words)) }],
-      )
+  private async alike({ id, sourceId }: KeptText): Promise<readonly AlikeTextDto[]> {
+    const sketches = await this.texts.find({ where: { sourceId }, select: { id: true, name: true, version: true, sketch: true } });
+    const own = sketches.find((each) => each.id === id)?.sketch ?? [];
+    const alike = sketches
+      .flatMap((each) => (each.id === id ? [] : [{ ...each, share: likeness(own, each.sketch) }]))
       .filter((each) => each.share >= ALIKE)
       .sort((a, b) => b.share - a.share)
       .slice(0, MOST_ALIKE);
+    return Promise.all(
+      alike.map(async ({ id: other, name, version, share }) => {
+        const newest = await this.versions.findOneBy({ textId: other, number: version });
+        return { id: other, name, text: newest?.text ?? '', share };
+      }),
+    );
   }
 
   /** The datasets whose newest revision has a step that took it. */
@@ -109,7 +108,8 @@ export class KeptTextsService {
     if ((await this.texts.count()) >= LIMITS.keptTexts.value)
       throw refused(422, 'texts-many', 'The shelf is full.', {}, `at most ${LIMITS.keptTexts.value} texts`);
     return this.texts.manager.transaction(async (manager) => {
-      const said = { sourceId: source, name, note, tags, version: 1, changedAt: new Date(), changedBy: person.id };
+      const sketch = [...sketchOf(text)];
+      const said = { sourceId: source, name, note, tags, version: 1, sketch, changedAt: new Date(), changedBy: person.id };
       const kept = await manager.save(KeptText, manager.create(KeptText, said));
       await manager.insert(KeptTextVersion, { textId: kept.id, number: 1, text, madeAt: kept.changedAt, madeBy: person.id });
       return kept;
@@ -131,7 +131,7 @@ export class KeptTextsService {
       }
       const number = kept.version + 1;
       await manager.insert(KeptTextVersion, { textId: id, number, text, madeAt: changed.changedAt, madeBy: person.id });
-      return manager.save(KeptText, { ...changed, version: number });
+      return manager.save(KeptText, { ...changed, version: number, sketch: [...sketchOf(text)] });
     });
   }
 

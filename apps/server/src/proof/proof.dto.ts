@@ -17,6 +17,8 @@ export class ProofDto {
   @ApiProperty() lines!: number;
   /** Groups of all levels together. */
   @ApiProperty() groups!: number;
+  /** The values that stand beside one another, in wire form; left out where none do. */
+  @ApiProperty({ required: false, type: [String] }) across?: readonly (string | null)[];
   /** Of the cells of a line, in their order. */
   @ApiProperty({ type: [ResultColumnDto] }) columns!: readonly ResultColumnDto[];
   /** By field id, the longest text in characters or the number of the greatest size: what a width has to fit. */

@@ -1,7 +1,17 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
-import type { Column, Definition, ProofRelations, Statement } from '@cendra/core';
-import { compile, duckdb, fittingLayout, proofRelations, reportFields } from '@cendra/core';
+import type { Column, CrosstabRelations, Definition, FieldType, ProofRelations, Statement, Value } from '@cendra/core';
+import {
+  acrossValues,
+  compile,
+  crosstabRelations,
+  duckdb,
+  fittingLayout,
+  MOST_ACROSS,
+  proofRelations,
+  readValue,
+  reportFields,
+} from '@cendra/core';
 import { Engine, Gate, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -29,6 +39,8 @@ export class ProofService {
   private readonly gate = new Gate();
   /** What was made, by result and key; the files are on disk, this is what a screen has to know of them. */
   private readonly made = new Map<string, ProofDto>();
+  /** What stands beside one another, by result and field. */
+  private readonly across = new Map<string, readonly (string | null)[]>();
   private readonly extents = new Map<string, ReadonlyMap<string, string | null>>();
   constructor(
     private readonly store: ResultStore,
@@ -55,14 +67,33 @@ export class ProofService {
       ...fields.map(({ id, name, type }) => ({ id, name, type })),
       ...(isMarked(result) ? [{ id: MARKS_COLUMN, name: MARKS_COLUMN, type: { kind: 'text' as const } }] : []),
     ];
-    const relations = proofRelations(layout, fields, columns);
+    const { across } = layout;
+    const values = across ? await this.beside(person, result, { ...layout, across }, fields, columns, signal) : undefined;
+    const relations =
+      across && values
+        ? crosstabRelations(
+            { ...layout, across },
+            fields,
+            columns,
+            values.map((each) => each.value),
+          )
+        : proofRelations(layout, fields, columns);
     const key = keyOf(relations);
     const known = `${result.id}/${key}`;
     const done = this.made.get(known);
     if (done && this.store.has(this.file(result, key))) return done;
     const shown = fields.flatMap(({ id }) => stored.get(id) ?? []);
     const proof = await this.making.do(known, signal, (stop) =>
-      this.inTurn(person, stop, () => this.make(result, relations, key, shown, stop)),
+      this.inTurn(person, stop, () =>
+        this.make(
+          result,
+          relations,
+          key,
+          shown,
+          stop,
+          values?.map((each) => each.text),
+        ),
+      ),
     );
     this.made.set(known, proof);
     // The oldest are forgotten; whoever still asks for one makes it again.
@@ -122,63 +153,142 @@ export class ProofService {
     }
   }
 
+  /** The values that stand beside one another, as they are found in the result. */
+  private async beside(
+    person: Person,
+    result: Result,
+    layout: Parameters<typeof acrossValues>[0],
+    fields: Parameters<typeof acrossValues>[1],
+    stored: readonly Column[],
+    signal: AbortSignal,
+  ): Promise<readonly Beside[]> {
+    const statement = compile(acrossValues(layout, fields, stored), duckdb, UNBOUND);
+    const known = `${result.id}/${keyOf(statement)}`;
+    const found = this.across.get(known) ?? (await this.inTurn(person, signal, () => this.few(result, statement, signal)));
+    this.across.set(known, found);
+    for (const old of [...this.across.keys()].slice(0, Math.max(0, this.across.size - MOST_KNOWN))) this.across.delete(old);
+    const field = fields.find((each) => each.id === layout.across.field);
+    if (found.length > MOST_ACROSS)
+      throw refused(
+        422,
+        'across-many',
+        `${field?.label ?? 'This field'} has more than ${MOST_ACROSS} values to stand beside one another.`,
+        { field: layout.across.field },
+        'a field of fewer values across, or this one down',
+      );
+    return found.map((text) => ({ text, value: valueOf(text, field?.type) }));
+  }
+
+  private async few(result: Result, statement: Statement, signal: AbortSignal): Promise<readonly (string | null)[]> {
+    return this.inRun(result, signal, async (run) => {
+      const landed = [{ handle: 'rows', file: this.store.rows(result.id), numbered: 'line_row' }];
+      const values = statement.values.map((each) => each.value);
+      const rows = await this.engine.do({ work: 'rows', run, landed, text: statement.text, values }, signal);
+      return rows.map(([cell]) => (typeof cell === 'string' ? cell : null));
+    });
+  }
+
+  private async inRun<T>(result: Result, signal: AbortSignal, work: (run: string) => Promise<T>): Promise<T> {
+    const run = randomUUID();
+    try {
+      await this.engine.do({ work: 'open', run, folder: this.store.folder(result.id) }, signal);
+      return await work(run);
+    } finally {
+      await this.engine.do({ work: 'close', run }).catch(() => undefined);
+    }
+  }
+
   private async make(
     result: Result,
-    relations: ProofRelations,
+    relations: ProofRelations | CrosstabRelations,
     key: string,
     stored: readonly ResultColumn[],
     signal: AbortSignal,
+    across: readonly (string | null)[] | undefined,
   ): Promise<ProofDto> {
-    const run = randomUUID();
-    const groupsFile = this.store.making(result.id);
-    const out = this.store.making(result.id);
-    const rows = { handle: 'rows', file: this.store.rows(result.id), numbered: 'line_row' };
-    const groups = { handle: 'groups', file: groupsFile };
-    const combine = (statement: Statement, landed: readonly { readonly handle: string; readonly file: string }[], out: string) =>
-      this.engine.do(
-        {
-          work: 'combine',
-          run,
-          landed,
-          text: statement.text,
-          values: statement.values.map((each) => each.value),
-          columns: statement.columns.map(({ id }) => id),
-          fields: statement.columns,
-          // The marks of the rows travel as a column of their own.
-          marked: [],
-          most: Number.MAX_SAFE_INTEGER,
-          out,
-        },
-        signal,
-      );
+    const made: string[] = [];
+    const making = () => {
+      const file = this.store.making(result.id);
+      made.push(file);
+      return file;
+    };
     try {
-      await this.engine.do({ work: 'open', run, folder: this.store.folder(result.id) }, signal);
-      const grouped = await combine(compile(relations.groups, duckdb, UNBOUND), [rows], groupsFile);
-      const { rows: lines } = await combine(compile(relations.lines, duckdb, UNBOUND), [rows, groups], out);
-      await this.store.replace(out, this.file(result, key));
-      await this.store.prune(result.id, 'proof-', LIMITS.proofsKept.value);
-      const measured = await this.extentOf(result, stored);
-      const scales = new Map(stored.map((each) => [each.id, each.measuredScale]));
-      const columns = relations.columns
-        .filter(({ id }) => id !== MARKS_COLUMN)
-        .map((each) => (scales.get(each.id) === undefined ? each : { ...each, measuredScale: scales.get(each.id) }));
-      return {
-        key,
-        lines,
-        groups: Math.max(0, grouped.rows - 1),
-        columns,
-        extents: Object.fromEntries(stored.map(({ id }) => [id, measured.get(id) ?? null])),
-      };
+      return await this.inRun(result, signal, async (run) => {
+        const combine = async (statement: Statement, landed: readonly Landed[]) => {
+          const out = making();
+          const { rows } = await this.engine.do(
+            {
+              work: 'combine',
+              run,
+              landed,
+              text: statement.text,
+              values: statement.values.map((each) => each.value),
+              columns: statement.columns.map(({ id }) => id),
+              fields: statement.columns,
+              // The marks of the rows travel as a column of their own.
+              marked: [],
+              most: Number.MAX_SAFE_INTEGER,
+              out,
+            },
+            signal,
+          );
+          return { file: out, rows };
+        };
+        const rows = { handle: 'rows', file: this.store.rows(result.id), numbered: 'line_row' };
+        const beside =
+          'across' in relations
+            ? [
+                { handle: 'across', file: (await combine(compile(relations.across, duckdb, UNBOUND), [rows])).file },
+                { handle: 'down', file: (await combine(compile(relations.down, duckdb, UNBOUND), [rows])).file },
+              ]
+            : [rows];
+        const grouped = await combine(compile(relations.groups, duckdb, UNBOUND), beside);
+        const { file, rows: lines } = await combine(compile(relations.lines, duckdb, UNBOUND), [
+          rows,
+          { handle: 'groups', file: grouped.file },
+        ]);
+        await this.store.replace(file, this.file(result, key));
+        await this.store.prune(result.id, 'proof-', LIMITS.proofsKept.value);
+        const measured = await this.extentOf(result, stored);
+        const scales = new Map(stored.map((each) => [each.id, each.measuredScale]));
+        const columns = relations.columns
+          .filter(({ id }) => id !== MARKS_COLUMN)
+          .map((each) => (scales.get(each.id) === undefined ? each : { ...each, measuredScale: scales.get(each.id) }));
+        return {
+          key,
+          lines,
+          groups: Math.max(0, grouped.rows - 1),
+          columns,
+          extents: Object.fromEntries(stored.map(({ id }) => [id, measured.get(id) ?? null])),
+          ...(across ? { across } : {}),
+        };
+      });
     } finally {
-      await this.engine.do({ work: 'close', run }).catch(() => undefined);
-      await this.store.discard(groupsFile);
-      await this.store.discard(out);
+      for (const file of made) await this.store.discard(file);
     }
   }
 }
 
+interface Landed {
+  readonly handle: string;
+  readonly file: string;
+  readonly numbered?: string;
+}
+
+/** A value that stands across, in wire form and as it is. */
+interface Beside {
+  readonly text: string | null;
+  readonly value: Value;
+}
+
+function valueOf(text: string | null, type: FieldType | undefined): Value {
+  if (text === null || type === undefined) return null;
+  const read = readValue(type, text);
+  return read.ok ? read.value : null;
+}
+
 /** Proofs that ask the same of a result are one, whatever their fields are called. */
-function keyOf(relations: ProofRelations): string {
+function keyOf(relations: ProofRelations | Statement): string {
   return createHash('sha256')
     .update(JSON.stringify(relations, (_key, value: unknown) => (typeof value === 'bigint' ? String(value) : value)))
     .digest('hex')

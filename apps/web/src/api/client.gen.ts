@@ -1126,6 +1126,7 @@ export type ProofDto = {
   key: string;
   lines: number;
   groups: number;
+  across?: string[];
   columns: ResultColumnDto[];
   extents: {
     [key: string]: string | null;

@@ -5,22 +5,32 @@ import { typeWord } from '../fields';
 import type { Problem } from '../problem';
 import { warning } from '../problem';
 import type { SheetField } from '../sheet';
-import type { Layout, Mark, Total } from './layout';
+import type { Layout, Level, Mark, Total } from './layout';
 
 /** The totals a layout asks for: those it names, or the sum of each measure that may be added. */
 export function totalsOf(layout: Layout, fields: readonly SheetField[]): readonly Total[] {
   if (layout.totals) return layout.totals;
   return fields.flatMap((each) => {
     const total: Total = { field: each.id, aggregate: 'sum' };
-    return !each.forUseOnly && each.aggregates.includes('sum') && levelOfTotal(layout, total, each) !== undefined ? [total] : [];
+    return !each.forUseOnly && each.aggregates.includes('sum') && levelOfTotal({ levels: allLevels(layout) }, total, each) !== undefined
+      ? [total]
+      : [];
   });
 }
+
+/** Every level by which a figure is told apart, those down before those across. */
+export const allLevels = ({ levels, across }: Layout): readonly Level[] =>
+  across ? [...levels, { field: across.field, descending: across.descending, subtotal: false }] : levels;
 
 /**
  * From which level of groups on a total is shown; 0 from the grand total on. A sum that adds up within one grouping is
  * shown in groups of one only, unless it is asked for over all; undefined where the proof has no such groups.
  */
-export function levelOfTotal({ levels }: Layout, { aggregate, overAll }: Total, field: SheetField | undefined): number | undefined {
+export function levelOfTotal(
+  { levels }: Pick<Layout, 'levels'>,
+  { aggregate, overAll }: Total,
+  field: SheetField | undefined,
+): number | undefined {
   if (aggregate !== 'sum' || overAll || field?.addsUp !== 'within one grouping') return 0;
   const at = levels.findIndex((each) => each.field === field.within);
   return at < 0 ? undefined : at + 1;
@@ -33,6 +43,7 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[]): r
     warning('proof-field-gone', `The proof ${what} a field that is not handed over.`, { field: id }, 'a field that is handed over');
   return [
     ...layout.levels.flatMap(({ field }) => (handed(field) ? [] : [gone(field, 'groups by')])),
+    ...(layout.across && !handed(layout.across.field) ? [gone(layout.across.field, 'has columns of')] : []),
     ...(layout.totals ?? []).flatMap((total) => {
       const { field, aggregate } = total;
       const found = handed(field);
@@ -65,7 +76,7 @@ function groupingProblems(layout: Layout, total: Total, field: SheetField, field
     return [
       warning('total-counts-twice', `The sum of ${field.name} over all rows counts each once per ${within}.`, place, `groups by ${within}`),
     ];
-  return levelOfTotal(layout, total, field) === undefined
+  return levelOfTotal({ levels: allLevels(layout) }, total, field) === undefined
     ? [
         warning(
           'total-without-grouping',
@@ -100,13 +111,17 @@ export function fittingLayout(layout: Layout, fields: readonly SheetField[]): La
   const levels = layout.levels.filter(
     (each, index) => handed(each.field) && layout.levels.findIndex(({ field }) => field === each.field) === index,
   );
+  const across =
+    layout.across && handed(layout.across.field) && !levels.some(({ field }) => field === layout.across?.field) ? layout.across : undefined;
+  const { across: _asked, ...rest } = layout;
+  const fitting = { ...rest, levels, ...(across ? { across, rows: false } : {}) };
   const totals = totalsOf(layout, fields).filter((each) => {
     const found = handed(each.field);
-    return found?.aggregates.includes(each.aggregate) && levelOfTotal({ ...layout, levels }, each, found) !== undefined;
+    return found?.aggregates.includes(each.aggregate) && levelOfTotal({ levels: allLevels(fitting) }, each, found) !== undefined;
   });
   const marks = layout.marks.filter((mark) => {
     const found = handed(mark.field);
     return found && markCondition(mark, found).expression !== undefined;
   });
-  return { ...layout, levels, totals, marks };
+  return { ...fitting, totals, marks };
 }

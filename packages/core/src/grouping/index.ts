@@ -1,3 +1,5 @@
 export * from './layout';
-export * from './lines';
+export { keyColumn, LINE, LINE_KINDS, markColumn, proofRelations, totalColumn, valuesColumn } from './lines';
+export type { LineKind, ProofRelations } from './lines';
+export * from './across';
 export * from './check';

@@ -31,9 +31,19 @@ export interface Mark {
   readonly look: MarkLook;
 }
 
+/** One column per value of a field, beside one another. */
+export interface Across {
+  readonly field: FieldId;
+  readonly descending: boolean;
+  /** Whether a column of totals over all of them stands behind them. */
+  readonly total: boolean;
+}
+
 /** How the proof reads a result: which groups, what is totalled, what stands out. */
 export interface Layout {
   readonly levels: readonly Level[];
+  /** Left out: fields stand beside one another as they are. With it, only groups are shown. */
+  readonly across?: Across;
   /** Whether single rows are shown, or only their groups. */
   readonly rows: boolean;
   readonly grandTotal: boolean;
@@ -42,10 +52,12 @@ export interface Layout {
   readonly marks: readonly Mark[];
 }
 
-export const LAYOUT_PROPERTIES = ['levels', 'rows', 'grandTotal', 'totals', 'marks'] as const;
+export const LAYOUT_PROPERTIES = ['levels', 'across', 'rows', 'grandTotal', 'totals', 'marks'] as const;
 export type LayoutProperty = (typeof LAYOUT_PROPERTIES)[number];
 
 export const MOST_LEVELS = 6;
+/** Values beside one another at most. */
+export const MOST_ACROSS = 500;
 /** As many as fields can be taken: left out, every measure has its total, and taking one away names the others. */
 const MOST_TOTALS = 2_000;
 
@@ -53,6 +65,7 @@ export const PLAIN_LAYOUT: Layout = { levels: [], rows: true, grandTotal: true, 
 
 export const layoutShape: z.ZodType<Layout> = z.strictObject({
   levels: z.array(z.strictObject({ field: id, descending: z.boolean(), subtotal: z.boolean() })).max(MOST_LEVELS),
+  across: z.strictObject({ field: id, descending: z.boolean(), total: z.boolean() }).optional(),
   rows: z.boolean(),
   grandTotal: z.boolean(),
   totals: z

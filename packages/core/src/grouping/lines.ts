@@ -49,8 +49,24 @@ export function proofRelations(
   fields: readonly SheetField[],
   stored: readonly Column[],
 ): ProofRelations {
-  const rows: Relation = { node: 'landed', handle: ROWS, columns: [...stored, { id: LINE.row, name: LINE.row, type: whole }] };
-  const groups = grouped(layout, fields, rows);
+  return linesOf(layout, fields, stored, grouped(layout, fields, landedRows(stored)));
+}
+
+/** The rows of a result as they are landed, each with its number. */
+export const landedRows = (stored: readonly Column[]): Relation & { readonly node: 'landed' } => ({
+  node: 'landed',
+  handle: ROWS,
+  columns: [...stored, { id: LINE.row, name: LINE.row, type: whole }],
+});
+
+/** The lines of groups that are landed as `groups`, with the result's rows between them where the layout shows them. */
+export function linesOf(
+  layout: Layout & { readonly totals: readonly Total[] },
+  fields: readonly SheetField[],
+  stored: readonly Column[],
+  groups: Relation,
+): ProofRelations {
+  const rows = landedRows(stored);
   const landed: Relation = { node: 'landed', handle: GROUPS, columns: groupColumns(layout, fields) };
   const columns = lineColumns(layout, fields, stored);
   const parts = [
@@ -74,10 +90,11 @@ const totalled = (fields: readonly SheetField[], { field: id, aggregate }: Pick<
   const of = field(id, typeOf(fields, id));
   return aggregate === 'sum' || aggregate === 'average' ? closed(of) : of;
 };
-const totalType = (fields: readonly SheetField[], total: Total): FieldType => aggregateType(total.aggregate, totalled(fields, total).type);
+export const totalType = (fields: readonly SheetField[], total: Total): FieldType =>
+  aggregateType(total.aggregate, totalled(fields, total).type);
 
 /** Columns of the groups: their keys, level, rows, and each total. */
-function groupColumns(layout: Layout & { readonly totals: readonly Total[] }, fields: readonly SheetField[]): readonly Column[] {
+export function groupColumns(layout: Layout & { readonly totals: readonly Total[] }, fields: readonly SheetField[]): readonly Column[] {
   return [
     ...layout.levels.map((level, index) => column(keyColumn(index + 1), typeOf(fields, level.field))),
     column(LINE.level, whole),
@@ -87,13 +104,13 @@ function groupColumns(layout: Layout & { readonly totals: readonly Total[] }, fi
   ];
 }
 
-const averages = ({ totals }: { readonly totals: readonly Total[] }) =>
+export const averages = ({ totals }: { readonly totals: readonly Total[] }) =>
   totals.flatMap(({ aggregate }, index) => (aggregate === 'average' ? [index] : []));
 
 const column = (id: string, type: FieldType): Column => ({ id, name: id, type });
 
 /** Every group of every level in one pass; what only adds up within a date is added at the last date of each group. */
-function grouped(layout: Layout & { readonly totals: readonly Total[] }, fields: readonly SheetField[], rows: Relation): Relation {
+export function grouped(layout: Layout & { readonly totals: readonly Total[] }, fields: readonly SheetField[], rows: Relation): Relation {
   const keys = layout.levels.map((level, index) => ({
     ...column(keyColumn(index + 1), typeOf(fields, level.field)),
     expression: field(level.field, typeOf(fields, level.field)),
@@ -176,12 +193,13 @@ function totalOf(
   type: FieldType,
 ): Expression {
   const told = partsTogether(layout, total, index, fields, type);
-  const from =
-    levelOfTotal(
-      layout,
-      total,
-      fields.find((each) => each.id === total.field),
-    ) ?? 0;
+  const from = levelOfTotal(
+    layout,
+    total,
+    fields.find((each) => each.id === total.field),
+  );
+  // Told by what stands across only, it has no total over all of that.
+  if (from === undefined) return nothing(type);
   if (from === 0) return told;
   const shown = compare('>=', field(LINE.level, whole), number(from));
   return { op: 'case', type, branches: [{ when: shown, then: told }], otherwise: nothing(type) };

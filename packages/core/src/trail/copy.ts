@@ -42,6 +42,7 @@ export function withFreshIds(definition: Definition, mint: Mint): Definition {
     proof: {
       ...proof,
       levels: proof.levels.map(field),
+      ...(proof.across ? { across: field(proof.across) } : {}),
       marks: proof.marks.map((each) => ({ ...field(each), id: idOf(each.id) })),
       ...(proof.totals ? { totals: proof.totals.map(field) } : {}),
     },

@@ -47,6 +47,7 @@ function reportParts(definition: Definition, idOf: (id: string) => string): read
   const { sheet, order, proof, parameters } = definition;
   const field = <T extends { readonly field: FieldId }>(each: T): T => ({ ...each, field: idOf(each.field) });
   const totals = proof.totals && { totals: proof.totals.map(field) };
+  const across = proof.across && { across: field(proof.across) };
   return [
     {
       part: 'sheet',
@@ -57,7 +58,7 @@ function reportParts(definition: Definition, idOf: (id: string) => string): read
         .toSorted((a, b) => (a.field < b.field ? -1 : 1)),
     },
     { part: 'order', from: order, to: order.map(idOf) },
-    { part: 'proof', from: proof, to: { ...proof, levels: proof.levels.map(field), marks: proof.marks.map(field), ...totals } },
+    { part: 'proof', from: proof, to: { ...proof, levels: proof.levels.map(field), marks: proof.marks.map(field), ...across, ...totals } },
     {
       part: 'parameters',
       from: parameters,

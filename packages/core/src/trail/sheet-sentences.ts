@@ -1,4 +1,4 @@
-import type { Layout, Level, Mark, Total } from '../grouping';
+import type { Across, Layout, Level, Mark, Total } from '../grouping';
 import type { Format } from '../sheet';
 import { equal } from './equal';
 import type { Edit } from './edits';
@@ -43,6 +43,14 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
   switch (property) {
     case 'levels':
       return levelsSentence(from as readonly Level[], to as readonly Level[], nameOf);
+    case 'across': {
+      const now = to as Across | undefined;
+      const before = from as Across | undefined;
+      if (!now) return 'has no columns per value in the proof any more';
+      if (before?.field !== now.field) return `has one column per ${nameOf(now.field)} in the proof`;
+      if (before.total !== now.total) return `${now.total ? 'shows' : 'leaves out'} the total over ${nameOf(now.field)}`;
+      return `orders ${nameOf(now.field)} ${now.descending ? 'downwards' : 'upwards'}`;
+    }
     case 'rows':
       return to === true ? 'shows single rows in the proof' : 'shows only groups in the proof';
     case 'grandTotal':

@@ -11,6 +11,7 @@ export class KeptTexts1700000007000 implements MigrationInterface {
         note text not null,
         tags jsonb not null,
         version int not null,
+        sketch int[] not null,
         changed_at timestamptz not null,
         changed_by uuid references person on delete set null
       )`);

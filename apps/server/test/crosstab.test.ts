@@ -1,0 +1,285 @@
+import fc from 'fast-check';
+import type { Across, Aggregate, Edit, Layout, Relation, SheetEntry, SheetField, Value } from '@cendra/core';
+import {
+  acrossValues,
+  AGGREGATES,
+  compareValues,
+  compile,
+  crosstabRelations,
+  duckdb,
+  fittingLayout,
+  LINE_KINDS,
+  sheetFields,
+  writeValue,
+} from '@cendra/core';
+import { keyed, wireRow } from '../../../packages/core/test/support/generate';
+import type { DatasetBody, Person, ProblemBody } from './support/cendra';
+import { Cendra, run } from './support/cendra';
+import { withSuperuser } from './support/cluster';
+import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
+import { Generated, rowsOf } from './support/generated';
+import type { NaiveLine } from './support/naive-proof';
+import { naiveLines } from './support/naive-proof';
+
+const UNBOUND = { bound: new Map(), now: 0n };
+const sheet: readonly SheetEntry[] = keyed.fields.map(({ id, type }) => ({
+  field: id,
+  role: id !== 'n' && ['whole', 'decimal', 'float'].includes(type.kind) ? 'measure' : 'attribute',
+  ...(id === 'd2' ? { addsUp: 'over everything but dates, then last' as const, lastBy: 'day1' } : {}),
+}));
+const fields: readonly SheetField[] = sheetFields(keyed, sheet, []);
+const stored = keyed.fields.map(({ id, name, type }) => ({ id, name, type }));
+
+const totalled = fc
+  .constantFrom('w1', 'd2', 'd6', 't1', 'day1', 'b1')
+  .chain((field) =>
+    fc.constantFrom<Aggregate>(...(fields.find((each) => each.id === field)?.aggregates ?? [])).map((aggregate) => ({ field, aggregate })),
+  );
+type Given = Layout & { readonly across: Across };
+const layouts: fc.Arbitrary<Given> = fc.record({
+  levels: fc.uniqueArray(fc.record({ field: fc.constantFrom('t1', 'b1', 'w2'), descending: fc.boolean(), subtotal: fc.boolean() }), {
+    maxLength: 2,
+    selector: (each) => each.field,
+  }),
+  across: fc.record({ field: fc.constantFrom('day1', 'd2', 't2'), descending: fc.boolean(), total: fc.boolean() }),
+  rows: fc.boolean(),
+  grandTotal: fc.boolean(),
+  totals: fc.array(totalled, { minLength: 1, maxLength: 3 }),
+  marks: fc.constant([]),
+});
+
+type Fitting = ReturnType<typeof fittingLayout> & { readonly across: Across };
+const fitted = (given: Given): Fitting => ({ ...fittingLayout(given, fields), across: given.across });
+
+/** A line with its figures by column: those of each value across, then those over all of them. */
+interface Line {
+  readonly kind: string;
+  readonly level: number | null;
+  readonly rows: number | null;
+  readonly aggregate: string | null;
+  readonly keys: readonly (string | null)[];
+  readonly figures: readonly (readonly (string | null)[])[];
+}
+
+describe('the lines of a crosstab', () => {
+  let generated: Generated;
+  beforeAll(async () => (generated = await Generated.open()));
+  afterAll(() => generated.close());
+
+  async function table(name: string, relation: Relation): Promise<void> {
+    const { text, values, columns } = compile(relation, duckdb, UNBOUND);
+    const names = columns.map(({ id }) => `"${id}"`).join(', ');
+    const bound = values.map((each) => each.value as string);
+    await generated.engine.run(`create or replace temp table "${name}" as select * from (${text}) as t (${names})`, bound);
+  }
+
+  /** The statements as the server runs them. */
+  async function engineLines(layout: Fitting, values: readonly Value[]): Promise<readonly Line[]> {
+    const made = crosstabRelations(layout, fields, stored, values);
+    await table('across', made.across);
+    await table('down', made.down);
+    await table('groups', made.groups);
+    const { text, values: bound } = compile(made.lines, duckdb, UNBOUND);
+    const read = await generated.engine.runAndReadAll(
+      `select columns(*)::varchar from (${text})`,
+      bound.map((each) => each.value as string),
+    );
+    return (read.getRowsJson() as (string | null)[][]).map((row) => {
+      const at = (id: string) => row[made.columns.findIndex((each) => each.id === id)] ?? null;
+      const number = (id: string) => (at(id) === null ? null : Number(at(id)));
+      const aggregate = number('line_aggregate');
+      const columns = values.length + (layout.across.total ? 1 : 0);
+      return {
+        kind: LINE_KINDS[Number(at('line_kind'))] ?? 'row',
+        level: number('line_level'),
+        rows: number('line_rows'),
+        aggregate: aggregate === null ? null : (AGGREGATES[aggregate] ?? null),
+        keys: layout.levels.map((_level, index) => at(`key_${index + 1}`)),
+        figures: Array.from({ length: columns }, (_each, place) =>
+          layout.totals.map((_total, index) => at(`total_${place * layout.totals.length + index}`)),
+        ),
+      };
+    });
+  }
+
+  async function engineValues(layout: Fitting): Promise<readonly (string | null)[]> {
+    const { text, values } = compile(acrossValues(layout, fields, stored), duckdb, UNBOUND);
+    const read = await generated.engine.runAndReadAll(
+      `select columns(*)::varchar from (${text})`,
+      values.map((each) => each.value as string),
+    );
+    return (read.getRowsJson() as (string | null)[][]).map(([each]) => each ?? null);
+  }
+
+  test('are, column by column, those of a proof of the rows of that column alone, and last those of all rows', async () => {
+    let seen = 0;
+    await fc.assert(
+      fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 14 }), async (given, wireRows) => {
+        await generated.fill(wireRows);
+        await generated.engine.run('create or replace temp view rows as select *, n as line_row from landed order by n');
+        const layout = fitted(given);
+        const rows = rowsOf(wireRows);
+        const type = fields.find((each) => each.id === layout.across.field)?.type ?? { kind: 'text' };
+        const values = valuesAcross(
+          rows.map((each) => each.get(layout.across.field) ?? null),
+          layout.across,
+          (a, b) => compareValues(type, a, b),
+        );
+        expect(await engineValues(layout)).toEqual(values.map((each) => (each === null ? null : writeValue(type, each))));
+        const { across: _across, ...plain } = layout;
+        const whole = naiveLines(plain, fields, rows);
+        const parts = values.map((value) =>
+          naiveLines(
+            plain,
+            fields,
+            rows.filter((each) => same(each.get(layout.across.field) ?? null, value, (a, b) => compareValues(type, a, b))),
+          ),
+        );
+        const expected = whole.map((line): Line => ({
+          kind: line.kind,
+          level: line.level,
+          rows: line.rows,
+          aggregate: line.aggregate,
+          keys: line.keys,
+          figures: [...parts.map((part) => figuresOf(part, line, layout)), ...(layout.across.total ? [line.totals] : [])],
+        }));
+        seen += values.length;
+        expect(await engineLines(layout, values)).toEqual(expected);
+      }),
+      { numRuns: 60, seed: 18 },
+    );
+    expect(seen).toBeGreaterThan(150);
+  });
+});
+
+/** What a column's own proof says in the same line; a group it has no row of has no figure. */
+function figuresOf(part: readonly NaiveLine[], line: NaiveLine, layout: Fitting): readonly (string | null)[] {
+  const found = part.find(
+    (each) =>
+      each.kind === line.kind &&
+      each.level === line.level &&
+      each.aggregate === line.aggregate &&
+      JSON.stringify(each.keys) === JSON.stringify(line.keys),
+  );
+  return found?.totals ?? layout.totals.map(() => null);
+}
+
+const same = (a: Value, b: Value, by: (a: Exclude<Value, null>, b: Exclude<Value, null>) => number) =>
+  a === null || b === null ? a === b : by(a, b) === 0;
+
+function valuesAcross(
+  all: readonly Value[],
+  { descending }: Across,
+  by: (a: Exclude<Value, null>, b: Exclude<Value, null>) => number,
+): readonly Value[] {
+  const distinct: Value[] = [];
+  for (const each of all) if (!distinct.some((known) => same(known, each, by))) distinct.push(each);
+  return distinct.sort((a, b) => (a === null ? 1 : b === null ? -1 : descending ? by(b, a) : by(a, b)));
+}
+
+describe('a crosstab over HTTP', () => {
+  let cendra: Cendra;
+  let analyst: Person;
+  let source: string;
+  beforeAll(async () => {
+    cendra = await Cendra.start();
+    analyst = await cendra.signIn('analyst');
+    source = await demoSource(analyst);
+  });
+  afterAll(() => cendra.stop());
+
+  interface ProofBody {
+    readonly key: string;
+    readonly lines: number;
+    readonly across?: readonly (string | null)[];
+    readonly columns: readonly { readonly id: string }[];
+  }
+
+  async function proofOf(dataset: DatasetBody) {
+    const done = await run(analyst, dataset, 'full');
+    const result = done.result?.id ?? '';
+    const answer = await analyst.ask<ProofBody & ProblemBody>('POST', `/results/${result}/proofs`, {
+      dataset: dataset.id,
+      revision: dataset.revision,
+    });
+    return { answer, result };
+  }
+
+  async function crosstab(
+    across: string,
+    levels: readonly string[],
+    totals: readonly (readonly [string, Aggregate])[],
+  ): Promise<DatasetBody> {
+    const made = await datasetOf(analyst, source, 'harvests');
+    const id = (column: string) => fieldOf(made.definition, column);
+    const set = (property: string, from: unknown, to: unknown) => ({ kind: 'set proof', property, from, to }) as Edit;
+    const { proof } = made.definition;
+    return edit(
+      analyst,
+      made,
+      set(
+        'levels',
+        proof.levels,
+        levels.map((each) => ({ field: id(each), descending: false, subtotal: true })),
+      ),
+      set('across', undefined, { field: id(across), descending: false, total: true }),
+      set(
+        'totals',
+        proof.totals,
+        totals.map(([column, aggregate]) => ({ field: id(column), aggregate })),
+      ),
+    );
+  }
+
+  test('has the figures SQL has, by floral source down and grade across', async () => {
+    const dataset = await crosstab(
+      'grade',
+      ['floral_source'],
+      [
+        ['kilos', 'sum'],
+        ['moisture', 'average'],
+      ],
+    );
+    const { answer, result } = await proofOf(dataset);
+    expect(answer.body.across).toEqual(['A', 'B', 'C']);
+    const { key, columns } = answer.body;
+    const lines = await analyst.get<readonly (readonly (string | null)[])[]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
+    const at = (line: readonly (string | null)[], id: string) => line[columns.findIndex((each) => each.id === id) + 1] ?? null;
+    const sums = lines.filter((each) => at(each, 'line_aggregate') === String(AGGREGATES.indexOf('sum')));
+    const expected = await withSuperuser('cooperative', (client) =>
+      client.query<string[]>({
+        text: `select floral_source, sum(kilos) filter (where grade = 'A'), sum(kilos) filter (where grade = 'B'), sum(kilos) filter (where grade = 'C'), sum(kilos)
+               from coop.harvests group by rollup (floral_source) order by grouping(floral_source), floral_source collate "C" nulls last`,
+        rowMode: 'array',
+      }),
+    );
+    expect(sums.map((line) => ['key_1', 'total_0', 'total_2', 'total_4', 'total_6'].map((id) => at(line, id)))).toEqual(expected.rows);
+    const averages = lines.filter((each) => at(each, 'line_aggregate') === String(AGGREGATES.indexOf('average')));
+    const means = await withSuperuser('cooperative', (client) =>
+      client.query<string[]>({
+        text: `select round(avg(moisture) filter (where grade = 'A'), 6), count(moisture) filter (where grade = 'B'), round(avg(moisture), 6)
+               from coop.harvests group by rollup (floral_source) order by grouping(floral_source), floral_source collate "C" nulls last`,
+        rowMode: 'array',
+      }),
+    );
+    expect(averages.map((line) => [at(line, 'total_1'), at(line, 'values_3'), at(line, 'total_7')])).toEqual(means.rows);
+  });
+
+  test('more values than can stand beside one another are refused, and say what to do', async () => {
+    const { answer } = await proofOf(await crosstab('id', ['grade'], [['kilos', 'sum']]));
+    expect(answer.status).toBe(422);
+    expect(answer.body.problems).toMatchObject([
+      {
+        code: 'across-many',
+        message: 'Id has more than 500 values to stand beside one another.',
+        expected: 'a field of fewer values across, or this one down',
+      },
+    ]);
+  });
+
+  test('without levels it is the grand total alone, column by column', async () => {
+    const dataset = await crosstab('grade', [], [['kilos', 'sum']]);
+    const { answer } = await proofOf(dataset);
+    expect(answer.body).toMatchObject({ across: ['A', 'B', 'C'], lines: 1 });
+  });
+});
