@@ -11,6 +11,8 @@ export interface DemoDataset {
   readonly called?: RowWords;
   /** Steps behind the table, in order. */
   readonly steps: (field: FieldOf) => readonly DemoStep[];
+  /** How its proof reads it, by the names of what is handed over. */
+  readonly reads?: (field: FieldOf) => Definition['proof'];
   /** What is said of it: description, field sheet, brief and proof. */
   readonly says?: (field: FieldOf) => Partial<Pick<Definition, 'description' | 'tags' | 'sheet' | 'order' | 'brief' | 'proof'>>;
 }

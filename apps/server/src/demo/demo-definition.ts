@@ -40,12 +40,23 @@ export function definitionOf(dataset: DemoDataset, source: string, described: De
     parameters: dataset.parameters?.(field, other) ?? [],
     ...dataset.says?.(field),
   };
-  return linked(
+  const made = linked(
     dataset.steps(field).reduce((done, step) => {
       if (step.kind === 'join') return joined(done, step, source, described);
       return step.kind === 'union' ? stacked(done, step, source, described) : behind(done, step);
     }, begun),
   );
+  return dataset.reads ? { ...made, proof: dataset.reads(handedOver(made)) } : made;
+}
+
+/** The ids of fields that are handed over, by name. */
+function handedOver(definition: Definition): FieldOf {
+  const { fields } = checkedStep(checkTrail(definition), definition.result ?? '')?.schema ?? { fields: [] };
+  return (name) => {
+    const found = fields.find((each) => each.name === name && !each.forUseOnly);
+    if (!found) throw new RangeError(`the demo hands over no ${name}`);
+    return found.id;
+  };
 }
 
 function tableOf(source: string, described: Described, name: string) {

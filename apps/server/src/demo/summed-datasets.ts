@@ -133,6 +133,34 @@ export const SUMMED_DATASETS: readonly DemoDataset[] = [
     }),
   },
   {
+    title: 'Yield by region, season by season',
+    table: 'harvests',
+    called: HARVEST,
+    taken: ['id', 'apiary_code', 'picked_on', 'kilos', 'moisture', 'floral_source'],
+    steps: () => [
+      atItsApiary('district_code'),
+      inItsDistrict('region_code'),
+      { kind: 'calculate', fields: [['season', 'extract(year from picked_on)']] },
+    ],
+    says: () => ({
+      description: 'Regions and floral sources down, seasons across: read it as a proof. Harvests whose apiary is missing are left out.',
+    }),
+    reads: (field) => ({
+      levels: [
+        { field: field('region_code'), descending: false, subtotal: true },
+        { field: field('floral_source'), descending: false, subtotal: true },
+      ],
+      across: { field: field('season'), descending: false, total: true },
+      rows: false,
+      grandTotal: true,
+      totals: [
+        { field: field('kilos'), aggregate: 'sum' },
+        { field: field('moisture'), aggregate: 'average' },
+      ],
+      marks: [],
+    }),
+  },
+  {
     title: 'Best apiaries of each region',
     table: 'harvests',
     called: HARVEST,

@@ -1,4 +1,4 @@
-import type { Aggregate, Layout, LayoutProperty, Level, Role, SheetField, Total } from '@cendra/core';
+import type { Across, Aggregate, Layout, LayoutProperty, Level, Role, SheetField, Total } from '@cendra/core';
 import { MOST_LEVELS } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import { mint } from '../bench/mint';
@@ -19,13 +19,14 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
   const { edit, withoutValues: locked } = bench;
   const written = bench.bench.definition.proof;
   const handed = fields.filter((each) => !each.forUseOnly);
-  const set = (property: LayoutProperty, to: unknown) => edit({ kind: 'set proof', property, from: written[property], to });
+  const setting = (property: LayoutProperty, to: unknown) => ({ kind: 'set proof', property, from: written[property], to }) as const;
+  const set = (property: LayoutProperty, to: unknown) => edit(setting(property, to));
   const setLevel = (at: number, to: Partial<Level>) =>
     set(
       'levels',
       layout.levels.map((each, index) => (index === at ? { ...each, ...to } : each)),
     );
-  const free = handed.filter((each) => !layout.levels.some(({ field }) => field === each.id));
+  const free = handed.filter((each) => !layout.levels.some(({ field }) => field === each.id) && layout.across?.field !== each.id);
   const words = fieldWords(handed);
   const next = PREFERRED.flatMap((role) => free.filter((each) => each.role === role))[0] ?? free[0];
   const add = () => next && set('levels', [...layout.levels, { field: next.id, descending: false, subtotal: true }]);
@@ -69,7 +70,15 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
             {layout.levels.length === 0 ? 'Group by a field' : 'Add a level'}
           </Button>
         )}
-        {layout.levels.length > 0 && (
+        <AcrossSentence
+          layout={layout}
+          free={free}
+          words={words}
+          locked={locked}
+          onSet={set}
+          onExchange={(levels, across) => edit(setting('levels', levels), setting('across', across))}
+        />
+        {layout.levels.length > 0 && !layout.across && (
           <ChoiceSlot
             label="Single rows"
             value={layout.rows ? 'single rows shown' : 'only groups shown'}
@@ -131,6 +140,64 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
         </Button>
       )}
     </section>
+  );
+}
+
+interface AcrossSentenceProps {
+  readonly layout: Layout;
+  readonly free: readonly SheetField[];
+  readonly words: ReturnType<typeof fieldWords>;
+  readonly locked: boolean;
+  onSet(property: LayoutProperty, to: unknown): void;
+  onExchange(levels: readonly Level[], across: Across): void;
+}
+
+/** What stands across, one column per value, and changing places with what stands down. */
+function AcrossSentence({ layout: { across, levels }, free, words, locked, onSet, onExchange }: AcrossSentenceProps) {
+  const last = levels[levels.length - 1];
+  const first = PREFERRED.flatMap((role) => free.filter((each) => each.role === role))[0];
+  if (!across)
+    return !locked && first ? (
+      <Button small kind="quiet" onClick={() => onSet('across', { field: first.id, descending: false, total: true })}>
+        One column per value
+      </Button>
+    ) : null;
+  const exchange = () => {
+    if (!last) return;
+    const down = { field: across.field, descending: across.descending, subtotal: last.subtotal };
+    onExchange([...levels.slice(0, -1), down], { ...across, field: last.field, descending: last.descending });
+  };
+  return (
+    <span role="group" aria-label="Across" className="inline-flex items-center gap-1">
+      one column per
+      <ChoiceSlot
+        label="Field across"
+        value={words.of(across.field)}
+        choices={[across.field, ...free.map((each) => each.id)].map(words.of)}
+        disabled={locked}
+        onChange={(word) => onSet('across', { ...across, field: words.field(word)?.id ?? across.field })}
+      />
+      <ChoiceSlot
+        label="Order of the columns"
+        value={across.descending ? 'downwards' : 'upwards'}
+        choices={['upwards', 'downwards']}
+        disabled={locked}
+        onChange={(to) => onSet('across', { ...across, descending: to === 'downwards' })}
+      />
+      <ChoiceSlot
+        label="Totals over the columns"
+        value={across.total ? 'with totals behind' : 'without totals'}
+        choices={['with totals behind', 'without totals']}
+        disabled={locked}
+        onChange={(to) => onSet('across', { ...across, total: to === 'with totals behind' })}
+      />
+      <Away label={`No columns per ${words.of(across.field)}`} hidden={locked} onClick={() => onSet('across', undefined)} />
+      {!locked && last && (
+        <Button small kind="quiet" onClick={exchange}>
+          Exchange down and across
+        </Button>
+      )}
+    </span>
   );
 }
 

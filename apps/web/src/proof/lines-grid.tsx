@@ -55,7 +55,7 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
       fittingWidth(
         column.field,
         proof.extents[column.field.id] ?? null,
-        column.header,
+        column.place === undefined ? column.header : longer(column.header, table.heads?.[column.place]),
         column.write,
         totals.flatMap((each) => (each ? [columnText(each, column, table)] : [])),
       ) +
@@ -63,29 +63,57 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
   );
   const words = worded ? 220 : 0;
   const width = widths.reduce((sum, each) => sum + each, words);
+  const across = useColumnsInSight(box, table, widths, words);
   return (
     <div
       ref={box}
       role="table"
       aria-label="Lines of the proof"
-      aria-rowcount={proof.lines + 1}
+      aria-rowcount={proof.lines + (table.heads ? 2 : 1)}
       tabIndex={0}
       className="figures min-h-0 flex-1 overflow-auto"
     >
-      <div role="row" aria-rowindex={1} className="sticky top-0 z-10 flex border-b border-ink-faint bg-paper" style={{ width }}>
-        {worded && <span role="columnheader" aria-label="group" className="h-7 shrink-0" style={{ width: words }} />}
-        {columns.map((column, index) => (
-          <span
-            key={column.field.id}
-            role="columnheader"
-            title={column.field.description || undefined}
-            style={{ width: widths[index] }}
-            className={`h-7 shrink-0 truncate px-2 leading-7 font-medium ${column.number ? 'text-right' : ''}`}
-          >
-            {column.header}
-            {column.number && <Letters column={column} letters="" />}
-          </span>
-        ))}
+      <div role="rowgroup" className="sticky top-0 z-10 border-b border-ink-faint bg-paper" style={{ width }}>
+        {table.heads && (
+          <div role="row" aria-rowindex={1} className="flex">
+            <span role="columnheader" aria-label="group" className="sticky left-0 z-10 h-7 shrink-0 bg-paper" style={{ width: words }} />
+            <span aria-hidden className="shrink-0" style={{ width: across.before }} />
+            {across.heads.map(({ place, words: said, width: own }) => (
+              <span
+                key={place}
+                role="columnheader"
+                title={said}
+                style={{ width: own }}
+                className="h-7 shrink-0 truncate border-l px-2 text-right leading-7 font-medium"
+              >
+                {said}
+              </span>
+            ))}
+          </div>
+        )}
+        <div role="row" aria-rowindex={table.heads ? 2 : 1} className="flex">
+          {worded && (
+            <span
+              role="columnheader"
+              aria-label="group"
+              className={`h-7 shrink-0 ${table.heads ? 'sticky left-0 z-10 bg-paper' : ''}`}
+              style={{ width: words }}
+            />
+          )}
+          <span aria-hidden className="shrink-0" style={{ width: across.before }} />
+          {across.columns.map(({ column, index }) => (
+            <span
+              key={column.key}
+              role="columnheader"
+              title={column.field.description || undefined}
+              style={{ width: widths[index] }}
+              className={`h-7 shrink-0 truncate px-2 leading-7 font-medium ${column.number ? 'text-right' : ''}`}
+            >
+              {column.header}
+              {column.number && <Letters column={column} letters="" />}
+            </span>
+          ))}
+        </div>
       </div>
       <div role="rowgroup" className="relative" style={{ height: down.getTotalSize(), width }}>
         {items.map((item) => {
@@ -94,12 +122,12 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
             <div
               key={item.key}
               role="row"
-              aria-rowindex={item.index + skipped + 2}
+              aria-rowindex={item.index + skipped + (table.heads ? 3 : 2)}
               className={`absolute left-0 flex ${lineLook(line, layout)}`}
               style={{ top: item.start, height: ROW, width }}
             >
               {line ? (
-                <LineCells line={line} table={table} widths={widths} words={words} />
+                <LineCells line={line} table={table} widths={widths} words={words} across={across} />
               ) : (
                 <span role="cell" className="px-2 leading-7 text-ink-faint">
                   …
@@ -111,6 +139,12 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
       </div>
     </div>
   );
+}
+
+/** What a column per value has to fit: its own head, and its share of the one over it. */
+function longer(header: string, head: { readonly words: string; readonly over: number } | undefined): string {
+  const share = (head?.words ?? '').slice(0, Math.ceil((head?.words.length ?? 0) / (head?.over ?? 1)));
+  return share.length > header.length ? share : header;
 }
 
 /** The letters behind a value, in a room that is as wide where there are none. */
@@ -128,9 +162,46 @@ interface LineCellsProps {
   readonly table: ProofTable;
   readonly widths: readonly number[];
   readonly words: number;
+  readonly across: ColumnsInSight;
 }
 
-function LineCells({ line, table, widths, words }: LineCellsProps) {
+/** The columns of which cells are made, and the room of those before them. */
+interface ColumnsInSight {
+  readonly before: number;
+  readonly heads: readonly { readonly place: number; readonly words: string; readonly width: number }[];
+  readonly columns: readonly { readonly column: ProofColumn; readonly index: number }[];
+}
+
+/** Columns per value may be hundreds: of those only the ones in sight are made. */
+function useColumnsInSight(
+  box: React.RefObject<HTMLDivElement | null>,
+  { columns, heads = [] }: ProofTable,
+  widths: readonly number[],
+  words: number,
+): ColumnsInSight {
+  const over = heads[0]?.over ?? 0;
+  const widthOf = (place: number) => widths.slice(place * over, (place + 1) * over).reduce((sum, each) => sum + each, 0);
+  const along = useVirtualizer({
+    horizontal: true,
+    count: heads.length,
+    getScrollElement: () => box.current,
+    estimateSize: widthOf,
+    scrollMargin: words,
+    overscan: 3,
+    useFlushSync: false,
+  });
+  const numbered = columns.map((column, index) => ({ column, index }));
+  if (heads.length === 0) return { before: 0, heads: [], columns: numbered };
+  const items = along.getVirtualItems();
+  const places = items.map((each) => each.index);
+  return {
+    before: Array.from({ length: places[0] ?? 0 }, (_each, place) => widthOf(place)).reduce((sum, each) => sum + each, 0),
+    heads: places.map((place) => ({ place, words: heads[place]?.words ?? '', width: widthOf(place) })),
+    columns: numbered.filter(({ column }) => places.includes(column.place ?? -1)),
+  };
+}
+
+function LineCells({ line, table, widths, words, across }: LineCellsProps) {
   const said = lineWords(line, table);
   if (line.kind === 'header')
     return (
@@ -149,19 +220,20 @@ function LineCells({ line, table, widths, words }: LineCellsProps) {
         <span
           role="cell"
           title={said}
-          className="shrink-0 truncate leading-7"
+          className={`shrink-0 truncate leading-7 ${table.heads ? 'sticky left-0 z-[5] bg-paper' : ''}`}
           style={{ width: words, paddingLeft: Math.max(0, line.level - 1) * INDENT + 8 }}
         >
           {said}
           {line.kind === 'totals' && line.rows !== null && <span className="font-normal text-ink-faint"> {overWords(line, table)}</span>}
         </span>
       )}
-      {table.columns.map((column, index) => {
+      <span aria-hidden className="shrink-0" style={{ width: across.before }} />
+      {across.columns.map(({ column, index }) => {
         const text = columnText(line, column, table);
         const { look, letters } = marksOf(line, column.field.id, table.layout);
         return (
           <span
-            key={column.field.id}
+            key={column.key}
             role="cell"
             style={{ width: widths[index] }}
             title={[text, columnOver(line, column, table)].filter(Boolean).join(', ')}

@@ -117,10 +117,20 @@ function Sheet({
       ))}
       <table className="mt-3 w-full border-collapse text-meta">
         <thead>
+          {table.heads && (
+            <tr className="text-left">
+              <th aria-label="group" />
+              {table.heads.map(({ words, over }, at) => (
+                <th key={at} scope="colgroup" colSpan={over} className="px-1.5 text-right">
+                  {words}
+                </th>
+              ))}
+            </tr>
+          )}
           <tr className="border-b border-ink text-left">
             {table.worded && <th scope="col" aria-label="group" />}
             {table.columns.map((column) => (
-              <th key={column.field.id} scope="col" className={`px-1.5 ${column.number ? 'text-right' : ''}`}>
+              <th key={column.key} scope="col" className={`px-1.5 ${column.number ? 'text-right' : ''}`}>
                 {column.header}
                 {column.number && <Letters column={column} letters="" />}
               </th>
@@ -142,7 +152,7 @@ function Sheet({
               {table.columns.map((column) => {
                 const { look, letters } = marksOf(line, column.field.id, table.layout);
                 return (
-                  <td key={column.field.id} className={`px-1.5 align-top ${column.number ? 'text-right whitespace-nowrap' : ''} ${look}`}>
+                  <td key={column.key} className={`px-1.5 align-top ${column.number ? 'text-right whitespace-nowrap' : ''} ${look}`}>
                     {columnText(line, column, table)}
                     <Letters column={column} letters={letters} />
                   </td>

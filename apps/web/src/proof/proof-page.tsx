@@ -77,11 +77,11 @@ function Result({ bench, run, result, title, fields, layout }: ResultProps) {
   const settled = bench.bench.pending.length === 0;
   const asked = { result: result.id, dataset: bench.id, revision };
   const proof = api.useProofQuery(asked, { skip: !settled || !run.current });
-  const table = useMemo(() => proofTable(layout, fields), [layout, fields]);
   const taking = useTaking();
   const notes = notesOf(result);
   // Columns of lines made by another layout would be read wrongly, so lines are shown only with their own.
   const made = run.current && settled ? proof.currentData : undefined;
+  const table = useMemo(() => proofTable(layout, fields, made?.across), [layout, fields, made?.across]);
   return (
     <>
       <div className="figures flex flex-wrap items-center gap-x-4 gap-y-1 border-b py-2">

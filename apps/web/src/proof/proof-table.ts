@@ -7,7 +7,11 @@ import { totalUnder } from './lines';
 
 /** A column of the proof: a field under its label, in its format. */
 export interface ProofColumn {
+  /** Its own among the columns. */
+  readonly key: string;
   readonly field: SheetField;
+  /** Of columns per value: the number of the value, or of the totals behind them. */
+  readonly place?: number;
   readonly header: string;
   readonly number: boolean;
   /** How many letters can stand behind its values; room is kept behind all of them, so that digits stay in line. */
@@ -22,13 +26,23 @@ export interface ProofTable {
   readonly columns: readonly ProofColumn[];
   /** Whether lines begin with words: of their group, or of what their totals are. */
   readonly worded: boolean;
+  /** Heads over columns per value, each over as many of them; left out where there are none. */
+  readonly heads?: readonly Head[];
 }
 
-export function proofTable(layout: ProofTable['layout'], fields: readonly SheetField[]): ProofTable {
+export interface Head {
+  readonly words: string;
+  readonly over: number;
+}
+
+/** `across` are the values that stand beside one another, where the layout has such columns. */
+export function proofTable(layout: ProofTable['layout'], fields: readonly SheetField[], across?: readonly (string | null)[]): ProofTable {
+  if (layout.across && across) return crosstab(layout, fields, across);
   const grouping = new Set(layout.levels.map((each) => each.field));
   const columns = fields
     .filter((each) => !each.forUseOnly && !grouping.has(each.id) && (layout.rows || layout.totals.some((total) => total.field === each.id)))
     .map((field): ProofColumn => ({
+      key: field.id,
       field,
       header: headerOf(field),
       number: isNumber(field.type),
@@ -36,6 +50,25 @@ export function proofTable(layout: ProofTable['layout'], fields: readonly SheetF
       write: writerOf({ type: field.type, role: field.role }, field.format),
     }));
   return { layout, fields, columns, worded: layout.levels.length > 0 || layout.grandTotal };
+}
+
+/** One column per value and field that is totalled, and behind them those of all values together. */
+function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], across: readonly (string | null)[]): ProofTable {
+  const of = fields.find((each) => each.id === layout.across?.field);
+  const totalled = [...new Set(layout.totals.map((each) => each.field))].flatMap((id) => fields.find((each) => each.id === id) ?? []);
+  const names = [...across.map((each) => (of ? keyText(each, of) : (each ?? ''))), ...(layout.across?.total ? ['Everything'] : [])];
+  const columns = names.flatMap((_name, place) =>
+    totalled.map((field): ProofColumn => ({
+      key: `${place} ${field.id}`,
+      field,
+      place,
+      header: headerOf(field),
+      number: isNumber(field.type),
+      letters: 0,
+      write: writerOf({ type: field.type, role: field.role }, field.format),
+    })),
+  );
+  return { layout, fields, columns, worded: true, heads: names.map((words) => ({ words, over: totalled.length })) };
 }
 
 /** The unit stands in the header, not behind each value. */
@@ -65,9 +98,12 @@ export function lineWords(line: ReadLine, { layout, fields, columns }: ProofTabl
 }
 
 /** What the totals of a line are of: rows; of an average the values it is over, which are fewer where some are null. */
-export function overWords(line: ReadLine, { layout: { totals } }: ProofTable): string {
+export function overWords(line: ReadLine, { layout: { totals, across }, heads = [] }: ProofTable): string {
   if (line.rows === null) return '';
-  const counts = line.aggregate === 'average' ? totals.flatMap((_total, index) => line.values(index) ?? []).map(Number) : [];
+  // With columns per value, those of all of them stand last, where they stand at all.
+  const from = heads.length > 0 ? (heads.length - 1) * totals.length : 0;
+  const told = line.aggregate === 'average' && across?.total !== false;
+  const counts = told ? totals.flatMap((_total, index) => line.values(from + index) ?? []).map(Number) : [];
   if (counts.length === 0) return plural(line.rows, 'row');
   const [least, most] = [Math.min(...counts), Math.max(...counts)];
   return `over ${least === most ? plural(String(most), 'value') : `${grouped(least)} to ${plural(String(most), 'value')}`}`;
@@ -75,7 +111,7 @@ export function overWords(line: ReadLine, { layout: { totals } }: ProofTable): s
 
 /** Over how many values the average under a column is; nothing for other totals. */
 export function columnOver(line: ReadLine, column: ProofColumn, { layout: { totals } }: ProofTable): string {
-  const values = line.aggregate === 'average' ? line.values(totalUnder(totals, column.field, 'average')) : null;
+  const values = line.aggregate === 'average' ? line.values(placeOf(column, totals, 'average')) : null;
   return values === null ? '' : `over ${plural(values, 'value')}`;
 }
 
@@ -92,10 +128,13 @@ const keyText = (key: Cell, field: SheetField) =>
 export function columnText(line: ReadLine, column: ProofColumn, { layout, fields }: ProofTable): string {
   if (line.kind === 'row') return cellText(line.value(column.field.id), column.write);
   if (line.kind === 'header') return '';
-  const index = totalUnder(layout.totals, column.field, line.aggregate);
-  const total = layout.totals[index];
-  return total ? cellText(line.total(index), writeTotal(total, fields)) : '';
+  const total = layout.totals[totalUnder(layout.totals, column.field, line.aggregate)];
+  return total ? cellText(line.total(placeOf(column, layout.totals, line.aggregate)), writeTotal(total, fields)) : '';
 }
+
+/** Which of a line's totals stands under a column: columns per value have all totals each, one after the other. */
+const placeOf = ({ field, place = 0 }: ProofColumn, totals: readonly Total[], aggregate: ReadLine['aggregate']): number =>
+  place * totals.length + totalUnder(totals, field, aggregate);
 
 /** Totals are written in the field's own format; counts, which are none of its values, as whole numbers. */
 function writeTotal({ field: id, aggregate }: Total, fields: readonly SheetField[]): Writer {
