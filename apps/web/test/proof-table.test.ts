@@ -139,3 +139,46 @@ test('fields of one label are chosen by words that tell them apart', () => {
   expect(['a', 'b', 'c', 'd', 'e'].map(words.of)).toEqual(['Kilos (kilos)', 'Weight', 'Kilos (net)', 'Kilos (net) 2', '']);
   expect([words.field('Kilos (net) 2')?.id, words.field('Kilos')]).toEqual(['d', undefined]);
 });
+
+describe('a table with columns per value', () => {
+  const wanted: Layout = {
+    ...PLAIN_LAYOUT,
+    levels: [{ field: 'region', descending: false, subtotal: true }],
+    across: { field: 'batch', descending: false, total: true },
+    totals: [
+      { field: 'kilos', aggregate: 'sum' },
+      { field: 'kilos', aggregate: 'average' },
+    ],
+  };
+  const across = fittingLayout(wanted, fields);
+  const table = proofTable(across, fields, ['A', '', null]);
+
+  test('has a head per value, one for what has none, and one for all of them', () => {
+    expect(table.heads).toEqual(['A', 'empty text', 'without a value', 'Everything'].map((words) => ({ words, over: 2 })));
+    expect(table.columns.map((each) => each.header).slice(0, 2)).toEqual(['Kilos, kg, sum', 'Kilos, kg, average']);
+    expect(new Set(table.columns.map((each) => each.key)).size).toBe(8);
+  });
+
+  test('one aggregate needs no word in the heads, and without totals behind there is no last head', () => {
+    const one = fittingLayout(
+      { ...wanted, across: { field: 'batch', descending: false, total: false }, totals: [{ field: 'kilos', aggregate: 'sum' }] },
+      fields,
+    );
+    const plain = proofTable(one, fields, ['A']);
+    expect([plain.heads?.length, plain.columns.map((each) => each.header)]).toEqual([1, ['Kilos, kg']]);
+  });
+
+  test('each figure stands under its value, an average says over how many', () => {
+    const columns = [LINE.kind, LINE.level, LINE.rows, keyColumn(1), ...[0, 1, 2, 3].map((each) => `total_${each}`), 'values_3'].map(
+      (id) => ({ id }),
+    );
+    const line = lineReader(
+      { columns } as unknown as ProofDto,
+      across,
+    )(['0', '2', '1', '7', 'north', '10', '2.5', '1234', null, '4'] as never);
+    const shown = table.columns.slice(0, 4).map((each) => columnText(line, each, table));
+    expect(shown).toEqual(['10.0', '2.5', `1${thin}234.0`, '']);
+    expect(table.columns.slice(0, 4).map((each) => columnOver(line, each, table))).toEqual(['', '', '', 'over 4 values']);
+    expect(lineWords(line, table)).toBe('north');
+  });
+});

@@ -4,6 +4,7 @@ import {
   checkTrail,
   date,
   decimal,
+  editSentence,
   fittingLayout,
   reportFields,
   layoutProblems,
@@ -14,6 +15,7 @@ import {
   sheetFields,
   text,
   whole,
+  withFreshIds,
 } from '../src';
 import { definition, ending, table } from './support/harvests';
 
@@ -42,6 +44,40 @@ const fieldsOf = (...sheet: readonly SheetEntry[]): readonly SheetField[] =>
 const layout = (given: Partial<Layout>): Layout => ({ ...PLAIN_LAYOUT, ...given });
 const level = (name: string) => ({ field: name, descending: false, subtotal: true });
 const mark = (given: Partial<Mark>): Mark => ({ id: 'm', field: 'kilos', operator: 'above', operands: ['30'], look: 'strong', ...given });
+
+describe('columns per value', () => {
+  const across = { field: 'grade', descending: false, total: true };
+
+  test('leave single rows out, and are left out where their field stands down already or is not handed over', () => {
+    const fields = fieldsOf();
+    expect(fittingLayout(layout({ across }), fields)).toMatchObject({ across, rows: false });
+    expect(fittingLayout(layout({ across, levels: [level('grade')] }), fields)).toMatchObject({ rows: true, levels: [level('grade')] });
+    expect(fittingLayout(layout({ across, levels: [level('grade')] }), fields).across).toBeUndefined();
+    const gone = fieldsOf({ field: 'grade', forUseOnly: true });
+    expect(fittingLayout(layout({ across }), gone).across).toBeUndefined();
+    expect(layoutProblems(layout({ across }), gone)).toMatchObject([
+      { code: 'proof-field-gone', message: 'The proof has columns of a field that is not handed over.', place: { field: 'grade' } },
+    ]);
+  });
+
+  test('are told in the history, and go with a field that is exchanged or copied', () => {
+    const sentence = (from: Layout['across'], to: Layout['across']) =>
+      editSentence({ kind: 'set proof', property: 'across', ...(from ? { from } : {}), ...(to ? { to } : {}) }, definition);
+    const kilos = { field: 'kilos', descending: false, total: true };
+    expect(sentence(undefined, kilos)).toContain('one column per kilos');
+    expect(sentence(kilos, { ...kilos, total: false })).toContain('leaves out the total over kilos');
+    expect(sentence(kilos, { ...kilos, descending: true })).toContain('orders kilos downwards');
+    expect(sentence(kilos, undefined)).toContain('no columns per value');
+    const copy = withFreshIds(
+      { ...definition, proof: layout({ across: kilos }) },
+      (
+        (count) => () =>
+          `copy-${count++}`
+      )(0),
+    );
+    expect(copy.proof.across?.field).toMatch(/^copy-/);
+  });
+});
 
 describe('the layout of a proof', () => {
   test('totals every measure that may be added, unless it says otherwise', () => {

@@ -10,8 +10,9 @@ export interface ProofColumn {
   /** Its own among the columns. */
   readonly key: string;
   readonly field: SheetField;
-  /** Of columns per value: the number of the value, or of the totals behind them. */
+  /** Of columns per value: the number of the value, or of the totals behind them, and which of a line's totals it is. */
   readonly place?: number;
+  readonly total?: number;
   readonly header: string;
   readonly number: boolean;
   /** How many letters can stand behind its values; room is kept behind all of them, so that digits stay in line. */
@@ -52,23 +53,22 @@ export function proofTable(layout: ProofTable['layout'], fields: readonly SheetF
   return { layout, fields, columns, worded: layout.levels.length > 0 || layout.grandTotal };
 }
 
-/** One column per value and field that is totalled, and behind them those of all values together. */
+/** One column per value and total, and behind them those of all values together. */
 function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], across: readonly (string | null)[]): ProofTable {
+  const { totals } = layout;
   const of = fields.find((each) => each.id === layout.across?.field);
-  const totalled = [...new Set(layout.totals.map((each) => each.field))].flatMap((id) => fields.find((each) => each.id === id) ?? []);
   const names = [...across.map((each) => (of ? keyText(each, of) : (each ?? ''))), ...(layout.across?.total ? ['Everything'] : [])];
+  const alike = totals.every((each) => each.aggregate === totals[0]?.aggregate);
   const columns = names.flatMap((_name, place) =>
-    totalled.map((field): ProofColumn => ({
-      key: `${place} ${field.id}`,
-      field,
-      place,
-      header: headerOf(field),
-      number: isNumber(field.type),
-      letters: 0,
-      write: writerOf({ type: field.type, role: field.role }, field.format),
-    })),
+    totals.flatMap((total, index): readonly ProofColumn[] => {
+      const field = fields.find((each) => each.id === total.field);
+      if (!field) return [];
+      const header = alike ? headerOf(field) : `${headerOf(field)}, ${total.aggregate}`;
+      const write = writerOf({ type: field.type, role: field.role }, field.format);
+      return [{ key: `${place} ${index}`, field, place, total: place * totals.length + index, header, number: true, letters: 0, write }];
+    }),
   );
-  return { layout, fields, columns, worded: true, heads: names.map((words) => ({ words, over: totalled.length })) };
+  return { layout, fields, columns, worded: true, heads: names.map((words) => ({ words, over: totals.length })) };
 }
 
 /** The unit stands in the header, not behind each value. */
@@ -98,12 +98,9 @@ export function lineWords(line: ReadLine, { layout, fields, columns }: ProofTabl
 }
 
 /** What the totals of a line are of: rows; of an average the values it is over, which are fewer where some are null. */
-export function overWords(line: ReadLine, { layout: { totals, across }, heads = [] }: ProofTable): string {
+export function overWords(line: ReadLine, { layout: { totals } }: ProofTable): string {
   if (line.rows === null) return '';
-  // With columns per value, those of all of them stand last, where they stand at all.
-  const from = heads.length > 0 ? (heads.length - 1) * totals.length : 0;
-  const told = line.aggregate === 'average' && across?.total !== false;
-  const counts = told ? totals.flatMap((_total, index) => line.values(from + index) ?? []).map(Number) : [];
+  const counts = line.aggregate === 'average' ? totals.flatMap((_total, index) => line.values(index) ?? []).map(Number) : [];
   if (counts.length === 0) return plural(line.rows, 'row');
   const [least, most] = [Math.min(...counts), Math.max(...counts)];
   return `over ${least === most ? plural(String(most), 'value') : `${grouped(least)} to ${plural(String(most), 'value')}`}`;
@@ -111,7 +108,12 @@ export function overWords(line: ReadLine, { layout: { totals, across }, heads = 
 
 /** Over how many values the average under a column is; nothing for other totals. */
 export function columnOver(line: ReadLine, column: ProofColumn, { layout: { totals } }: ProofTable): string {
-  const values = line.aggregate === 'average' ? line.values(placeOf(column, totals, 'average')) : null;
+  const values =
+    column.total !== undefined
+      ? line.values(column.total)
+      : line.aggregate === 'average'
+        ? line.values(totalUnder(totals, column.field, 'average'))
+        : null;
   return values === null ? '' : `over ${plural(values, 'value')}`;
 }
 
@@ -128,13 +130,11 @@ const keyText = (key: Cell, field: SheetField) =>
 export function columnText(line: ReadLine, column: ProofColumn, { layout, fields }: ProofTable): string {
   if (line.kind === 'row') return cellText(line.value(column.field.id), column.write);
   if (line.kind === 'header') return '';
-  const total = layout.totals[totalUnder(layout.totals, column.field, line.aggregate)];
-  return total ? cellText(line.total(placeOf(column, layout.totals, line.aggregate)), writeTotal(total, fields)) : '';
+  const index = column.total ?? totalUnder(layout.totals, column.field, line.aggregate);
+  // Columns per value have all totals each, one value after the other.
+  const total = layout.totals[column.total === undefined ? index : index % layout.totals.length];
+  return total ? cellText(line.total(index), writeTotal(total, fields)) : '';
 }
-
-/** Which of a line's totals stands under a column: columns per value have all totals each, one after the other. */
-const placeOf = ({ field, place = 0 }: ProofColumn, totals: readonly Total[], aggregate: ReadLine['aggregate']): number =>
-  place * totals.length + totalUnder(totals, field, aggregate);
 
 /** Totals are written in the field's own format; counts, which are none of its values, as whole numbers. */
 function writeTotal({ field: id, aggregate }: Total, fields: readonly SheetField[]): Writer {
@@ -175,7 +175,7 @@ export function lineLook(line: ReadLine | undefined, { totals }: ProofTable['lay
   if (line?.kind === 'header') return 'border-b font-medium';
   if (line?.kind !== 'totals') return 'border-b border-line';
   const first = AGGREGATES.find((each) => totals.some(({ aggregate }) => aggregate === each));
-  if (line.aggregate !== first) return 'font-medium';
+  if (line.aggregate !== undefined && line.aggregate !== first) return 'font-medium';
   return line.level === 0 ? 'border-t-3 border-double border-ink font-medium' : 'border-t border-ink-faint font-medium';
 }
 

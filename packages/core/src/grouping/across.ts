@@ -47,7 +47,7 @@ export function acrossValues({ across }: Fitting, fields: readonly SheetField[],
  * Which total of which column a place is follows from its number.
  */
 export function acrossTotals({ across, totals }: Fitting, columns: number): readonly Total[] {
-  // Without rows there may be no column at all; the lines still say which totals they are.
+  // Without rows there may be no column at all.
   return Array.from({ length: Math.max(1, columns + (across.total ? 1 : 0)) }, () => totals).flat();
 }
 
@@ -142,7 +142,7 @@ export function crosstabRelations(
     counts: [],
     measures: [taken(LINE.rows, column(LINE.rows, whole), not(inColumn)), ...measures],
   };
-  const wide = { ...plain, rows: false, totals: acrossTotals(layout, values.length) };
+  const wide = { ...plain, rows: false, totals: acrossTotals(layout, values.length), together: true as const };
   const groups: Relation = { node: 'choose', input: group, columns: groupColumns(wide, fields) };
   return { ...linesOf(wide, fields, stored, groups), across: grouped(byBoth, fields, rows), down: grouped(plain, fields, rows) };
 }

@@ -59,13 +59,11 @@ export const landedRows = (stored: readonly Column[]): Relation & { readonly nod
   columns: [...stored, { id: LINE.row, name: LINE.row, type: whole }],
 });
 
+/** A layout whose totals are known; `together` says that a line has all of them, whatever their aggregates. */
+export type Totalled = Layout & { readonly totals: readonly Total[]; readonly together?: true };
+
 /** The lines of groups that are landed as `groups`, with the result's rows between them where the layout shows them. */
-export function linesOf(
-  layout: Layout & { readonly totals: readonly Total[] },
-  fields: readonly SheetField[],
-  stored: readonly Column[],
-  groups: Relation,
-): ProofRelations {
+export function linesOf(layout: Totalled, fields: readonly SheetField[], stored: readonly Column[], groups: Relation): ProofRelations {
   const rows = landedRows(stored);
   const landed: Relation = { node: 'landed', handle: GROUPS, columns: groupColumns(layout, fields) };
   const columns = lineColumns(layout, fields, stored);
@@ -319,13 +317,9 @@ function headerLines(layout: Layout, groups: Relation & { node: 'landed' }, colu
 }
 
 /** Totals behind each group of a level that shows them, one line per aggregate, and behind everything. Without rows the last level is nothing but totals. */
-function totalLines(
-  layout: Layout & { readonly totals: readonly Total[] },
-  groups: Relation & { node: 'landed' },
-  columns: readonly Column[],
-): readonly Relation[] {
+function totalLines(layout: Totalled, groups: Relation & { node: 'landed' }, columns: readonly Column[]): readonly Relation[] {
   const used = AGGREGATES.filter((each) => layout.totals.some(({ aggregate }) => aggregate === each));
-  const aggregates: readonly (Aggregate | undefined)[] = used.length === 0 ? [undefined] : used;
+  const aggregates: readonly (Aggregate | undefined)[] = used.length === 0 || layout.together ? [undefined] : used;
   const last = layout.levels.length;
   const levels = layout.levels.flatMap(({ subtotal }, index) => (subtotal || (!layout.rows && index + 1 === last) ? [index + 1] : []));
   return [...levels, ...(layout.grandTotal ? [0] : [])].flatMap((level) => {
@@ -340,7 +334,7 @@ function groupLine(
   level: number,
   orders: readonly number[],
   aggregate: Aggregate | undefined,
-  layout: Layout & { readonly totals?: readonly Total[] },
+  layout: Layout & Partial<Pick<Totalled, 'totals' | 'together'>>,
   groups: Relation & { node: 'landed' },
   columns: readonly Column[],
 ): Relation {
@@ -351,7 +345,7 @@ function groupLine(
   ]);
   const shown = (id: string) => {
     const index = (layout.totals ?? []).findIndex((_total, at) => totalColumn(at) === id || valuesColumn(at) === id);
-    return index < 0 || layout.totals?.[index]?.aggregate === aggregate;
+    return index < 0 || (layout.together && kind === 'totals') || layout.totals?.[index]?.aggregate === aggregate;
   };
   const known = new Set(groups.columns.map((each) => each.id).filter(shown));
   return part(input, columns, layout, told, known, orders);
