@@ -147,6 +147,11 @@ async function handedOverViews(page: Page, address: string): Promise<void> {
   await proofSeen(page);
   await page.getByRole('button', { name: 'Brief' }).click();
   await shoot(page, 'proof');
+  await page.getByRole('link', { name: 'Datasets' }).click();
+  await page.getByRole('link', { name: 'Yield by region, season by season' }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await proofSeen(page);
+  await shoot(page, 'crosstab');
 }
 
 async function historyView(page: Page, address: string): Promise<void> {
@@ -199,21 +204,6 @@ async function calculateViews(page: Page, address: string): Promise<void> {
   await calculatedField(page, 'per_hundred').click();
   await liveSeen(page);
   await shoot(page, 'calculate');
-  await page.getByRole('link', { name: 'Datasets' }).click();
-  await page.getByRole('link', { name: 'Harvests, shares and running totals' }).click();
-  await calculatedField(page, 'so_far').click();
-  await liveSeen(page);
-  await page
-    .getByRole('button', { name: /how it came about/ })
-    .nth(3)
-    .click();
-  await page
-    .getByRole('region', { name: 'Trace' })
-    .getByRole('button', { name: /from rows/ })
-    .click();
-  await page.getByRole('region', { name: 'Trace' }).getByRole('row').nth(2).waitFor();
-  await rowsSeen(page);
-  await shoot(page, 'calculate-trace');
 }
 
 /** Stacked, summed up with months without rows, and arranged. */
