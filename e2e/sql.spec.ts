@@ -38,6 +38,12 @@ test('a pasted text is converted, mended by its findings, and gives the rows SQL
   await page.keyboard.press('Enter');
   await expect(page.getByText('One finding is let be')).toBeVisible();
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  // What is found in a text stands among the dataset's findings, too.
+  await page.getByRole('button', { name: 'Findings' }).click();
+  const drawer = page.getByRole('complementary', { name: 'Findings' });
+  await expect(drawer.getByRole('region', { name: /^Text of/ })).toContainText('buyer_code may be null');
+  await accessible(page);
+  await page.getByRole('button', { name: 'Close Findings' }).click();
   await expect(page.getByText('One finding is let be')).toBeHidden();
 });
 

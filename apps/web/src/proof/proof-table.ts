@@ -171,9 +171,11 @@ export function letterOf(mark: Mark, marks: readonly Mark[]): string {
 }
 
 /** Totals close a group with a rule above them, and everything with two; further aggregates of the group stand under the same rule. */
-export function lineLook(line: ReadLine | undefined, { totals }: ProofTable['layout']): string {
+export function lineLook(line: ReadLine | undefined, { totals, levels, across }: ProofTable['layout']): string {
   if (line?.kind === 'header') return 'border-b font-medium';
   if (line?.kind !== 'totals') return 'border-b border-line';
+  // With columns per value a group of the last level is a line like a row.
+  if (across && line.level > 0 && line.level === levels.length) return 'border-b border-line';
   const first = AGGREGATES.find((each) => totals.some(({ aggregate }) => aggregate === each));
   if (line.aggregate !== undefined && line.aggregate !== first) return 'font-medium';
   return line.level === 0 ? 'border-t-3 border-double border-ink font-medium' : 'border-t border-ink-faint font-medium';

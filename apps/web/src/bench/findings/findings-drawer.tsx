@@ -1,14 +1,18 @@
+import { lazy, Suspense, useState } from 'react';
 import { Link, useLocation } from 'react-router';
-import type { Problem } from '@cendra/core';
+import type { Problem, SqlStep } from '@cendra/core';
 import { fixesOf, ofKind, reportFields, whyOf } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { EmptyState, ProblemLine } from '../../ui/notice';
 import type { Bench } from '../use-bench';
 
+const FoundInText = lazy(() => import('../sql/found-in-text'));
+
 /** Everything the checks found in the dataset, by step: where it is, why it matters, and how it is mended. */
 export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
-  const { trail } = bench;
-  if (trail.problems.length === 0) return <EmptyState>No findings.</EmptyState>;
+  const { trail, withoutValues } = bench;
+  const texts = withoutValues ? [] : trail.steps.flatMap(({ step, title }) => (step.kind === 'sql' && !step.off ? [{ step, title }] : []));
+  if (trail.problems.length === 0 && texts.length === 0) return <EmptyState>No findings.</EmptyState>;
   const groups = [
     ...trail.steps.map(({ step, title }) => ({ id: step.id as string | undefined, title })),
     { id: undefined, title: 'The dataset as it is handed over' },
@@ -37,7 +41,29 @@ export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
           </section>
         );
       })}
+      {texts.map(({ step, title }) => (
+        <InText key={step.id} bench={bench} step={step} title={title} />
+      ))}
     </div>
+  );
+}
+
+/** What is found in a text of SQL, which is read only now: its grammar is large. */
+function InText({ bench, step, title }: { readonly bench: Bench; readonly step: SqlStep; readonly title: string }) {
+  const [count, setCount] = useState<number>();
+  return (
+    <section aria-label={`Text of ${title}`} className="border-b px-3 py-2">
+      <h3 className="font-medium">
+        <PlaceLink tab="bench" name="step" id={step.id}>
+          {title}
+        </PlaceLink>
+        , its text
+      </h3>
+      {count === 0 && <p className="text-ink-soft">Nothing was found in it.</p>}
+      <Suspense fallback={<p className="text-ink-soft">Reading the text …</p>}>
+        <FoundInText bench={bench} step={step} onFound={setCount} />
+      </Suspense>
+    </section>
   );
 }
 

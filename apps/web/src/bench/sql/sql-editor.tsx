@@ -1,5 +1,5 @@
 import { lazy, Suspense, useMemo, useRef, useState } from 'react';
-import type { LetBe, Parameter, PartText, Problem, Span, SqlStep } from '@cendra/core';
+import type { Parameter, PartText, Problem, Span, SqlStep } from '@cendra/core';
 import { checkedOf, conversionOf, partOf, statementsIn, tokensOf, typeWord } from '@cendra/core';
 import { api } from '../../api';
 import { Button } from '../../ui/button';
@@ -9,6 +9,7 @@ import { Tick } from '../../ui/tick';
 import { StatementShown } from '../runnable/statement-shown';
 import { ChoiceSlot } from '../slots';
 import type { StepEditorProps } from '../step-kind';
+import { isLetBe, letBeEdit, lettingBe } from './let-be';
 import { OtherNotation } from './other-notation';
 import { CommonTables } from './common-tables';
 import { NewerOnShelf, ShelfMenu } from './shelf';
@@ -22,6 +23,8 @@ const SqlField = lazy(() => import('./sql-field'));
 const PartDialog = lazy(() => import('./part-dialog'));
 const SweepDialog = lazy(() => import('./sweep-dialog'));
 
+const NOTHING_READ: readonly Problem[] = [];
+
 /** A text of SQL as it runs in its source, with what the source and its grammar say of it as it is written. */
 export default function SqlEditor({ bench, checked }: StepEditorProps) {
   const sql = checkedOf('sql', checked);
@@ -32,7 +35,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   const { withoutValues, trail } = bench;
   const described = useDescribed(bench, step);
   const known = useKnown(trail.definition.parameters, step.source, described.text);
-  const read = useRead(described.text, known, described.met);
+  const read = useRead(described.text, known, described.met) ?? NOTHING_READ;
   const sources = api.useSourcesListQuery().data ?? [];
   const source = sources.find((each) => each.id === step.source);
   const exchange = useRef<(change: Span & { readonly instead: string }) => void>(undefined);
@@ -43,14 +46,10 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   // Parameters are made of what the source says; before it has, that they are missing is no news.
   const undescribed = described.asking || broken || described.problems.length > 0;
   const said = checked.problems.filter(({ code }) => code !== 'text-not-described' && !(undescribed && code === 'parameter-unknown'));
-  const wordsAt = ({ place: { position } }: Problem) => described.text.slice(position?.from, position?.to).slice(0, 2_000);
-  const isLetBe = (each: Problem) => step.letBe?.some(({ code, words }) => code === each.code && words === wordsAt(each)) === true;
   // What the grammar cannot read, the source cannot either.
   const found = broken ? read : [...described.problems, ...read];
-  const problems = [...found.filter((each) => !isLetBe(each)), ...said];
-  const setLetBe = (to: readonly LetBe[]) =>
-    bench.edit({ kind: 'set step', step: step.id, property: 'letBe', from: step.letBe, to: to.length > 0 ? to : undefined });
-  const letBe = (each: Problem, reason: string) => setLetBe([...(step.letBe ?? []), { code: each.code, words: wordsAt(each), reason }]);
+  const problems = [...found.filter((each) => !isLetBe(step, described.text, each)), ...said];
+  const letBe = (each: Problem, reason: string) => bench.edit(lettingBe(step, described.text, each, reason));
   const statements = useMemo(() => statementsIn(tokensOf(described.text)), [described.text]);
   const write = (text: string) => exchange.current?.({ from: 0, to: described.text.length, instead: text });
   const format = () => void import('../runnable/formatted').then(({ formatted }) => write(formatted(described.text)));
@@ -140,7 +139,17 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
             />
             <LetBeLines
               lines={step.letBe ?? []}
-              onTakeBack={withoutValues ? undefined : (line) => setLetBe((step.letBe ?? []).filter((each) => each !== line))}
+              onTakeBack={
+                withoutValues
+                  ? undefined
+                  : (line) =>
+                      bench.edit(
+                        letBeEdit(
+                          step,
+                          (step.letBe ?? []).filter((each) => each !== line),
+                        ),
+                      )
+              }
             />
           </div>
         </div>

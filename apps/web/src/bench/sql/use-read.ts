@@ -6,8 +6,8 @@ import { reading } from './reading';
 /** How long typing has to rest before the grammar looks at the text. */
 const REST_MS = 120;
 
-/** What the grammar says of a text, and what is worth a look in it; nothing until it has looked at this one. */
-export function useRead(text: string, { described, parameters }: Known, met: TextContext['met']): readonly Problem[] {
+/** What the grammar says of a text, and what is worth a look in it; undefined until it has looked at this one. */
+export function useRead(text: string, { described, parameters }: Known, met: TextContext['met']): readonly Problem[] | undefined {
   const [read, setRead] = useState<{ readonly text: string; readonly problems: readonly Problem[] }>();
   const context = useMemo(
     (): TextContext => ({
@@ -40,5 +40,5 @@ export function useRead(text: string, { described, parameters }: Known, met: Tex
       clearTimeout(timer);
     };
   }, [text, context]);
-  return read?.text === text ? read.problems : [];
+  return read?.text === text ? read.problems : undefined;
 }
