@@ -172,6 +172,25 @@ test('a field that is used further on and called otherwise now is asked about; w
   }
 });
 
+test('a union that removes nothing is counted when asked for, and becomes union all', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await pasteSql(
+    page,
+    "select code as what from coop.regions\nunion\nselect code from coop.districts\nunion\nselect code from coop.regions where code = 'FN'",
+  );
+  await expect(page.getByText('It gives 1 field.')).toBeVisible();
+  const unions = page.getByRole('list', { name: 'Unions of the text' });
+  await expect(unions.getByRole('listitem')).toHaveText(['union, line 2', 'union, line 4']);
+  await page.getByRole('button', { name: 'Count what they remove' }).click();
+  await expect(unions.getByRole('listitem').first()).toContainText('removes no row of 16');
+  await expect(unions.getByRole('listitem').last()).toContainText('removes 1 of 17');
+  await accessible(page);
+  await unions.getByRole('button', { name: 'Say union all' }).click();
+  await expect(field(page)).toContainText('union all');
+  await expect(unions.getByRole('listitem')).toHaveCount(1);
+  await expect(stamp(page)).toContainText('all 16 rows');
+});
+
 test('a whole trail is taken away as SQL, and gives the same rows where it is pasted', async ({ page, signIn }) => {
   await signIn('analyst');
   await page.getByRole('link', { name: 'Harvests and their apiaries' }).click();

@@ -59,6 +59,8 @@ interface Line {
   readonly aggregate: string | null;
   readonly keys: readonly (string | null)[];
   readonly figures: readonly (readonly (string | null)[])[];
+  /** How many rows each column has; of a header nothing is said. */
+  readonly cellRows: readonly (number | null)[];
 }
 
 describe('the lines of a crosstab', () => {
@@ -98,6 +100,7 @@ describe('the lines of a crosstab', () => {
         figures: Array.from({ length: columns }, (_each, place) =>
           layout.totals.map((_total, index) => at(`total_${place * layout.totals.length + index}`)),
         ),
+        cellRows: Array.from({ length: columns }, (_each, place) => number(`cell_rows_${place}`)),
       };
     });
   }
@@ -146,6 +149,7 @@ describe('the lines of a crosstab', () => {
           aggregate: null,
           keys: line.keys,
           figures: [...parts, ...(layout.across.total ? [whole] : [])].map((part) => figuresOf(part, line, layout)),
+          cellRows: [...parts, ...(layout.across.total ? [whole] : [])].map((part) => rowsIn(part, line)),
         }));
         seen += values.length;
         expect(await engineLines(layout, values)).toEqual(expected);
@@ -164,6 +168,8 @@ function figuresOf(part: readonly NaiveLine[], line: NaiveLine, layout: Fitting)
     line.kind === 'header' ? null : (part.find((each) => alike(each, line) && each.aggregate === aggregate)?.totals[index] ?? null),
   );
 }
+
+const rowsIn = (part: readonly NaiveLine[], line: NaiveLine) => part.find((each) => alike(each, line))?.rows ?? null;
 
 const same = (a: Value, b: Value, by: (a: Exclude<Value, null>, b: Exclude<Value, null>) => number) =>
   a === null || b === null ? a === b : by(a, b) === 0;

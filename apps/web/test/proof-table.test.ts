@@ -169,16 +169,37 @@ describe('a table with columns per value', () => {
   });
 
   test('each figure stands under its value, an average says over how many', () => {
-    const columns = [LINE.kind, LINE.level, LINE.rows, keyColumn(1), ...[0, 1, 2, 3].map((each) => `total_${each}`), 'values_3'].map(
-      (id) => ({ id }),
-    );
+    const columns = [
+      LINE.kind,
+      LINE.level,
+      LINE.rows,
+      keyColumn(1),
+      ...[0, 1, 2, 3].map((each) => `total_${each}`),
+      'values_3',
+      'cell_rows_0',
+      'cell_rows_1',
+    ].map((id) => ({ id }));
     const line = lineReader(
       { columns } as unknown as ProofDto,
       across,
-    )(['0', '2', '1', '7', 'north', '10', '2.5', '1234', null, '4'] as never);
+    )(['0', '2', '1', '7', 'north', '10', '2.5', '1234', null, '4', '3', '2'] as never);
     const shown = table.columns.slice(0, 4).map((each) => columnText(line, each, table));
     expect(shown).toEqual(['10.0', '2.5', `1${thin}234.0`, '']);
     expect(table.columns.slice(0, 4).map((each) => columnOver(line, each, table))).toEqual(['', '', '', 'over 4 values']);
     expect(lineWords(line, table)).toBe('north');
+  });
+
+  test('no rows is told as it is asked for, and is another thing than rows without a value', () => {
+    const columns = [LINE.kind, LINE.level, 'total_0', 'cell_rows_0'].map((id) => ({ id }));
+    const shown = (empty: 'blank' | '0' | 'a dash') => {
+      const said = { ...across, across: { field: 'batch', descending: false, total: true, empty } };
+      const line = lineReader({ columns } as unknown as ProofDto, said)(['0', '2', '1', null, '5'] as never);
+      return proofTable(said, fields, ['A', 'B'])
+        .columns.filter((each) => (each.total ?? 0) % 2 === 0)
+        .map((each) => columnText(line, each, { ...table, layout: said }));
+    };
+    expect(shown('blank')).toEqual(['', '', '']);
+    expect(shown('0')).toEqual(['', '0', '0']);
+    expect(shown('a dash')).toEqual(['', '–', '–']);
   });
 });

@@ -25,6 +25,7 @@ import type { CalledDto, NewDatasetDto } from './dataset.dto';
 import { Dataset } from './dataset.entity';
 import { shownOf } from './editing.service';
 import type { HeldDatasetOf } from './held-dataset';
+import type { InTurn } from './known-tables.service';
 import { Revision } from './revision.entity';
 import { mintId } from './mint-id';
 
@@ -54,21 +55,22 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
   }
 
   /** Begins a dataset with a table step, none of whose fields is taken, or with a text, whose source is asked about it when it is looked at. */
-  async create(person: Person, given: NewDatasetDto): Promise<Dataset> {
+  async create(person: Person, given: NewDatasetDto, inTurn: InTurn): Promise<Dataset> {
     const source = await this.sources.forPerson(person, given.source);
     if (given.text !== undefined) {
       const text = sqlStep(mintId, source.id, sqlText(given.text, []), given.kept);
       return this.begin(person, { ...emptyDefinition(given.title ?? ''), steps: [text], result: text.id });
     }
-    if (given.calls) return this.begin(person, await this.calling(source, given.calls, given.title ?? ''));
-    const described = await this.sources.describe(source, given.schema, given.table, true);
+    const { calls } = given;
+    if (calls) return this.begin(person, await inTurn(source, () => this.calling(source, calls, given.title ?? '')));
+    const described = await inTurn(source, () => this.sources.describe(source, given.schema, given.table, true));
     if (!described) throw notFound('table');
     const step = tableStep(mintId, source.id, described);
     return this.begin(person, { ...emptyDefinition(given.title ?? ''), steps: [step], result: step.id });
   }
 
   /** The rows of a function, with a parameter for each of its arguments. One that cannot be called is refused with why. */
-  async calling(source: Source, { signature, columns }: CalledDto, title: string): Promise<Definition> {
+  private async calling(source: Source, { signature, columns }: CalledDto, title: string): Promise<Definition> {
     const described = await this.routines.describe(source, signature, columns);
     if (described.problems.length > 0) throw new ProblemException(422, described.problems as readonly Problem[]);
     const begun = emptyDefinition(title);

@@ -1,8 +1,10 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common';
 import { ApiCreatedResponse, ApiOkResponse, ApiProperty, ApiTags } from '@nestjs/swagger';
 import { Type } from 'class-transformer';
+import type { Request } from 'express';
 import { withoutValues } from '@cendra/core';
 import { AuditService } from '../audit/audit.service';
+import { goneOf } from '../gone';
 import { Access, Held, Needs, NeedsNoSource, Person, SignedInPerson } from '../people';
 import { DatasetDto, DatasetLineDto, EditedDto, EditsDto, KnownRoutineDto, KnownTableDto, NewDatasetDto, RevisionDto } from './dataset.dto';
 import { DatasetLifeService } from './dataset-life.service';
@@ -10,10 +12,12 @@ import { DatasetListService } from './dataset-list.service';
 import { EditingService } from './editing.service';
 import type { HeldDatasetOf } from './held-dataset';
 import { DatasetRights, HeldDataset, HeldEvenDeleted, HeldForGood } from './held-dataset';
+import type { InTurn } from './known-tables.service';
 import { KnownTablesService } from './known-tables.service';
 import type { StoredDataset } from './revisions.service';
 import { RevisionsService } from './revisions.service';
 import { MayBeLeftOut, WholeNumber } from '../problems';
+import { SourcesService } from '../sources';
 
 class RevisionQueryDto {
   @ApiProperty({ required: false }) @MayBeLeftOut() @Type(() => Number) @WholeNumber(1) revision?: number;
@@ -34,6 +38,7 @@ export class DatasetsController {
     private readonly life: DatasetLifeService,
     private readonly editing: EditingService,
     private readonly known: KnownTablesService,
+    private readonly sources: SourcesService,
     private readonly audit: AuditService,
   ) {}
 
@@ -56,8 +61,8 @@ export class DatasetsController {
   @Post()
   @NeedsNoSource()
   @ApiCreatedResponse({ type: DatasetDto })
-  async create(@SignedInPerson() person: Person, @Body() body: NewDatasetDto): Promise<DatasetDto> {
-    const dataset = await this.life.create(person, body);
+  async create(@SignedInPerson() person: Person, @Body() body: NewDatasetDto, @Req() request: Request): Promise<DatasetDto> {
+    const dataset = await this.life.create(person, body, this.turnOf(person, request));
     await this.audit.note(person, 'began dataset', dataset.title);
     return this.shown(person, await this.revisions.open(dataset.id));
   }
@@ -127,16 +132,29 @@ export class DatasetsController {
   @Get(':id/tables')
   @Needs(HeldDataset)
   @ApiOkResponse({ type: [KnownTableDto] })
-  tables(@Held(HeldDataset) { definition, sources }: HeldDatasetOf): Promise<KnownTableDto[]> {
-    return this.known.of(definition, sources, true);
+  tables(
+    @SignedInPerson() person: Person,
+    @Held(HeldDataset) { definition, sources }: HeldDatasetOf,
+    @Req() request: Request,
+  ): Promise<KnownTableDto[]> {
+    return this.known.of(definition, sources, true, this.turnOf(person, request));
   }
 
   /** The functions it calls as the sources have them now. */
   @Get(':id/routines')
   @Needs(HeldDataset)
   @ApiOkResponse({ type: [KnownRoutineDto] })
-  routines(@Held(HeldDataset) { definition, sources }: HeldDatasetOf): Promise<KnownRoutineDto[]> {
-    return this.known.routines(definition, sources);
+  routines(
+    @SignedInPerson() person: Person,
+    @Held(HeldDataset) { definition, sources }: HeldDatasetOf,
+    @Req() request: Request,
+  ): Promise<KnownRoutineDto[]> {
+    return this.known.routines(definition, sources, this.turnOf(person, request));
+  }
+
+  private turnOf(person: Person, request: Request): InTurn {
+    const gone = goneOf(request);
+    return (source, ask) => this.sources.inTurn(person, source, gone, ask);
   }
 
   private async shown(person: Person, { dataset, revision, read, savedAt }: StoredDataset): Promise<DatasetDto> {

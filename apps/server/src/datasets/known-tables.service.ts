@@ -2,9 +2,15 @@ import { Injectable } from '@nestjs/common';
 import type { CatalogueEntry, Definition, ProcedureStep, TableStep } from '@cendra/core';
 import { ofKind } from '@cendra/core';
 import { ProblemException } from '../problems';
-import type { DescribedTable, HeldSources } from '../sources';
+import type { DescribedTable, HeldSources, Source } from '../sources';
 import { RoutinesService, SourcesService } from '../sources';
 import type { KnownRoutineDto, KnownTableDto } from './dataset.dto';
+
+/** Asks a source something when it is somebody’s turn there. */
+export type InTurn = <T>(source: Source, ask: () => Promise<T>) => Promise<T>;
+
+/** For what has a turn of its own. */
+const AT_ONCE: InTurn = (_source, ask) => ask();
 
 /** What sources say of the tables a dataset reads, and of the functions it calls. */
 @Injectable()
@@ -15,22 +21,22 @@ export class KnownTablesService {
   ) {}
 
   /** A source that does not answer, or is gone, does not keep a dataset from opening. */
-  async of(definition: Definition, held: HeldSources['sources'], fresh: boolean): Promise<KnownTableDto[]> {
+  async of(definition: Definition, held: HeldSources['sources'], fresh: boolean, inTurn: InTurn = AT_ONCE): Promise<KnownTableDto[]> {
     const steps = definition.steps.flatMap((step) => ofKind('table', step) ?? []);
-    return Promise.all(steps.map((step) => this.table(step, held, fresh)));
+    return Promise.all(steps.map((step) => this.table(step, held, fresh, inTurn)));
   }
 
-  async routines(definition: Definition, held: HeldSources['sources']): Promise<KnownRoutineDto[]> {
+  async routines(definition: Definition, held: HeldSources['sources'], inTurn: InTurn): Promise<KnownRoutineDto[]> {
     const steps = definition.steps.flatMap((step) => ofKind('procedure', step) ?? []);
-    return Promise.all(steps.map((step) => this.routine(step, held)));
+    return Promise.all(steps.map((step) => this.routine(step, held, inTurn)));
   }
 
-  private async routine({ source: id, signature }: ProcedureStep, held: HeldSources['sources']): Promise<KnownRoutineDto> {
+  private async routine({ source: id, signature }: ProcedureStep, held: HeldSources['sources'], inTurn: InTurn): Promise<KnownRoutineDto> {
     const address = { source: id, signature };
     const source = held.get(id);
     if (!source) return { ...address, state: 'unreachable' };
     try {
-      const entry = await this.called.one(source, signature, true);
+      const entry = await inTurn(source, () => this.called.one(source, signature, true));
       return entry ? { ...address, state: 'known', entry } : { ...address, state: 'gone' };
     } catch (error) {
       if (!(error instanceof ProblemException)) throw error;
@@ -38,12 +44,17 @@ export class KnownTablesService {
     }
   }
 
-  private async table({ source: id, schema, table }: TableStep, held: HeldSources['sources'], fresh: boolean): Promise<KnownTableDto> {
+  private async table(
+    { source: id, schema, table }: TableStep,
+    held: HeldSources['sources'],
+    fresh: boolean,
+    inTurn: InTurn,
+  ): Promise<KnownTableDto> {
     const address = { source: id, schema, table };
     const source = held.get(id);
     if (!source) return { ...address, state: 'unreachable', ...NOTHING };
     try {
-      const described = await this.sources.describe(source, schema, table, fresh);
+      const described = await inTurn(source, () => this.sources.describe(source, schema, table, fresh));
       return described ? { ...address, state: 'known', ...entryOf(described) } : { ...address, state: 'gone', ...NOTHING };
     } catch (error) {
       if (!(error instanceof ProblemException)) throw error;

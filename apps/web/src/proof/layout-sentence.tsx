@@ -1,5 +1,5 @@
 import type { Across, Aggregate, Layout, LayoutProperty, Level, Role, SheetField, Total } from '@cendra/core';
-import { MOST_LEVELS } from '@cendra/core';
+import { EMPTY_CELLS, MOST_LEVELS } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import { mint } from '../bench/mint';
 import type { Bench } from '../bench/use-bench';
@@ -191,6 +191,14 @@ function AcrossSentence({ layout: { across, levels }, free, words, locked, onSet
         disabled={locked}
         onChange={(to) => onSet('across', { ...across, total: to === 'with totals behind' })}
       />
+      <ChoiceSlot
+        label="Where there are no rows"
+        value={across.empty ?? 'blank'}
+        choices={EMPTY_CELLS}
+        disabled={locked}
+        onChange={(to) => onSet('across', { ...across, empty: to })}
+      />
+      <span>where there are no rows</span>
       <Away label={`No columns per ${words.of(across.field)}`} hidden={locked} onClick={() => onSet('across', undefined)} />
       {!locked && last && (
         <Button small kind="quiet" onClick={exchange}>

@@ -1,5 +1,5 @@
 import type { Aggregate, Layout, LineKind, SheetField, Total } from '@cendra/core';
-import { AGGREGATES, keyColumn, LINE, LINE_KINDS, markColumn, totalColumn, valuesColumn } from '@cendra/core';
+import { AGGREGATES, cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, totalColumn, valuesColumn } from '@cendra/core';
 import type { ProofDto } from '../api';
 import type { Cell } from '../ui/cell';
 
@@ -16,6 +16,8 @@ export interface ReadLine {
   readonly total: (index: number) => Cell;
   /** Over how many values a total is, where it is an average. */
   readonly values: (index: number) => string | null;
+  /** How many of its rows are in a column per value; null where none is. */
+  readonly cellRows: (place: number) => string | null;
   readonly marked: readonly boolean[];
 }
 
@@ -40,6 +42,7 @@ export function lineReader({ columns }: ProofDto, layout: Layout): (cells: reado
       value: (field) => (place.has(field) ? (cells[placeOf(field)] ?? null) : undefined),
       total: (index) => at(totalColumn(index)),
       values: (index) => text(valuesColumn(index)),
+      cellRows: (place) => text(cellRowsColumn(place)),
       marked: marks.map((index) => cells[index] === 'true'),
     };
   };

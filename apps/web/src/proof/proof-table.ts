@@ -126,10 +126,14 @@ const keyText = (key: Cell, field: SheetField) =>
       ? 'empty text'
       : cellText(key, writerOf({ type: field.type, role: field.role }, field.format));
 
+const EMPTY = { blank: '', '0': '0', 'a dash': '–' };
+
 /** A line's text under a column. */
 export function columnText(line: ReadLine, column: ProofColumn, { layout, fields }: ProofTable): string {
   if (line.kind === 'row') return cellText(line.value(column.field.id), column.write);
   if (line.kind === 'header') return '';
+  // No rows is another thing than rows without a value, which stay blank.
+  if (column.place !== undefined && line.cellRows(column.place) === null) return EMPTY[layout.across?.empty ?? 'blank'];
   const index = column.total ?? totalUnder(layout.totals, column.field, line.aggregate);
   // Columns per value have all totals each, one value after the other.
   const total = layout.totals[column.total === undefined ? index : index % layout.totals.length];

@@ -8,7 +8,7 @@ import type { Value } from '../values';
 import type { Across, Layout, Total } from './layout';
 import { MOST_ACROSS } from './layout';
 import type { ProofRelations } from './lines';
-import { averages, groupColumns, grouped, keyColumn, landedRows, LINE, linesOf, totalColumn, valuesColumn } from './lines';
+import { averages, cellRowsColumn, groupColumns, grouped, keyColumn, landedRows, LINE, linesOf, totalColumn, valuesColumn } from './lines';
 
 type Fitting = Layout & { readonly across: Across; readonly totals: readonly Total[] };
 
@@ -127,14 +127,15 @@ export function crosstabRelations(
     of: field(from.id, from.type),
     when,
   });
-  const measures = places.flatMap((when, place) =>
-    totals.flatMap((_total, index) => {
+  const measures = places.flatMap((when, place) => [
+    taken(cellRowsColumn(place), column(LINE.rows, whole), when),
+    ...totals.flatMap((_total, index) => {
       const at = place * totals.length + index;
       const from = told.find((each) => each.id === totalColumn(index)) ?? column(totalColumn(index), whole);
       const counted = averaged.has(index) ? [taken(valuesColumn(at), column(valuesColumn(index), whole), when)] : [];
       return [taken(totalColumn(at), from, when), ...counted];
     }),
-  );
+  ]);
   const group: Relation = {
     node: 'group',
     input: both,
@@ -142,7 +143,7 @@ export function crosstabRelations(
     counts: [],
     measures: [taken(LINE.rows, column(LINE.rows, whole), not(inColumn)), ...measures],
   };
-  const wide = { ...plain, rows: false, totals: acrossTotals(layout, values.length), together: true as const };
+  const wide = { ...plain, rows: false, totals: acrossTotals(layout, values.length), together: true as const, places: places.length };
   const groups: Relation = { node: 'choose', input: group, columns: groupColumns(wide, fields) };
   return { ...linesOf(wide, fields, stored, groups), across: grouped(byBoth, fields, rows), down: grouped(plain, fields, rows) };
 }

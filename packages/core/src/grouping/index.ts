@@ -1,5 +1,5 @@
 export * from './layout';
-export { keyColumn, LINE, LINE_KINDS, markColumn, proofRelations, totalColumn, valuesColumn } from './lines';
+export { cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, proofRelations, totalColumn, valuesColumn } from './lines';
 export type { LineKind, ProofRelations } from './lines';
 export * from './across';
 export * from './check';

@@ -31,12 +31,18 @@ export interface Mark {
   readonly look: MarkLook;
 }
 
+/** What stands where a group has no rows of a column. */
+export const EMPTY_CELLS = ['blank', '0', 'a dash'] as const;
+export type EmptyCells = (typeof EMPTY_CELLS)[number];
+
 /** One column per value of a field, beside one another. */
 export interface Across {
   readonly field: FieldId;
   readonly descending: boolean;
   /** Whether a column of totals over all of them stands behind them. */
   readonly total: boolean;
+  /** Left out: blank. */
+  readonly empty?: EmptyCells;
 }
 
 /** How the proof reads a result: which groups, what is totalled, what stands out. */
@@ -65,7 +71,7 @@ export const PLAIN_LAYOUT: Layout = { levels: [], rows: true, grandTotal: true, 
 
 export const layoutShape: z.ZodType<Layout> = z.strictObject({
   levels: z.array(z.strictObject({ field: id, descending: z.boolean(), subtotal: z.boolean() })).max(MOST_LEVELS),
-  across: z.strictObject({ field: id, descending: z.boolean(), total: z.boolean() }).optional(),
+  across: z.strictObject({ field: id, descending: z.boolean(), total: z.boolean(), empty: z.enum(EMPTY_CELLS).optional() }).optional(),
   rows: z.boolean(),
   grandTotal: z.boolean(),
   totals: z

@@ -31,6 +31,8 @@ export const keyColumn = (level: number): string => `key_${level}`;
 export const totalColumn = (index: number): string => `total_${index}`;
 /** Over how many values an average is. */
 export const valuesColumn = (index: number): string => `values_${index}`;
+/** How many rows of a line are in a column per value; null where none is. */
+export const cellRowsColumn = (place: number): string => `cell_rows_${place}`;
 export const markColumn = (index: number): string => `mark_${index}`;
 
 /** What the lines of a proof are made of: the groups first, then the lines from the rows and the groups. */
@@ -60,7 +62,12 @@ export const landedRows = (stored: readonly Column[]): Relation & { readonly nod
 });
 
 /** A layout whose totals are known; `together` says that a line has all of them, whatever their aggregates. */
-export type Totalled = Layout & { readonly totals: readonly Total[]; readonly together?: true };
+export type Totalled = Layout & {
+  readonly totals: readonly Total[];
+  readonly together?: true;
+  /** So many columns per value, of each of which a line says how many rows are in it. */
+  readonly places?: number;
+};
 
 /** The lines of groups that are landed as `groups`, with the result's rows between them where the layout shows them. */
 export function linesOf(layout: Totalled, fields: readonly SheetField[], stored: readonly Column[], groups: Relation): ProofRelations {
@@ -92,13 +99,14 @@ export const totalType = (fields: readonly SheetField[], total: Total): FieldTyp
   aggregateType(total.aggregate, totalled(fields, total).type);
 
 /** Columns of the groups: their keys, level, rows, and each total. */
-export function groupColumns(layout: Layout & { readonly totals: readonly Total[] }, fields: readonly SheetField[]): readonly Column[] {
+export function groupColumns(layout: Totalled, fields: readonly SheetField[]): readonly Column[] {
   return [
     ...layout.levels.map((level, index) => column(keyColumn(index + 1), typeOf(fields, level.field))),
     column(LINE.level, whole),
     column(LINE.rows, whole),
     ...layout.totals.map((total, index) => column(totalColumn(index), totalType(fields, total))),
     ...averages(layout).map((index) => column(valuesColumn(index), whole)),
+    ...Array.from({ length: layout.places ?? 0 }, (_each, place) => column(cellRowsColumn(place), whole)),
   ];
 }
 
@@ -225,11 +233,7 @@ const addsOpen = (fields: readonly SheetField[], { field: id, aggregate }: Total
   isOpen(typeOf(fields, id)) && (aggregate === 'sum' || aggregate === 'average');
 
 /** Columns of a line: what it is, its keys, the row's own values, its totals, and which marks show. */
-function lineColumns(
-  layout: Layout & { readonly totals: readonly Total[] },
-  fields: readonly SheetField[],
-  stored: readonly Column[],
-): readonly Column[] {
+function lineColumns(layout: Totalled, fields: readonly SheetField[], stored: readonly Column[]): readonly Column[] {
   return [
     column(LINE.kind, whole),
     column(LINE.level, whole),
@@ -237,7 +241,7 @@ function lineColumns(
     column(LINE.aggregate, whole),
     column(LINE.row, whole),
     ...layout.levels.map((level, index) => column(keyColumn(index + 1), typeOf(fields, level.field))),
-    ...groupColumns(layout, fields).filter(({ id }) => id.startsWith('total_') || id.startsWith('values_')),
+    ...groupColumns(layout, fields).filter(({ id }) => /^(total|values|cell_rows)_/.test(id)),
     ...layout.marks.map((_mark, index) => column(markColumn(index), yesno)),
     ...stored,
   ];

@@ -81,7 +81,8 @@ export function countedTable(text: string, statement: TextStatement, table: Comm
   return `${headOf(text, statement, within)}select count(*) as rows from ${text.slice(table.from, table.from + nameLength(text, table))}`;
 }
 
-function headOf(text: string, { tokens }: TextStatement, tables: readonly CommonTable[]): string {
+/** The common table expressions as they stand before what uses them. */
+export function headOf(text: string, { tokens }: TextStatement, tables: readonly CommonTable[]): string {
   if (tables.length === 0) return '';
   const recursive = isWord(saying(tokens)[1], 'recursive') ? 'recursive ' : '';
   return `with ${recursive}${tables.map((each) => text.slice(each.from, each.to)).join(',\n')}\n`;

@@ -48,6 +48,7 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
       const before = from as Across | undefined;
       if (!now) return 'has no columns per value in the proof any more';
       if (before?.field !== now.field) return `has one column per ${nameOf(now.field)} in the proof`;
+      if (before.empty !== now.empty) return `shows ${now.empty ?? 'blank'} where a column of ${nameOf(now.field)} has no rows`;
       if (before.total !== now.total) return `${now.total ? 'shows' : 'leaves out'} the total over ${nameOf(now.field)}`;
       return `orders ${nameOf(now.field)} ${now.descending ? 'downwards' : 'upwards'}`;
     }

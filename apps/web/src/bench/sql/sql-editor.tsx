@@ -15,6 +15,7 @@ import { CommonTables } from './common-tables';
 import { NewerOnShelf, ShelfMenu } from './shelf';
 import { PendingFields } from './pending-fields';
 import { LetBeLines, TextProblems } from './text-problems';
+import { Unions } from './unions';
 import { useDescribed } from './use-described';
 import { useKnown } from './use-known';
 import { useRead } from './use-read';
@@ -159,6 +160,9 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
         >
           <MetParameters step={step} parameters={trail.definition.parameters} />
           {only && <CommonTables bench={bench} step={step} text={described.text} statement={only} />}
+          {only && !withoutValues && (
+            <Unions bench={bench} step={step} text={described.text} statement={only} onExchange={(change) => exchange.current?.(change)} />
+          )}
           <Fields bench={bench} step={step} />
           <StatementShown bench={bench} checked={checked} />
         </aside>
