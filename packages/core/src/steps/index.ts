@@ -78,6 +78,7 @@ export * from './kind';
 export * from './lookup';
 export * from './passing-through';
 export * from './procedure';
+export { blankWords } from './procedure-call';
 export * from './reading';
 export * from './row-words';
 export * from './rows';

@@ -1,17 +1,16 @@
 import { z } from 'zod';
 import { idShape as id } from '../ids';
-import type { Field, FieldType, Schema } from '../fields';
+import type { Field, Schema } from '../fields';
 import { readIn } from '../fields';
-import { commonType } from '../expressions';
-import type { Binding, Parameter } from '../parameters';
-import { parameterType } from '../parameters';
-import type { Place, Problem } from '../problem';
+import type { Parameter } from '../parameters';
+import type { Problem } from '../problem';
 import { problem } from '../problem';
-import type { TextPart, TextValue } from '../statements';
-import type { Calendar, Value } from '../values';
-import { readValue, writeValue } from '../values';
-import type { Catalogue, RoutineArgument, RoutineEntry } from './catalogue';
+import type { Calendar } from '../values';
+import type { RoutineArgument, RoutineEntry } from './catalogue';
+import { describedRows } from './described-rows';
 import type { PropertyChange, StepKind } from './kind';
+import { callOf } from './procedure-call';
+import { argumentProblems, changedProblems } from './procedure-problems';
 import type { RowWords } from './row-words';
 import { rowWordsShape } from './row-words';
 import type { SqlField } from './sql-fields';
@@ -142,25 +141,8 @@ export const procedureKind: StepKind<ProcedureStep, CheckedProcedure> = {
     ),
   unasked: () => undefined,
   order: () => 'as it comes',
-  relation: ({ step, schema, title, checked: { parameters } }, _inputs, binding) => {
-    const types = new Map(schema.fields.map((each) => [each.id, each.type]));
-    return {
-      node: 'text',
-      name: title,
-      site: { kind: 'source', source: step.source },
-      step: step.id,
-      parts: callOf(step, parameters, binding),
-      given: step.fields.map(({ name, column, sourceType }) => ({ name, column, sourceType })),
-      columns: step.fields.map(({ id: own, name, sourceType, type, looseText }) => ({
-        id: own,
-        name,
-        type: types.get(own) ?? type,
-        column: name,
-        sourceType,
-        looseText,
-      })),
-    };
-  },
+  relation: ({ step, schema, title, checked: { parameters } }, _inputs, binding) =>
+    describedRows(step, schema, title, callOf(step, parameters, binding)),
   rows: () => {
     throw new RangeError('what a function gives is its source’s to say');
   },
@@ -190,74 +172,6 @@ export const procedureKind: StepKind<ProcedureStep, CheckedProcedure> = {
     ),
   }),
 };
-
-const quoted = (name: string) => `"${name.replaceAll('"', '""')}"`;
-
-/**
- * The call as a text: arguments by name where they have one, else by place. A default is left out, and so are those behind
- * it that have no name. No value is ever written into it.
- */
-export function callOf(
-  step: ProcedureStep,
-  parameters: readonly Parameter[],
-  binding: Pick<Binding, 'bound' | 'blanks'>,
-): readonly TextPart[] {
-  const parts: TextPart[] = [`select * from ${quoted(step.schema)}.${quoted(step.routine)}(`];
-  let count = 0;
-  let named = false;
-  step.arguments.forEach((argument, at) => {
-    const value = valueOf(argument, at, parameters, binding);
-    if (value === undefined) {
-      named = true;
-      return;
-    }
-    if (named && argument.name === '') return;
-    if (argument.name !== '') named = true;
-    parts.push(count++ === 0 ? '' : ', ', argument.name === '' ? '' : `${quoted(argument.name)} => `, value);
-  });
-  parts.push(`)${step.columns === undefined ? '' : ` as called(${step.columns})`}`);
-  return parts.filter((each) => each !== '');
-}
-
-/** What is passed; undefined where nothing is, and the default stands. */
-function valueOf(
-  { given, sourceType, several, type, startsAs }: BoundArgument,
-  at: number,
-  parameters: readonly Parameter[],
-  { bound }: Pick<Binding, 'bound' | 'blanks'>,
-): TextValue | undefined {
-  const passed = (parameter: string, value: TextValue['value']): TextValue => ({ parameter, as: sourceType, value });
-  const own = `argument ${at + 1}`;
-  if (given.by === 'default') return startsAs === null ? passed(own, null) : undefined;
-  if (given.by === 'null') return passed(own, null);
-  if (given.by === 'value') return passed(own, several ? given.value.split(',').map((each) => each.trim()) : given.value);
-  const parameter = parameters.find((each) => each.id === given.parameter);
-  const value = bound.get(given.parameter);
-  if (!parameter || !value || value.takes === 'range') return blankOf({ startsAs }, parameter, () => passed(given.parameter, null));
-  const written = (each: Value) => (each === null ? [] : [writeValue(parameterType(parameter), each)]);
-  const values = value.takes === 'one' ? written(value.value) : value.values.flatMap(written);
-  if (several) return passed(given.parameter, values);
-  // Several values for one argument of text go as one text with commas between them.
-  return passed(
-    given.parameter,
-    values.length === 0 ? null : value.takes === 'several' && type.kind === 'text' ? values.join(',') : (values[0] ?? null),
-  );
-}
-
-/** A blank parameter that is off leaves its argument to its default, where it has one. */
-function blankOf(
-  { startsAs }: Pick<BoundArgument, 'startsAs'>,
-  parameter: Parameter | undefined,
-  nothing: () => TextValue,
-): TextValue | undefined {
-  return parameter?.leftBlank === 'condition is off' && startsAs !== null ? undefined : nothing();
-}
-
-/** What a blank parameter does to an argument, in words. */
-export function blankWords({ startsAs }: Pick<BoundArgument, 'startsAs'>, { leftBlank }: Pick<Parameter, 'leftBlank'>): string {
-  if (leftBlank === 'must be filled') return 'must be filled';
-  return leftBlank === 'condition is off' && startsAs !== null ? `left blank: its default, ${startsAs}` : 'left blank: null';
-}
 
 /** A step that calls a function its source has described, each argument given nothing yet but its default. */
 export function procedureStep(
@@ -307,93 +221,6 @@ function schemaOf(step: ProcedureStep, { zone }: Calendar): Schema {
   const rest = step.fields.filter((each) => !step.taken.includes(each.id));
   return { fields: [...taken.map((each) => field(each, false)), ...rest.map((each) => field(each, true))] };
 }
-
-/** What is other in the source than it was when the step was made. */
-function changedProblems(step: ProcedureStep, catalogue: Catalogue): readonly Problem[] {
-  const place = { step: step.id };
-  const now = catalogue({ kind: 'routine', source: step.source, signature: step.signature });
-  if (now === undefined) return [];
-  if (now === 'gone')
-    return [
-      problem(
-        'routine-gone',
-        `The source has no ${step.signature} that can be called.`,
-        place,
-        'the function it was made with, or another one',
-      ),
-    ];
-  const changed = [
-    ...argumentChanges(step.arguments, now.arguments),
-    ...(now.gives === step.gives ? [] : [`it gave ${step.gives} and now gives ${now.gives}`]),
-  ];
-  if (changed.length > 0)
-    return [problem('routine-changed', `${step.routine} has changed: ${changed.join('; ')}.`, place, 'it to be accepted as it is now')];
-  if (now.body === step.body) return [];
-  const text = problem(
-    'routine-text-changed',
-    `${step.routine} is written otherwise now; what it takes and gives is the same.`,
-    place,
-    'a look at its text',
-  );
-  return [{ ...text, severity: 'warning' }];
-}
-
-function argumentChanges(before: readonly RoutineArgument[], now: readonly RoutineArgument[]): readonly string[] {
-  const nameOf = ({ name }: RoutineArgument, at: number) => name || `argument ${at + 1}`;
-  return now.flatMap((each, at) => {
-    const old = before[at];
-    if (!old) return [`${nameOf(each, at)} is new`];
-    if (old.name !== each.name) return [`${nameOf(old, at)} is called ${nameOf(each, at)}`];
-    return old.startsAs === each.startsAs
-      ? []
-      : [`the default of ${nameOf(each, at)} was ${old.startsAs ?? 'none'} and is ${each.startsAs ?? 'none'}`];
-  });
-}
-
-function argumentProblems(step: ProcedureStep, parameters: readonly Parameter[]): readonly Problem[] {
-  return step.arguments.flatMap((argument, at): readonly Problem[] => {
-    const place = { step: step.id, item: `${at}` };
-    const name = argument.name || `argument ${at + 1}`;
-    const { given } = argument;
-    if (given.by === 'value') return valueProblems(argument, name, place);
-    if (given.by !== 'parameter') return [];
-    const parameter = parameters.find((each) => each.id === given.parameter);
-    if (!parameter)
-      return [
-        problem('parameter-unknown', `The parameter ${name} was given is not there any more.`, place, 'a parameter, a value or null'),
-      ];
-    const own = { ...place, parameter: parameter.id };
-    if (parameter.takes === 'range' || (parameter.takes === 'several' && !argument.several && argument.type.kind !== 'text'))
-      return [
-        problem(
-          'argument-takes',
-          `:${parameter.name} takes ${parameter.takes === 'range' ? 'a range' : 'several values'}, and ${name} one ${argument.sourceType}.`,
-          own,
-          'a parameter that takes one value',
-        ),
-      ];
-    if (fits(parameterType(parameter), argument)) return [];
-    return [
-      problem(
-        'argument-type',
-        `:${parameter.name} is a ${parameter.type}, and ${name} takes ${argument.sourceType}.`,
-        own,
-        'a parameter of that type',
-      ),
-    ];
-  });
-}
-
-function valueProblems({ given, type, several, sourceType }: BoundArgument, name: string, place: Place): readonly Problem[] {
-  if (given.by !== 'value' || type.kind === 'text') return [];
-  const typed = several ? given.value.split(',') : [given.value];
-  const wrong = typed.find((each) => !readValue(type, each.trim()).ok);
-  if (wrong === undefined) return [];
-  return [problem('value-wrong-type', `“${wrong}” is no value for ${name}.`, place, `a ${sourceType}`)];
-}
-
-/** A text takes any value as it is written. */
-const fits = (type: FieldType, { type: wanted }: BoundArgument) => wanted.kind === 'text' || commonType(type, wanted) !== undefined;
 
 function fieldProblems(step: ProcedureStep): readonly Problem[] {
   if (step.fields.length > 0) return [];

@@ -3,12 +3,12 @@ import { idShape as id } from '../ids';
 import type { Field, Schema } from '../fields';
 import { readIn } from '../fields';
 import type { Parameter } from '../parameters';
-import type { Problem } from '../problem';
-import { problem } from '../problem';
 import type { ParameterPlace, TextStatement, TextToken, TypesMet } from '../statements';
-import { isWord, MOST_PLACES, nameOf, placesIn, renamedIn, saying, statementsIn, tablesIn, tokensOf, writtenWith } from '../statements';
+import { isWord, nameOf, placesIn, renamedIn, saying, statementsIn, tablesIn, tokensOf, writtenWith } from '../statements';
 import type { Calendar } from '../values';
+import { describedRows } from './described-rows';
 import type { PropertyChange, StepKind } from './kind';
+import { parameterProblems, textProblems } from './sql-problems';
 import type { RowWords } from './row-words';
 import { rowWordsShape } from './row-words';
 import type { SqlField } from './sql-fields';
@@ -205,23 +205,7 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
   order: () => 'as it comes',
   relation: ({ step, schema, title, checked: { statement, parameters } }, _inputs, binding) => {
     if (!statement) throw new RangeError('a text without a statement does not run');
-    const types = new Map(schema.fields.map((each) => [each.id, each.type]));
-    return {
-      node: 'text',
-      name: title,
-      site: { kind: 'source', source: step.source },
-      step: step.id,
-      parts: writtenWith(step.sql.text, statement, parameters, step.met, binding),
-      given: step.fields.map(({ name, column, sourceType }) => ({ name, column, sourceType })),
-      columns: step.fields.map(({ id: own, name, sourceType, type, looseText }) => ({
-        id: own,
-        name,
-        type: types.get(own) ?? type,
-        column: name,
-        sourceType,
-        looseText,
-      })),
-    };
+    return describedRows(step, schema, title, writtenWith(step.sql.text, statement, parameters, step.met, binding));
   },
   rows: () => {
     throw new RangeError('what a text means is its source’s to say');
@@ -320,80 +304,6 @@ function schemaOf(step: SqlStep, { zone }: Calendar): Schema {
     })),
   };
 }
-
-function textProblems(step: SqlStep, statements: readonly TextStatement[]): readonly Problem[] {
-  const place = { step: step.id };
-  const [first, second] = statements;
-  if (!first) return [problem('text-empty', 'There is no statement in this text yet.', place, 'a statement that reads, such as a select')];
-  if (second) {
-    const { from, to } = second;
-    const several = `There are ${statements.length} statements in this text.`;
-    return [problem('statements-several', several, { ...place, position: { from, to } }, 'one statement: the one that is meant')];
-  }
-  const open = first.tokens.find((each) => each.kind === 'open');
-  if (open) {
-    const what = open.text.startsWith('/*')
-      ? 'A comment'
-      : open.text.endsWith('"') || open.text.startsWith('"')
-        ? 'A name in double quotes'
-        : 'A text in quotes';
-    return [
-      problem('text-unended', `${what} begins here and does not end.`, { ...place, position: { from: open.from, to: open.to } }, 'its end'),
-    ];
-  }
-  if (step.fields.length === 0) return [problem('text-not-described', 'The source has not said yet which fields this text gives.', place)];
-  return [];
-}
-
-function parameterProblems(step: SqlStep, statement: TextStatement, parameters: readonly Parameter[]): readonly Problem[] {
-  const byName = new Map(parameters.map((each) => [each.name, each]));
-  const places = placesIn(statement.tokens);
-  const asked = new Set(places.flatMap(({ name, stands }) => (stands === 'asked whether blank' ? [name] : [])));
-  const count = statement.tokens.filter((each) => each.kind === 'parameter').length;
-  if (count > MOST_PLACES)
-    return [problem('parameters-many', `Parameters stand in ${count} places of this text.`, { step: step.id }, `at most ${MOST_PLACES}`)];
-  return places.flatMap((place): readonly Problem[] => {
-    const at = { step: step.id, position: { from: place.from, to: place.to } };
-    const parameter = byName.get(place.name);
-    if (!parameter)
-      return [problem('parameter-unknown', `There is no parameter :${place.name} yet.`, at, 'the name of a parameter, or a new one')];
-    const own = { ...at, parameter: parameter.id };
-    if (
-      place.stands === 'several'
-        ? parameter.takes === 'range'
-        : place.stands === 'range'
-          ? parameter.takes !== 'range'
-          : parameter.takes !== 'one'
-    )
-      return [
-        problem(
-          'parameter-takes',
-          `:${place.name} takes ${TAKES[parameter.takes]}, and here ${STANDS[place.stands]}.`,
-          own,
-          WANTS[place.stands],
-        ),
-      ];
-    if (parameter.leftBlank !== 'condition is off' || asked.has(place.name) || place.condition.whole) return [];
-    const message = `Left blank, :${place.name} cannot switch its condition off: ${place.condition.because}.`;
-    return [
-      problem('blank-cannot-be-off', message, own, 'a parameter that must be filled or matches empty, or a condition joined by “and”'),
-    ];
-  });
-}
-
-const TAKES = { one: 'one value', several: 'several values', range: 'a range' } as const;
-const STANDS: Readonly<Record<ParameterPlace['stands'], string>> = {
-  one: 'one value stands',
-  several: 'several values stand',
-  range: 'both ends of a range stand',
-  'asked whether blank': 'one value stands',
-};
-const WANTS: Readonly<Record<ParameterPlace['stands'], string>> = {
-  one: 'a parameter that takes one value, or “in (:name)” or “between :name”',
-  several: 'a parameter that takes one or several values',
-  range: 'a parameter that takes a range, or “between :from and :until”',
-  'asked whether blank': 'a parameter that takes one value',
-};
 
 /** What a parameter is compared with, in the text's own words: the name before its operator. */
 function comparedWith(tokens: TextStatement['tokens'], place: ParameterPlace): string | undefined {
