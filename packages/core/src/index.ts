@@ -8,6 +8,7 @@ export * from './parameters';
 export * from './planning';
 export * from './problem';
 export * from './questions';
+export * from './scripts';
 export * from './sheet';
 export * from './sql';
 export * from './statements';

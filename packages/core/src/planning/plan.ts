@@ -100,7 +100,7 @@ class Planning {
     if (isPlaceless(node)) return this.placeless(node);
     const inputs = inputsOf(node).map((each) => this.cut(each));
     const placed = inputsOf(node).flatMap((each, at) => (isPlaceless(each) ? [] : (inputs[at]?.site ?? [])));
-    const site = commonSite(placed);
+    const site = commonSite(placed, inputs);
     const needed = [node, ...inputsOf(node).filter(isPlaceless).flatMap(nodesOfRelation)];
     if (site && needed.every((each) => lackingFor(each, this.dialects(site)) === undefined)) return together(site, node, inputs);
     const missing = lackingFor(node, this.dialects(COMBINE));
@@ -188,10 +188,18 @@ function lackingFor(relation: Relation, dialect: Dialect): string | undefined {
   return expressionsOf(relation).flatMap((each) => lacking(dialect, each) ?? [])[0];
 }
 
-/** The place all inputs share. A session of a source sees the source's tables too, so both run there. */
-function commonSite(sites: readonly Site[]): Site | undefined {
+/**
+ * The place all inputs share. A session of a source sees the source's tables too, so both run there; a text of the
+ * source's does not, as a temp table of the session may have the name of a table it means.
+ */
+function commonSite(sites: readonly Site[], inputs: readonly Coloured[]): Site | undefined {
   const [first, ...rest] = sites;
-  return rest.reduce<Site | undefined>((site, each) => site && siteForBoth(site, each), first);
+  const common = rest.reduce<Site | undefined>((site, each) => site && siteForBoth(site, each), first);
+  if (common?.kind !== 'session') return common;
+  const strange = inputs.some(({ relation }) =>
+    nodesOfRelation(relation).some((each) => each.node === 'text' && each.site.kind === 'source'),
+  );
+  return strange ? undefined : common;
 }
 
 function siteForBoth(a: Site, b: Site): Site | undefined {

@@ -36,7 +36,9 @@ export function runnableTexts(
   return plan.stages.map((stage) => {
     const statement = compile(stage.keys?.all ?? stage.relation, dialects(stage.site), binding);
     const head = [headOf(trail, step, stage, plan, nameOfSite), ...asked.flatMap((each) => told(each, binding, names))];
-    const text = `${head.map((line) => `-- ${plain(line)}\n`).join('')}${runnableText(statement, names)}`;
+    // What a script runs in its session before stands before it.
+    const statements = [...(statement.script?.statements ?? []), statement].map((each) => runnableText(each, names));
+    const text = `${head.map((line) => `-- ${plain(line)}\n`).join('')}${statements.join(';\n')}`;
     return { site: stage.site, result: stage.result, text };
   });
 }

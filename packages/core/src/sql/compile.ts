@@ -3,9 +3,9 @@ import { fieldsUsed, inType, textLiteral } from '../expressions';
 import type { FieldId } from '../fields';
 import { isOpen } from '../fields';
 import type { Binding } from '../parameters';
-import type { TextPart } from '../statements';
+import type { Moved, TextPart, TextValue } from '../statements';
 import type { Dialect } from './dialect';
-import type { Column, GivenColumn, MeasureColumn, Relation, TableColumn } from './relation';
+import type { Column, GivenColumn, MeasureColumn, Relation, ScriptPart, TableColumn } from './relation';
 import { buildsOnCalculated } from './levels';
 import { columnsOf, keptOf, usesOfNodes } from './relation';
 import type { BoundValue } from './write-expressions';
@@ -18,6 +18,35 @@ export interface Statement {
   readonly columns: readonly Column[];
   /** Texts of analysts’ in it, where there are any, each as it has to be looked at before the statement runs. */
   readonly texts?: readonly TextWithin[];
+  /** The script in whose session it runs. */
+  readonly script?: Script;
+}
+
+/** What runs in a session before anything is asked of it. */
+export interface Script {
+  readonly session: string;
+  readonly statements: readonly ScriptStatement[];
+}
+
+/** A statement of a script. `values[n-1]` is what place n reads. */
+export interface ScriptStatement {
+  readonly step: string;
+  /** Counted from 1. */
+  readonly number: number;
+  readonly text: string;
+  readonly values: readonly BoundValue[];
+  /** Where it stands in the script's text, and where what stands at an offset of `text` comes from. */
+  readonly from: number;
+  readonly to: number;
+  readonly moved: readonly Moved[];
+  /** As it has to be looked at before it runs: `$1`, `$2` … in the place of values. */
+  readonly looked: MovedText;
+}
+
+/** A text made of another one, and where in that one its offsets come from. */
+export interface MovedText {
+  readonly text: string;
+  readonly moved: readonly Moved[];
 }
 
 /** A text that stands in a statement, by itself: `$1`, `$2` … in the place of values, each with the type it is read as. */
@@ -32,7 +61,32 @@ export interface TextWithin {
  * order of the trail. Values are never in the text, except numbers and yes/no in canonical form.
  */
 export function compile(relation: Relation, dialect: Dialect, binding: Pick<Binding, 'bound' | 'now'>): Statement {
-  return new Compiler(dialect, new Expressions(dialect, binding)).statement(relation);
+  return new Compiler(dialect, new Expressions(dialect, binding), binding).statement(relation);
+}
+
+/** The statements of a script as its engine runs them, one after the other. */
+export const compileScript = (
+  step: string,
+  parts: readonly ScriptPart[],
+  dialect: Dialect,
+  binding: Pick<Binding, 'bound' | 'now'>,
+): readonly ScriptStatement[] => parts.map((each) => scriptStatement(step, each, new Expressions(dialect, binding)));
+
+function scriptStatement(step: string, { number, from, to, parts }: ScriptPart, expressions: Expressions): ScriptStatement {
+  let count = 0;
+  const sent = placed(parts, (each) => expressions.textValue(each));
+  const looked = placed(parts, ({ as }) => `$${++count}::${as}`);
+  return { step, number, ...sent, values: expressions.values, from, to, looked };
+}
+
+function placed(parts: ScriptPart['parts'], written: (value: TextValue) => string): MovedText {
+  const moved: Moved[] = [];
+  let text = '';
+  for (const { part, at } of parts) {
+    moved.push({ out: text.length, text: at });
+    text += typeof part === 'string' ? part : written(part);
+  }
+  return { text, moved };
 }
 
 /** Rows to select from, and how their columns are written there: each with the node it comes from before it. */
@@ -52,6 +106,7 @@ interface Written {
 class Compiler {
   private readonly tables: string[] = [];
   private readonly texts: TextWithin[] = [];
+  private script: Script | undefined;
   private readonly names = new Set<string>();
   private readonly written = new Map<Relation, Written>();
   private uses: ReadonlyMap<Relation, number> = new Map();
@@ -59,6 +114,7 @@ class Compiler {
   constructor(
     private readonly dialect: Dialect,
     private readonly expressions: Expressions,
+    private readonly binding: Pick<Binding, 'bound' | 'now'>,
   ) {}
 
   statement(relation: Relation): Statement {
@@ -70,6 +126,7 @@ class Compiler {
       values: this.expressions.values,
       columns: columnsOf(relation),
       ...(this.texts.length > 0 ? { texts: this.texts } : {}),
+      ...(this.script ? { script: this.script } : {}),
     };
   }
 
@@ -127,7 +184,9 @@ class Compiler {
 
   /** A text stands on lines of its own, since its last one may end in a comment; its columns are named by their places. */
   private text(relation: Relation & { node: 'text' }, own: ReadonlyMap<FieldId, string>): string {
-    const { step, parts, given } = relation;
+    const { step, site, parts, before, given } = relation;
+    if (site.kind === 'session')
+      this.script = { session: site.session, statements: compileScript(step, before ?? [], this.dialect, this.binding) };
     this.texts.push({ step, text: this.numbered(parts), given });
     const from = `(\n${parts.map((each) => (typeof each === 'string' ? each : this.expressions.textValue(each))).join('')}\n)`;
     const names = given.map(({ name }) => this.dialect.identifier(name)).join(', ');

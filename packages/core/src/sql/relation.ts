@@ -2,7 +2,7 @@ import type { Expression, OrderBy } from '../expressions';
 import { fieldsUsed } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import { whole } from '../fields';
-import type { TextPart } from '../statements';
+import type { PlacedPart, TextPart } from '../statements';
 
 /** Where something runs: a source, one session inside a source, or the combine engine on the server. */
 export type Site =
@@ -33,6 +33,15 @@ export interface GivenColumn {
   readonly sourceType: string;
 }
 
+/** One statement of a script. Its parts have their places in the script's text, where it stands from `from` to `to`. */
+export interface ScriptPart {
+  /** Counted from 1. */
+  readonly number: number;
+  readonly from: number;
+  readonly to: number;
+  readonly parts: readonly PlacedPart[];
+}
+
 /**
  * What a step stands for, independent of any engine. `name` is the step's name and becomes the name
  * of its common table expression. Every node's columns are known without running anything.
@@ -51,6 +60,8 @@ export type Relation = { readonly name?: string } & (
       readonly site: Site;
       /** The step it is the text of. */
       readonly step: string;
+      /** Statements of its session that run before it, once in a run. */
+      readonly before?: readonly ScriptPart[];
       readonly parts: readonly TextPart[];
       /** All columns it gives, in their order: what the source has to say of it again before it runs. */
       readonly given: readonly GivenColumn[];

@@ -79,65 +79,94 @@ const REACHING =
 
 /** Looks at a parsed text. Offsets in problems are those of `text`. */
 export function guard(text: string, parsed: ParsedText & { readonly ok: true }): Guarded {
-  const offsets = new Offsets(text);
-  const problems: Problem[] = [];
-  const refuse = (code: string, message: string, location: SyntaxTree | undefined, expected: string) => {
-    const position = typeof location === 'number' ? { position: wordAt(text, offsets.ofBytes(location)) } : {};
-    problems.push(problem(code, message, position, expected));
-  };
+  const refusing = new Refusing(text);
   const [first, second] = parsed.statements;
-  if (!first) refuse('text-empty', 'There is no statement in this text.', undefined, 'a select');
-  if (second) refuse('statements-several', 'There are several statements in this text.', undefined, 'one statement');
-  const asks = { functions: new Set<string>(), attributes: new Set<string>(), operators: new Set<string>() };
+  if (!first) refusing.refuse('text-empty', 'There is no statement in this text.', undefined, 'a select');
+  if (second) refusing.refuse('statements-several', 'There are several statements in this text.', undefined, 'one statement');
   const root = nodeOf(first?.tree);
-  if (first && root?.kind !== 'SelectStmt')
-    refuse(
-      'text-not-reading',
-      `This statement ${DOES[root?.kind ?? ''] ?? 'does not only read'}.`,
-      undefined,
-      'a statement that only reads: select, values or with',
-    );
-  else
-    for (const { kind, of } of nodesIn(first?.tree ?? null)) {
-      if (!ALLOWED.has(kind)) {
-        refuse(
-          'text-not-reading',
-          `This text ${DOES[kind] ?? `holds something that does more than read (${kind})`}.`,
-          of.location,
-          'a statement that only reads',
-        );
-        break;
-      }
-      if (holdsInto(of))
-        refuse('text-not-reading', 'This text makes a table of its rows (select … into).', undefined, 'a select without into');
-      if (kind === 'FuncCall') {
-        const names = namesOf(of.funcname);
-        const name = names.at(-1) ?? '';
-        asks.functions.add(name);
-        if (REACHING.test(name.toLowerCase()))
-          refuse('function-reaches', `The function ${name} reaches beyond reading rows.`, of.location, 'a function that only computes');
-        if (name === 'current_setting' && !readsOtherSetting(of.args))
-          refuse(
-            'setting-own',
-            'This reads a setting that may be one of Cendra’s own.',
-            of.location,
-            'the name of another setting, as a text',
-          );
-      }
-      if (kind === 'ColumnRef')
-        namesOf(of.fields)
-          .slice(1)
-          .forEach((each) => asks.attributes.add(each));
-      if (kind === 'A_Indirection') namesOf(of.indirection).forEach((each) => asks.attributes.add(each));
-      if (kind === 'A_Expr' || kind === 'SubLink')
-        namesOf(kind === 'A_Expr' ? of.name : of.operName)
-          .slice(-1)
-          .forEach((each) => asks.operators.add(each));
+  if (!first || root?.kind === 'SelectStmt') return { asks: reached(first?.tree ?? null, ALLOWED, refusing), problems: refusing.problems };
+  refusing.refuse(
+    'text-not-reading',
+    `This statement ${doneBy(root?.kind) ?? 'does not only read'}.`,
+    undefined,
+    'a statement that only reads: select, values or with',
+  );
+  return { problems: refusing.problems, asks: { functions: [], attributes: [], operators: [] } };
+}
+
+/** What a statement of a kind does, in words that follow “this statement”; undefined of one that is hardly met. */
+export const doneBy = (kind: string | undefined): string | undefined => (kind === undefined ? undefined : DOES[kind]);
+
+/** Kinds of nodes a text that only reads is made of. */
+export { ALLOWED as READING };
+
+/** What is refused in a text, each at its place. */
+export class Refusing {
+  readonly problems: Problem[] = [];
+  private readonly offsets: Offsets;
+
+  constructor(private readonly text: string) {
+    this.offsets = new Offsets(text);
+  }
+
+  refuse(code: string, message: string, location: SyntaxTree | undefined, expected: string): void {
+    const position = typeof location === 'number' ? { position: wordAt(this.text, this.offsets.ofBytes(location)) } : {};
+    this.problems.push(problem(code, message, position, expected));
+  }
+}
+
+/** Refuses what is not among the kinds of nodes that are allowed or reaches beyond rows, and gives what a source has to be asked. */
+export function reached(tree: SyntaxTree, allowed: ReadonlySet<string>, refusing: Refusing): AskedOfSource {
+  const asks = { functions: new Set<string>(), attributes: new Set<string>(), operators: new Set<string>() };
+  for (const { kind, of } of nodesIn(tree)) {
+    if (!allowed.has(kind)) {
+      refusing.refuse(
+        'text-not-reading',
+        `This text ${DOES[kind] ?? `holds something that does more than read (${kind})`}.`,
+        of.location,
+        'a statement that only reads',
+      );
+      break;
     }
+    if (holdsInto(of))
+      refusing.refuse(
+        'text-not-reading',
+        'This text makes a table of its rows (select … into).',
+        undefined,
+        'a select without into, or “create temp table … as” in a script',
+      );
+    if (kind === 'FuncCall') {
+      const name = namesOf(of.funcname).at(-1) ?? '';
+      asks.functions.add(name);
+      if (REACHING.test(name.toLowerCase()))
+        refusing.refuse(
+          'function-reaches',
+          `The function ${name} reaches beyond reading rows.`,
+          of.location,
+          'a function that only computes',
+        );
+      if (name === 'current_setting' && !readsOtherSetting(of.args))
+        refusing.refuse(
+          'setting-own',
+          'This reads a setting that may be one of Cendra’s own.',
+          of.location,
+          'the name of another setting, as a text',
+        );
+    }
+    if (kind === 'ColumnRef')
+      namesOf(of.fields)
+        .slice(1)
+        .forEach((each) => asks.attributes.add(each));
+    if (kind === 'A_Indirection') namesOf(of.indirection).forEach((each) => asks.attributes.add(each));
+    if (kind === 'A_Expr' || kind === 'SubLink')
+      namesOf(kind === 'A_Expr' ? of.name : of.operName)
+        .slice(-1)
+        .forEach((each) => asks.operators.add(each));
+  }
   for (const name of asks.attributes)
     if (REACHING.test(name.toLowerCase()))
-      refuse('function-reaches', `The function ${name} reaches beyond reading rows.`, undefined, 'a function that only computes');
-  return { problems, asks: { functions: [...asks.functions], attributes: [...asks.attributes], operators: [...asks.operators] } };
+      refusing.refuse('function-reaches', `The function ${name} reaches beyond reading rows.`, undefined, 'a function that only computes');
+  return { functions: [...asks.functions], attributes: [...asks.attributes], operators: [...asks.operators] };
 }
 
 /** A member that stands in a node without its kind's name, and so is not met as a node of its own. */

@@ -1,9 +1,13 @@
+export * from './check-script';
 export * from './check-text';
 export * from './condition-around';
 export * from './convert';
+export * from './fill';
 export * from './findings';
 export * from './grammar';
-export * from './guard';
+export { guard } from './guard';
+export type { AskedOfSource, Guarded } from './guard';
+export * from './guard-script';
 export * from './in-place';
 export * from './likeness';
 export { commonTablesIn, countedTable, partOf } from './part';

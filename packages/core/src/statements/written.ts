@@ -40,6 +40,23 @@ export function writtenWith(
   met: TypesMet,
   { bound, blanks }: Pick<Binding, 'bound' | 'blanks'>,
 ): readonly TextPart[] {
+  return writtenAt(text, statement, parameters, met, { bound, blanks }).map(({ part }) => part);
+}
+
+/** A part, and where in the text it stands or what it stands for does. */
+export interface PlacedPart {
+  readonly part: TextPart;
+  readonly at: number;
+}
+
+/** The same, each part with its place, so that what a source says of it can be told where the text says it. */
+export function writtenAt(
+  text: string,
+  statement: TextStatement,
+  parameters: readonly Parameter[],
+  met: TypesMet,
+  { bound, blanks }: Pick<Binding, 'bound' | 'blanks'>,
+): readonly PlacedPart[] {
   const byName = new Map(parameters.map((each) => [each.name, each]));
   const seen = new Map<string, number>();
   const places = placesIn(statement.tokens);
@@ -70,15 +87,26 @@ function outermost(instead: readonly Instead[]): readonly Instead[] {
   return kept;
 }
 
-function replaced(text: string, { from, to }: TextStatement, instead: readonly Instead[]): readonly TextPart[] {
-  const parts: TextPart[] = [];
+function replaced(text: string, { from, to }: TextStatement, instead: readonly Instead[]): readonly PlacedPart[] {
+  const parts: PlacedPart[] = [];
   let at = from;
   for (const each of instead) {
-    parts.push(text.slice(at, each.from), ...each.parts);
+    parts.push({ part: text.slice(at, each.from), at }, ...each.parts.map((part) => ({ part, at: each.from })));
     at = each.to;
   }
-  parts.push(text.slice(at, to));
-  return parts.filter((each) => each !== '');
+  parts.push({ part: text.slice(at, to), at });
+  return parts.filter(({ part }) => part !== '');
+}
+
+/**
+ * What parameters meet from one statement of a text on: `met` says it of all places of the text in their order, and the
+ * statements before have had theirs.
+ */
+export function metBehind(met: TypesMet, before: readonly TextStatement[]): TypesMet {
+  const seen = new Map<string, number>();
+  for (const { name, stands } of before.flatMap(({ tokens }) => placesIn(tokens)))
+    seen.set(name, (seen.get(name) ?? 0) + (stands === 'range' ? 2 : 1));
+  return seen.size === 0 ? met : Object.fromEntries(Object.entries(met).map(([name, types]) => [name, types.slice(seen.get(name) ?? 0)]));
 }
 
 function partsOf(

@@ -6,10 +6,12 @@ import { joinKind } from './join';
 import type { StepKind } from './kind';
 import { lookupKind } from './lookup';
 import { procedureKind } from './procedure';
+import { scriptKind } from './script';
 import type { Checked, StepBase } from './step';
 import { sqlKind } from './sql';
 import { summariseKind } from './summarise';
 import { tableKind } from './table';
+import type { TextStepParts } from './text-step';
 import { unionKind } from './union';
 import { unpivotKind } from './unpivot';
 
@@ -17,6 +19,7 @@ import { unpivotKind } from './unpivot';
 export const KINDS = {
   table: tableKind,
   sql: sqlKind,
+  script: scriptKind,
   procedure: procedureKind,
   criteria: criteriaKind,
   calculate: calculateKind,
@@ -37,6 +40,9 @@ export type CheckedOf<K extends KindName> = Kinds[K] extends StepKind<infer S, i
 
 /** Any step of a definition. */
 export type Step = { readonly [K in KindName]: StepOf<K> }[KindName];
+
+/** A step whose rows come of a text of an analyst's. */
+export type TextStep = Extract<Step, TextStepParts>;
 
 /** Any step of a checked trail. */
 export type CheckedStep = Checked<Step, unknown>;
@@ -82,6 +88,7 @@ export { blankWords } from './procedure-call';
 export * from './reading';
 export * from './row-words';
 export * from './rows';
+export * from './script';
 export * from './sql';
 export * from './sql-fields';
 export * from './step';
@@ -91,6 +98,8 @@ export { separatorOf, SUMMARY_AGGREGATES } from './figures';
 export type { CheckedSummary } from './summary-relation';
 export * from './every-group';
 export * from './table';
+export { parametersNamed, sqlText, TEXT_MOST } from './text-step';
+export type { LetBe, SqlText, TextStepParts } from './text-step';
 export * from './union';
 export * from './unpivot';
 export * from './wanted-rows';

@@ -3,19 +3,21 @@ import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { ParameterPlace, TextStatement } from '../statements';
 import { MOST_PLACES, placesIn } from '../statements';
-import type { SqlStep } from './sql';
+import type { TextStepParts } from './text-step';
 
-/** What keeps a text from being a statement that can run. */
-export function textProblems(step: SqlStep, statements: readonly TextStatement[]): readonly Problem[] {
+/** What keeps a text from being statements that can run, of which it may hold so many. */
+export function textProblems(step: TextStepParts, statements: readonly TextStatement[], most: number): readonly Problem[] {
   const place = { step: step.id };
-  const [first, second] = statements;
+  const [first] = statements;
+  const further = statements[most];
   if (!first) return [problem('text-empty', 'There is no statement in this text yet.', place, 'a statement that reads, such as a select')];
-  if (second) {
-    const { from, to } = second;
+  if (further) {
+    const { from, to } = further;
     const several = `There are ${statements.length} statements in this text.`;
-    return [problem('statements-several', several, { ...place, position: { from, to } }, 'one statement: the one that is meant')];
+    const expected = most === 1 ? 'one statement: the one that is meant' : `at most ${most}`;
+    return [problem('statements-several', several, { ...place, position: { from, to } }, expected)];
   }
-  const open = first.tokens.find((each) => each.kind === 'open');
+  const open = statements.flatMap(({ tokens }) => tokens).find((each) => each.kind === 'open');
   if (open) {
     const what = open.text.startsWith('/*')
       ? 'A comment'
@@ -31,7 +33,7 @@ export function textProblems(step: SqlStep, statements: readonly TextStatement[]
 }
 
 /** Parameters that are missing, take another number of values than stands there, or cannot be off. */
-export function parameterProblems(step: SqlStep, statement: TextStatement, parameters: readonly Parameter[]): readonly Problem[] {
+export function parameterProblems(step: TextStepParts, statement: TextStatement, parameters: readonly Parameter[]): readonly Problem[] {
   const byName = new Map(parameters.map((each) => [each.name, each]));
   const places = placesIn(statement.tokens);
   const asked = new Set(places.flatMap(({ name, stands }) => (stands === 'asked whether blank' ? [name] : [])));

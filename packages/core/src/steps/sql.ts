@@ -1,11 +1,8 @@
 import { z } from 'zod';
 import { idShape as id } from '../ids';
-import type { Field, Schema } from '../fields';
-import { readIn } from '../fields';
 import type { Parameter } from '../parameters';
-import type { ParameterPlace, TextStatement, TextToken, TypesMet } from '../statements';
-import { isWord, nameOf, placesIn, renamedIn, saying, statementsIn, tablesIn, tokensOf, writtenWith } from '../statements';
-import type { Calendar } from '../values';
+import type { TextStatement, TypesMet } from '../statements';
+import { statementsIn, tablesIn, writtenWith } from '../statements';
 import { describedRows } from './described-rows';
 import type { PropertyChange, StepKind } from './kind';
 import { parameterProblems, textProblems } from './sql-problems';
@@ -15,27 +12,25 @@ import type { SqlField } from './sql-fields';
 import { describedShape, sqlFieldShape } from './sql-fields';
 import type { StepBase } from './step';
 import { NO_INPUT, stepBase } from './step';
-
-/** A text with the parameters its `:name`s stand for, so that they stay theirs whatever they are called. */
-export interface SqlText {
-  readonly text: string;
-  readonly refs: readonly { readonly name: string; readonly parameter: string }[];
-}
+import type { LetBe, SqlText, TextStepParts } from './text-step';
+import {
+  fieldsSentence,
+  letBeSentence,
+  letBeShape,
+  mentionsIn,
+  metShape,
+  parametersNamed,
+  schemaOfText,
+  sqlTextShape,
+  TEXT_MOST,
+  tokensIn,
+  withNameInText,
+} from './text-step';
 
 /** One statement of an analyst's, run in a source as it stands. */
-export interface SqlStep extends StepBase {
+export interface SqlStep extends StepBase, Omit<TextStepParts, 'id'> {
   readonly kind: 'sql';
-  readonly source: string;
-  readonly sql: SqlText;
-  /** The statement's columns in their order, as its source described them last. */
-  readonly fields: readonly SqlField[];
-  /** The source's types of what each parameter meets, as it described them. */
-  readonly met: TypesMet;
-  /** Fields that together tell its rows apart, said by the analyst; none where nothing is said. */
-  readonly key: readonly string[];
   readonly called?: RowWords;
-  /** Findings that are let be; left out where none is. */
-  readonly letBe?: readonly LetBe[];
   /** Left out where none is kept. */
   readonly sweeps?: readonly KeptSweep[];
   /** The text of the shelf it was taken from, and in which version; left out where it was not. */
@@ -58,27 +53,6 @@ export interface KeptSweep {
   readonly fields: readonly string[];
 }
 
-/** A finding that is let be: which one, at which words of the text, and why. */
-export interface LetBe {
-  readonly code: string;
-  readonly words: string;
-  readonly reason: string;
-}
-
-/** A text is so long at most, in UTF-16 units. */
-export const TEXT_MOST = 250_000;
-
-const metShape = z.record(
-  z.string().max(200),
-  z.array(
-    z
-      .string()
-      .max(300)
-      // It stands in a statement: a type's name and nothing else.
-      .regex(/^(?:[\p{L}\p{N}_ .,()[\]]|"[^"]+")+$/u),
-  ),
-);
-
 /** A part of a text as a statement of its own, as its source described it. */
 export interface DescribedPart {
   readonly text: string;
@@ -98,18 +72,12 @@ const shape: z.ZodType<SqlStep> = z.strictObject({
   ...stepBase,
   kind: z.literal('sql'),
   source: id,
-  sql: z.strictObject({
-    text: z.string().max(TEXT_MOST),
-    refs: z.array(z.strictObject({ name: z.string().min(1).max(200), parameter: id })).max(500),
-  }),
+  sql: sqlTextShape,
   fields: z.array(sqlFieldShape).max(2_000),
   met: metShape,
   key: z.array(id).max(64),
   called: rowWordsShape.optional() as z.ZodType<RowWords>,
-  letBe: z
-    .array(z.strictObject({ code: z.string().max(60), words: z.string().max(2_000), reason: z.string().min(1).max(500) }))
-    .max(200)
-    .optional() as unknown as z.ZodType<readonly LetBe[]>,
+  letBe: letBeShape,
   sweeps: z
     .array(
       z.strictObject({
@@ -142,10 +110,7 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
     key: ({ title }) => `said which fields tell rows of ${title} apart`,
     called: ({ to, title }) =>
       to === undefined ? `took back what rows of ${title} are called` : `called the rows of ${title} ${(to as RowWords).rows}`,
-    letBe: ({ from, to, title }) =>
-      ((to as readonly LetBe[] | undefined)?.length ?? 0) > ((from as readonly LetBe[] | undefined)?.length ?? 0)
-        ? `let a finding of ${title} be: ${(to as readonly LetBe[]).at(-1)?.reason ?? ''}`
-        : `took back that a finding of ${title} is let be`,
+    letBe: ({ from, to, title }) => letBeSentence(from as readonly LetBe[] | undefined, to as readonly LetBe[] | undefined, title),
     sweeps: ({ from, to, title }) => {
       const [before, now] = [from, to].map((each) => (each as readonly KeptSweep[] | undefined) ?? []) as [
         readonly KeptSweep[],
@@ -177,9 +142,9 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
     const words = step.called ?? { row: 'row of the text', rows: 'rows of the text' };
     const key = step.key.filter((each) => step.fields.some((field) => field.id === each));
     return {
-      schema: schemaOf(step, context.calendar),
+      schema: schemaOfText(step, context.calendar),
       grain: { ...words, keys: key.length > 0 ? [key] : [] },
-      problems: [...textProblems(step, statements), ...(statement ? parameterProblems(step, statement, parameters) : [])],
+      problems: [...textProblems(step, statements, 1), ...(statement ? parameterProblems(step, statement, parameters) : [])],
       checked: { statement, parameters },
     };
   },
@@ -189,18 +154,7 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
       ? 'SQL'
       : `SQL over ${tables.slice(0, 3).join(', ')}${tables.length > 3 ? ` and ${tables.length - 3} more` : ''}`;
   },
-  mentions: ({ checked: { statement, parameters } }) => {
-    if (!statement) return [];
-    const tokens = saying(statement.tokens);
-    const ids = new Map(parameters.map((each) => [each.name, each.id]));
-    const seen = new Set<string>();
-    return placesIn(statement.tokens).flatMap((place) => {
-      const parameter = ids.get(place.name);
-      if (parameter === undefined || seen.has(place.name)) return [];
-      seen.add(place.name);
-      return [{ parameter, words: comparedWith(tokens, place) ?? place.name }];
-    });
-  },
+  mentions: ({ checked: { statement, parameters } }) => mentionsIn(statement ? [statement] : [], parameters),
   unasked: () => undefined,
   order: () => 'as it comes',
   relation: ({ step, schema, title, checked: { statement, parameters } }, _inputs, binding) => {
@@ -256,69 +210,3 @@ export const sqlStep = (mint: () => string, source: string, sql: SqlText, kept?:
   key: [],
   ...(kept ? { kept } : {}),
 });
-
-/** The text with what its `:name`s stand for now. */
-export function sqlText(text: string, parameters: readonly Pick<Parameter, 'id' | 'name'>[]): SqlText {
-  const names = [...new Set(placesIn(tokensOf(text)).map((each) => each.name))];
-  return { text, refs: names.flatMap((name) => parameters.flatMap((each) => (each.name === name ? [{ name, parameter: each.id }] : []))) };
-}
-
-/** Words of texts that were read before: a check asks for them several times. */
-const read = new WeakMap<SqlText, readonly TextToken[]>();
-
-function tokensIn(sql: SqlText): readonly TextToken[] {
-  const tokens = read.get(sql) ?? tokensOf(sql.text);
-  read.set(sql, tokens);
-  return tokens;
-}
-
-/** The parameters a text names, under the names it has for them. */
-export function parametersNamed(sql: SqlText, parameters: readonly Parameter[]): readonly Parameter[] {
-  const names = new Set(placesIn(tokensIn(sql)).map((each) => each.name));
-  return [...names].flatMap((name) => {
-    const ref = sql.refs.find((each) => each.name === name)?.parameter;
-    const found = parameters.find((each) => each.id === ref) ?? parameters.find((each) => each.name === name);
-    return found ? [{ ...found, name }] : [];
-  });
-}
-
-function withNameInText(step: SqlStep, from: string, to: string): SqlStep {
-  const { text, refs } = step.sql;
-  const met = Object.fromEntries(Object.entries(step.met).map(([name, types]) => [name === from ? to : name, types]));
-  return {
-    ...step,
-    met,
-    sql: { text: renamedIn(text, tokensOf(text), from, to), refs: refs.map((each) => (each.name === from ? { ...each, name: to } : each)) },
-  };
-}
-
-function schemaOf(step: SqlStep, { zone }: Calendar): Schema {
-  return {
-    fields: step.fields.map(({ id: own, name, column, type, role }): Field => ({
-      id: own,
-      name,
-      type: readIn(zone, type),
-      role,
-      origin: { step: step.id, column },
-      forUseOnly: false,
-    })),
-  };
-}
-
-/** What a parameter is compared with, in the text's own words: the name before its operator. */
-function comparedWith(tokens: TextStatement['tokens'], place: ParameterPlace): string | undefined {
-  const at = tokens.findIndex((each) => each.from === place.written.from);
-  const before = tokens[at - 1];
-  const operator = before?.kind === 'operator' || isWord(before, 'like', 'ilike');
-  const name = operator || place.written.from !== place.from ? tokens[at - (operator ? 2 : 1)] : undefined;
-  return isWord(name, 'and', 'or', 'not', 'where', 'on') ? undefined : nameOf(name);
-}
-
-function fieldsSentence(from: readonly SqlField[], to: readonly SqlField[], title: string): string {
-  const added = to.filter((each) => !from.some((old) => old.id === each.id)).length;
-  const gone = from.filter((each) => !to.some((now) => now.id === each.id)).length;
-  const some = (count: number) => `${count} field${count === 1 ? '' : 's'}`;
-  if (added > 0 && gone > 0) return `took over ${some(added)} of ${title} and let go of ${some(gone)}`;
-  if (added > 0) return `took over ${some(added)} of ${title}`;
-  return gone > 0 ? `let go of ${some(gone)} of ${title}` : `took over the fields of ${title} as they are now`;
-}

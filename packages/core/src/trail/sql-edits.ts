@@ -3,12 +3,15 @@ import type { Parameter } from '../parameters';
 import { parameterTypeFor } from '../parameters';
 import type { ConvertedText, ParameterPlace } from '../statements';
 import { parametersIn } from '../statements';
-import type { DescribedField, FieldsNow, SqlStep } from '../steps';
-import { fieldsNow, sqlText } from '../steps';
+import type { DescribedField, FieldsNow, ScriptStep, SqlStep, TextStepParts } from '../steps';
+import { fieldsNow, scriptStep, sqlText } from '../steps';
+import { applyEdit } from './apply-edits';
 import type { Mint } from './build';
+import { removeStepEdit, slotsOf } from './build';
 import type { Definition } from './definition';
 import type { Edit } from './edits';
 import { equal } from './equal';
+import { placeAt } from './places';
 
 /** What a source said of a text: its columns, and what its parameters meet, in the order of their places. */
 export interface DescribedText {
@@ -26,7 +29,13 @@ export interface TextTakenOver extends FieldsNow {
  * A text and what its source says of it as edits: new parameters for names that have none, the text, its fields, and
  * what its parameters meet. Nothing is edited that is so already.
  */
-export function takeTextOver(definition: Definition, step: SqlStep, text: string, described: DescribedText, mint: Mint): TextTakenOver {
+export function takeTextOver(
+  definition: Definition,
+  step: TextStepParts,
+  text: string,
+  described: DescribedText,
+  mint: Mint,
+): TextTakenOver {
   const fresh = parametersFor(definition.parameters, text, described.met, mint);
   const now = fieldsNow(step.fields, described.columns, mint);
   const met: Record<string, string[]> = {};
@@ -44,7 +53,7 @@ export function takeTextOver(definition: Definition, step: SqlStep, text: string
 }
 
 /** A text with its parameters written as ours: those it declares are new ones, with the types and first values it gives them. */
-export function convertEdits(definition: Definition, step: SqlStep, converted: ConvertedText, mint: Mint): readonly Edit[] {
+export function convertEdits(definition: Definition, step: TextStepParts, converted: ConvertedText, mint: Mint): readonly Edit[] {
   const taken = new Set(definition.parameters.map((each) => each.name));
   const places = parametersIn(converted.text);
   const fresh = converted.parameters.flatMap(({ name, type, startsAs }): readonly Parameter[] => {
@@ -58,11 +67,31 @@ export function convertEdits(definition: Definition, step: SqlStep, converted: C
 }
 
 /** The text alone, as it was typed: what its source says of it is not known yet. */
-export function textEdit(definition: Pick<Definition, 'parameters'>, step: SqlStep, text: string): readonly Edit[] {
+export function textEdit(definition: Pick<Definition, 'parameters'>, step: TextStepParts, text: string): readonly Edit[] {
   return setting(step, 'sql', step.sql, sqlText(text, definition.parameters));
 }
 
-function setting(step: SqlStep, property: 'sql' | 'met' | 'key' | 'fields', from: unknown, to: unknown): readonly Edit[] {
+/** A text that holds several statements as a script in its place: its fields stay what they are to the steps behind. */
+export function scriptInstead(
+  definition: Definition,
+  text: SqlStep,
+  mint: Mint,
+): { readonly edits: readonly Edit[]; readonly step: string } {
+  const { name, fields, met, key, called, letBe } = text;
+  const own = { name, fields, met, key, ...(called ? { called } : {}), ...(letBe ? { letBe } : {}) };
+  const script: ScriptStep = { ...scriptStep(mint, text.source, text.sql), ...own };
+  // An id is one field's: the text lets go of them before the script has them.
+  const emptied = [...setting(text, 'key', text.key, []), ...setting(text, 'fields', text.fields, [])];
+  const index = definition.steps.findIndex((each) => each.id === text.id) + 1;
+  const heirs = slotsOf(definition, text.id).map((each) => ({ ...each, instead: text.id }));
+  const add = { kind: 'add step', step: script, at: placeAt(definition.steps, index), heirs } as const;
+  const added: Edit = definition.result === text.id ? { ...add, handedOver: { instead: text.id } } : add;
+  const before = [...emptied, added];
+  const removed = removeStepEdit(before.reduce(applyEdit, definition), text.id);
+  return { edits: removed ? [...before, removed] : before, step: script.id };
+}
+
+function setting(step: TextStepParts, property: 'sql' | 'met' | 'key' | 'fields', from: unknown, to: unknown): readonly Edit[] {
   return equal(from, to) ? [] : [{ kind: 'set step', step: step.id, property, from, to }];
 }
 
