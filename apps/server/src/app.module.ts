@@ -17,6 +17,7 @@ import { PeopleModule } from './people/people.module';
 import { ProblemFilter, validation } from './problems';
 import { ProofModule } from './proof/proof.module';
 import { RunsModule } from './runs/runs.module';
+import { ScriptsModule } from './scripts/scripts.module';
 import type { Settings } from './settings';
 import { SETTINGS } from './settings';
 import { throttling } from './throttling';
@@ -57,6 +58,7 @@ export class AppModule {
         KeptTextsModule,
         RunsModule,
         ProofModule,
+        ScriptsModule,
         ExportsModule,
         HealthModule,
         DemoModule,

@@ -5,7 +5,7 @@ import { TEXT_DATASETS } from '../src/demo/text-datasets';
 import type { DatasetBody, Person, RunBody } from './support/cendra';
 import { Cendra, rowsOf, run } from './support/cendra';
 import { demoSource } from './support/datasets';
-import { datasetOfText } from './support/texts';
+import { datasetOfScript, datasetOfText } from './support/texts';
 
 let cendra: Cendra;
 let analyst: Person;
@@ -44,7 +44,7 @@ const plainNumber = (value: unknown) => (typeof value === 'string' && /^-?\d+\.\
 describe('the whole trail of every dataset of the demo, as one text', () => {
   const titles = [...DEMO_DATASETS, ...TEXT_DATASETS.filter((each) => !each.pasted)].map((each) => each.title);
 
-  test.each(titles)('%s: pasted as a SQL step it gives the same rows', async (title) => {
+  test.each(titles)('%s: pasted as a SQL step, or as a script, it gives the same rows', async (title) => {
     const dataset = await titled(title);
     const known = await analyst.get<KnownTable[]>(`/datasets/${dataset.id}/tables`);
     const trail = checkTrail(dataset.definition, catalogueOf(known));
@@ -55,7 +55,8 @@ describe('the whole trail of every dataset of the demo, as one text', () => {
     const plan = planRows(relationAfter(trail, step, binding), outputColumns(trail, step), undefined, dialects);
     const texts = runnableTexts(trail, step, plan, binding, dialects, () => 'Cooperative database');
     expect(texts).toHaveLength(1);
-    const pasted = await datasetOfText(analyst, source, texts[0]?.text ?? '');
+    const isScript = dataset.definition.steps.some((each) => each.kind === 'script');
+    const pasted = await (isScript ? datasetOfScript : datasetOfText)(analyst, source, texts[0]?.text ?? '');
     const given = pasted.definition.parameters.map(({ id, name }) => {
       const meant = dataset.definition.parameters.find((each) => [each.name, `${each.name}_from`, `${each.name}_until`].includes(name));
       const used = binding.used[meant?.id ?? ''] ?? [];

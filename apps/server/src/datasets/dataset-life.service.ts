@@ -11,6 +11,7 @@ import {
   LONGEST_TITLE,
   sourcesOf,
   sqlStep,
+  scriptStep,
   sqlText,
   tableStep,
   withFreshIds,
@@ -58,7 +59,8 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
   async create(person: Person, given: NewDatasetDto, inTurn: InTurn): Promise<Dataset> {
     const source = await this.sources.forPerson(person, given.source);
     if (given.text !== undefined) {
-      const text = sqlStep(mintId, source.id, sqlText(given.text, []), given.kept);
+      const own = sqlText(given.text, []);
+      const text = given.script === true ? scriptStep(mintId, source.id, own) : sqlStep(mintId, source.id, own, given.kept);
       return this.begin(person, { ...emptyDefinition(given.title ?? ''), steps: [text], result: text.id });
     }
     const { calls } = given;

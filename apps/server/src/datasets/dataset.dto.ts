@@ -3,6 +3,7 @@ import {
   ArrayMaxSize,
   ArrayMinSize,
   IsArray,
+  IsBoolean,
   IsObject,
   IsString,
   IsUUID,
@@ -38,6 +39,8 @@ export class NewDatasetDto {
   @ApiProperty({ required: false }) @OfATable() @IsString() @MinLength(1) @MaxLength(256) schema!: string;
   @ApiProperty({ required: false }) @OfATable() @IsString() @MinLength(1) @MaxLength(256) table!: string;
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(TEXT_MOST) text?: string;
+  /** The text is a script: several statements of one session. */
+  @ApiProperty({ required: false }) @MayBeLeftOut() @IsBoolean() script?: boolean;
   @ApiProperty({ required: false, type: FromShelfDto }) @MayBeLeftOut() @ValidateNested() @Type(() => FromShelfDto) kept?: FromShelfDto;
   /** The function whose rows it is, instead. */
   @ApiProperty({ required: false, type: CalledDto }) @MayBeLeftOut() @ValidateNested() @Type(() => CalledDto) calls?: CalledDto;

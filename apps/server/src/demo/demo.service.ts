@@ -4,7 +4,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { hash } from '@node-rs/argon2';
 import { Repository } from 'typeorm';
 import type { Definition, DescribedText } from '@cendra/core';
-import { applyEdits, emptyDefinition, sqlStep, sqlText, takeTextOver } from '@cendra/core';
+import { applyEdits, emptyDefinition, scriptStep, sqlStep, sqlText, takeTextOver } from '@cendra/core';
 import { DatasetLifeService, DatasetListService, mintId } from '../datasets';
 import { KeptTextsService } from '../kept-texts';
 import { DEMO_PEOPLE, Person } from '../people';
@@ -87,11 +87,11 @@ export class DemoService implements OnApplicationBootstrap {
   }
 
   /** A text with what the source says of it, as the bench takes it over. */
-  private async ofText(source: Source, { title, description, text, startsAs = {}, pasted }: DemoText): Promise<Definition> {
-    const step = sqlStep(mintId, source.id, sqlText(text, []));
+  private async ofText(source: Source, { title, description, text, script, startsAs = {}, pasted }: DemoText): Promise<Definition> {
+    const step = (script ? scriptStep : sqlStep)(mintId, source.id, sqlText(text, []));
     const begun: Definition = { ...emptyDefinition(title), description, steps: [step], result: step.id };
     if (pasted) return begun;
-    const described = await this.texts.describe(source, text, []);
+    const described = await (script ? this.texts.describeScript(source, text, []) : this.texts.describe(source, text, []));
     const taken = applyEdits(begun, takeTextOver(begun, step, text, described as unknown as DescribedText, mintId).edits);
     return { ...taken, parameters: taken.parameters.map((each) => ({ ...each, startsAs: startsAs[each.name] ?? [] })) };
   }

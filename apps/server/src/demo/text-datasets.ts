@@ -5,6 +5,8 @@ export interface DemoText {
   readonly text: string;
   /** What its parameters start as, by name. */
   readonly startsAs?: Readonly<Record<string, readonly string[]>>;
+  /** It is a script, of several statements. */
+  readonly script?: true;
   /** Left as it was pasted: the source is asked about it once it is converted. */
   readonly pasted?: true;
 }
@@ -55,5 +57,41 @@ where h.picked_on > make_date(:season, 4, 1)
   and h.picked_on < make_date(:season, 10, 1)
 group by h.picked_on
 order by h.picked_on`,
+  },
+  {
+    title: 'A season’s figures, line by line',
+    description:
+      'A script with a temp table: three fills, and shares of the total, one pass of which is wrong. The statement list shows which.',
+    script: true,
+    startsAs: { season: ['2024'] },
+    text: `-- A season's figures in a fixed order, with the share of each region.
+create temp table figures (place int primary key, wording text not null, amount numeric(14,2), share numeric(5,1));
+
+-- kilos, a line per region
+insert into figures (place, wording, amount)
+select 10 + row_number() over (order by r.name), 'Kilos, ' || r.name, sum(h.kilos)
+from coop.harvests h
+join coop.apiaries a on a.code = h.apiary_code
+join coop.districts d on d.code = a.district_code
+join coop.regions r on r.code = d.region_code
+where extract(year from h.picked_on)::int = :season
+group by r.name;
+
+-- all regions together
+insert into figures (place, wording, amount)
+select 20, 'Kilos, all regions', sum(amount) from figures where place < 20;
+
+-- what was paid in advance
+insert into figures (place, wording, amount)
+select 30, 'Paid in advance', sum(amount)
+from coop.advances
+where extract(year from paid_on)::int = :season;
+
+-- shares of the kilos
+update figures
+set share = round(100 * amount / (select sum(amount) from figures where place <= 20), 1)
+where place <= 20;
+
+select place, wording, amount, share from figures order by place`,
   },
 ];

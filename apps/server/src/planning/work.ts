@@ -10,6 +10,7 @@ import type {
   QuestionContext,
   ReadDefinition,
   Relation,
+  ScriptStatement,
   ShownBy,
   Site,
   StepCount,
@@ -22,6 +23,7 @@ import {
   checkedOf,
   checkedStep,
   clauseCounts,
+  compileScript,
   countsFrom,
   duckdb,
   columnsOf,
@@ -35,6 +37,7 @@ import {
   readDefinition,
   refuse,
   relationAfter,
+  scriptParts,
   shortened,
   shownOrder,
   stageGroup,
@@ -158,6 +161,14 @@ export const WORK = {
   ),
 
   statement: atOnce(({ kinds, ...wanted }: StatementOfPlan): StatementMade => statementMade(wanted, dialectsOf(kinds)(wanted.site))),
+
+  /** The statements of a script, as its source runs them. */
+  script: atOnce(({ subject, binding, kinds, step }: Given & { readonly step: string }): readonly ScriptStatement[] => {
+    const script = checkedOf('script', checkedStep(trailOf(subject), step));
+    if (!script) return refuse('step-gone', 'There is no such script in the dataset.', { step });
+    const dialect = dialectsOf(kinds)({ kind: 'source', source: script.step.source });
+    return compileScript(step, scriptParts(script.step, script.checked, binding), dialect, binding);
+  }),
 
   /** The steps up to one, each as a plan of its rows, of which sources can be asked what they expect. */
   expectations: atOnce(({ subject, binding, kinds, step }: Given & { readonly step: string }): readonly Expectation[] => {

@@ -1,6 +1,6 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Binding, Column, FieldId, Keys, Plan, Relation, Stage, Statement } from '@cendra/core';
+import type { Binding, Column, FieldId, Keys, Plan, Relation, Script, Stage, Statement } from '@cendra/core';
 import { columnsOf, COMBINE, fieldOfBeginning, isNull, lengthOf, nodesOfRelation, not, readValue, valueOf } from '@cendra/core';
 import type { Engine, EngineWork, Landed } from '../engine';
 import { partName } from '../engine';
@@ -59,6 +59,8 @@ type Few = readonly (readonly (string | null)[])[];
  */
 export class RunSites {
   private readonly snapshots = new Map<string, Promise<SourceSnapshot>>();
+  /** Those of them that are sessions of scripts. */
+  private readonly sessions = new Set<string>();
   private readonly brought = new Map<string, Promise<Extracted>>();
   private readonly records: StageRecord[] = [];
   private files = 0;
@@ -112,7 +114,7 @@ export class RunSites {
     const binding = this.bindingWith(lists);
     if (last.site.kind !== 'combine') {
       const { statement } = await this.of.write({ relation: last.relation, site: last.site, binding });
-      return (await this.snapshot(last.site.source)).rows(statement);
+      return (await this.snapshot(last.site.source, statement)).rows(statement);
     }
     return this.rowsOf(last.relation, await this.landed(plan, last, lists), binding);
   }
@@ -122,12 +124,13 @@ export class RunSites {
     const [only, ...others] = plan.stages;
     if (!only || others.length > 0 || only.site.kind === 'combine') return undefined;
     const { statement } = await this.of.write({ relation: only.relation, site: only.site, binding: this.of.binding });
-    return (await this.snapshot(only.site.source)).estimate(statement);
+    return (await this.snapshot(only.site.source, statement)).estimate(statement);
   }
 
   /** When each source's snapshot was taken, by the source's clock. */
   async moments(): Promise<ReadonlyMap<string, Date>> {
-    const all = await Promise.all([...this.snapshots].map(async ([source, opening]) => [source, (await opening).asOf] as const));
+    const sources = [...this.snapshots].filter(([key]) => !this.sessions.has(key));
+    const all = await Promise.all(sources.map(async ([source, opening]) => [source, (await opening).asOf] as const));
     return new Map(all);
   }
 
@@ -165,13 +168,21 @@ export class RunSites {
   }
 
   /** A source is opened once in a run, however many stages ask for it at once. */
-  private snapshot(source: string): Promise<SourceSnapshot> {
-    const opening = this.snapshots.get(source) ?? this.of.open(source);
-    this.snapshots.set(source, opening);
+  private snapshot(source: string, { script }: Pick<Statement, 'script'> = {}): Promise<SourceSnapshot> {
+    const key = script ? `${source} ${script.session}` : source;
+    const opening = this.snapshots.get(key) ?? (script ? this.session(source, script) : this.of.open(source));
+    this.snapshots.set(key, opening);
+    if (script) this.sessions.add(key);
     return opening.then((snapshot) => {
       if (this.of.signal.aborted) throw refused(409, 'run-cancelled', 'The run was stopped.');
       return snapshot;
     });
+  }
+
+  /** A session of a source in which a script has run, at the moment of the run. */
+  private async session(source: string, { statements }: Script): Promise<SourceSnapshot> {
+    const snapshot = await this.snapshot(source);
+    return snapshot.session(statements, this.of.signal);
   }
 
   private perform(plan: Plan, stage: Stage, most: number, { lists = new Map(), onFirst }: Performing): Promise<Extracted> {
@@ -257,8 +268,8 @@ export class RunSites {
     lists: Binding['bound'],
     keys?: StageRecord['keys'],
   ): Promise<Extracted> {
-    const snapshot = await this.snapshot(source);
     const { statement } = await this.of.write({ relation, site: stage.site, binding: this.bindingWith(lists), sent: true });
+    const snapshot = await this.snapshot(source, statement);
     const filler = statement.columns.length === 1;
     // One column alone: a row that is null would be an empty line, which readers of CSV skip.
     const sent = filler ? { ...statement, text: `select q.*, 1 from (${statement.text}) q` } : statement;

@@ -9,7 +9,16 @@ import { RightsClock } from '../people';
 import { checkedAs, notFound, ownDatabaseIsNoSource, refused } from '../problems';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
-import type { CatalogueRoutine, Connector, DescribedTable, DescribedText, SourceSnapshot, TestAnswer } from './connectors/connector';
+import type {
+  CatalogueRoutine,
+  Connector,
+  DescribedTable,
+  DescribedText,
+  ScriptToDescribe,
+  SourceScript,
+  SourceSnapshot,
+  TestAnswer,
+} from './connectors/connector';
 import { connectorOf, guardOwnDatabase } from './connectors/registry';
 import { toldToAll } from './told-to-all';
 import { seal, unseal } from './secret-box';
@@ -221,6 +230,16 @@ export class SourcesService {
   /** Fields and types of a statement that is not run. */
   async describeText(source: Source, text: string, types: readonly (string | undefined)[]): Promise<DescribedText> {
     return this.told(source, (secret) => this.connector(source).describeText(source.settings, secret, text, types, source.admitted));
+  }
+
+  /** Fields and types of a script, of which nothing runs but making its temp tables without rows. */
+  async describeScript(source: Source, script: readonly ScriptToDescribe[]): Promise<DescribedText> {
+    return this.told(source, (secret) => this.connector(source).describeScript(source.settings, secret, script, source.admitted));
+  }
+
+  /** A session for a script. */
+  async openScript(source: Source, signal?: AbortSignal): Promise<SourceScript> {
+    return this.told(source, (secret) => this.connector(source).openScript(source.settings, secret, signal, source.admitted));
   }
 
   /** The routines of a source, remembered for a minute. */

@@ -1,9 +1,9 @@
 import { ApiProperty } from '@nestjs/swagger';
 import { Type } from 'class-transformer';
-import { ArrayMaxSize, IsArray, IsIn, IsString, Matches, MaxLength, ValidateNested } from 'class-validator';
+import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsString, Matches, MaxLength, ValidateNested } from 'class-validator';
 import { PARAMETER_NAME, PARAMETER_TYPES, TEXT_MOST } from '@cendra/core';
 import type { ParameterType } from '@cendra/core';
-import { ProblemDto } from '../problems';
+import { MayBeLeftOut, ProblemDto } from '../problems';
 
 /** A parameter as far as a text needs it to be described. */
 export class TextParameterDto {
@@ -19,6 +19,8 @@ export class DescribeTextDto {
   @ValidateNested({ each: true })
   @Type(() => TextParameterDto)
   parameters!: TextParameterDto[];
+  /** It may hold several statements, which make and change temp tables; the last one's rows are described. */
+  @ApiProperty({ required: false }) @MayBeLeftOut() @IsBoolean() script?: boolean;
 }
 
 export class TextColumnFromDto {

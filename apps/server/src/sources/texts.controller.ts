@@ -25,9 +25,11 @@ export class TextsController {
   describe(
     @SignedInPerson() person: Person,
     @Held(HeldSource) source: Source,
-    @Body() { text, parameters }: DescribeTextDto,
+    @Body() { text, parameters, script }: DescribeTextDto,
     @Req() request: Request,
   ): Promise<DescribedTextDto> {
-    return this.sources.inTurn(person, source, goneOf(request), () => this.texts.describe(source, text, parameters));
+    return this.sources.inTurn(person, source, goneOf(request), () =>
+      script === true ? this.texts.describeScript(source, text, parameters) : this.texts.describe(source, text, parameters),
+    );
   }
 }

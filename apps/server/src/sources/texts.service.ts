@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import type { Parameter } from '@cendra/core';
-import { describable, offsetBack, problem, statementsIn, tokensOf } from '@cendra/core';
+import { describable, offsetBack, problem, STATEMENTS_MOST, statementsIn, tokensOf } from '@cendra/core';
 import { ProblemException } from '../problems';
 import type { Source } from './source.entity';
 import { SourcesService } from './sources.service';
@@ -28,22 +28,63 @@ export class TextsService {
         asked.text,
         asked.places.map((each) => each.type),
       );
-      const met = numbered.flatMap(({ sourceType, type }, at) => {
-        const name = asked.places[at]?.name;
-        return name === undefined ? [] : [{ name, sourceType, type }];
-      });
-      return { columns, met, problems: [] };
+      return { columns, met: metOf(numbered, asked.places), problems: [] };
     } catch (error) {
-      if (!(error instanceof ProblemException) || error.getStatus() !== 422) throw error;
-      const { detail } = error;
-      const problems = error.problems.map(({ place, ...own }) => {
-        const each = detail === undefined ? own : { ...own, detail };
-        const { position } = place;
-        if (!position) return { ...each, place };
-        const back = { from: offsetBack(asked.moved, position.from), to: offsetBack(asked.moved, position.to) };
-        return { ...each, place: { ...place, position: back } };
-      });
-      return { columns: [], met: [], problems };
+      return { columns: [], met: [], problems: saidOf(error, (offset) => offsetBack(asked.moved, offset)) };
     }
   }
+
+  /** The same of a script, whose places are told in all of it. */
+  async describeScript(source: Source, text: string, parameters: readonly Pick<Parameter, 'name' | 'type'>[]): Promise<DescribedTextDto> {
+    const statements = statementsIn(tokensOf(text));
+    const wrong =
+      statements.length === 0
+        ? problem('text-empty', 'There is no statement in this text.', {}, 'statements, of which the last gives the rows')
+        : statements.length > STATEMENTS_MOST
+          ? problem('statements-several', `There are ${statements.length} statements in this text.`, {}, `at most ${STATEMENTS_MOST}`)
+          : undefined;
+    if (wrong) return { columns: [], met: [], problems: [wrong] };
+    const asked = statements.map((each) => describable(text, each, parameters));
+    const script = statements.map(({ from, to }, at) => ({
+      step: '',
+      number: at + 1,
+      text: asked[at]?.text ?? '',
+      types: (asked[at]?.places ?? []).map((each) => each.type),
+      from,
+      to,
+      moved: asked[at]?.moved ?? [],
+    }));
+    try {
+      const { columns, parameters: numbered } = await this.sources.describeScript(source, script);
+      const places = asked.flatMap((each) => each.places);
+      const met = metOf(numbered, places);
+      if (columns.length > 0) return { columns, met, problems: [] };
+      const { from, to } = statements.at(-1) ?? { from: 0, to: 0 };
+      const none = problem('script-without-rows', 'The last statement gives no rows.', { position: { from, to } }, 'a select at the end');
+      return { columns: [], met, problems: [none] };
+    } catch (error) {
+      return { columns: [], met: [], problems: saidOf(error, (offset) => offset) };
+    }
+  }
+}
+
+type Numbered = Awaited<ReturnType<SourcesService['describeText']>>['parameters'];
+
+/** What parameters meet, by their names, in the order of their places. */
+const metOf = (numbered: Numbered, places: readonly { readonly name: string }[]): DescribedTextDto['met'] =>
+  numbered.flatMap(({ sourceType, type }, at) => {
+    const name = places[at]?.name;
+    return name === undefined ? [] : [{ name, sourceType, type }];
+  });
+
+/** What a source finds wrong with a text, with places in the text as it was typed; whatever else went wrong is thrown. */
+function saidOf(error: unknown, back: (offset: number) => number): DescribedTextDto['problems'] {
+  if (!(error instanceof ProblemException) || error.getStatus() !== 422) throw error;
+  const { detail } = error;
+  return error.problems.map(({ place, ...own }) => {
+    const each = detail === undefined ? own : { ...own, detail };
+    const { position } = place;
+    if (!position) return { ...each, place };
+    return { ...each, place: { ...place, position: { from: back(position.from), to: back(position.to) } } };
+  });
 }

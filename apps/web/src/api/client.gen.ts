@@ -9,6 +9,7 @@ export const addTagTypes = [
   'results',
   'answers',
   'proof',
+  'scripts',
   'exports',
   'health',
 ] as const;
@@ -305,6 +306,14 @@ const injectedRtkApi = api
         }),
         providesTags: ['proof'],
       }),
+      scriptsRun: build.mutation<ScriptsRunApiResponse, ScriptsRunApiArg>({
+        query: (queryArg) => ({ url: `/api/scripts/run`, method: 'POST', body: queryArg.runScriptDto }),
+        invalidatesTags: ['scripts'],
+      }),
+      scriptsEnd: build.mutation<ScriptsEndApiResponse, ScriptsEndApiArg>({
+        query: (queryArg) => ({ url: `/api/scripts/end`, method: 'POST', body: queryArg.scriptDto }),
+        invalidatesTags: ['scripts'],
+      }),
       exportsFile: build.query<ExportsFileApiResponse, ExportsFileApiArg>({
         query: (queryArg) => ({
           url: `/api/results/${queryArg.id}/file`,
@@ -575,6 +584,16 @@ export type ProofLinesApiArg = {
   offset: number;
   limit: number;
 };
+export type ScriptsRunApiResponse = /** status 200  */ {
+  [key: string]: any;
+};
+export type ScriptsRunApiArg = {
+  runScriptDto: RunScriptDto;
+};
+export type ScriptsEndApiResponse = /** status 200  */ EndedScriptDto;
+export type ScriptsEndApiArg = {
+  scriptDto: ScriptDto;
+};
 export type ExportsFileApiResponse = unknown;
 export type ExportsFileApiArg = {
   id: string;
@@ -790,6 +809,7 @@ export type TextParameterDto = {
 export type DescribeTextDto = {
   text: string;
   parameters: TextParameterDto[];
+  script?: boolean;
 };
 export type RoutineArgumentDto = {
   name: string;
@@ -867,6 +887,7 @@ export type NewDatasetDto = {
   schema?: string;
   table?: string;
   text?: string;
+  script?: boolean;
   kept?: FromShelfDto;
   calls?: CalledDto;
   title?: string;
@@ -1136,6 +1157,22 @@ export type NewProofDto = {
   dataset: string;
   revision: number;
 };
+export type RunScriptDto = {
+  dataset: string;
+  step: string;
+  revision: number;
+  values: {
+    [key: string]: string[];
+  };
+  to?: number;
+};
+export type EndedScriptDto = {
+  ended: boolean;
+};
+export type ScriptDto = {
+  dataset: string;
+  step: string;
+};
 export type HealthDto = {
   status: string;
   startedAt: string;
@@ -1210,6 +1247,8 @@ export const {
   useAnswersAnswerMutation,
   useProofMakeMutation,
   useProofLinesQuery,
+  useScriptsRunMutation,
+  useScriptsEndMutation,
   useExportsFileQuery,
   useHealthHealthQuery,
   useHealthLimitsQuery,

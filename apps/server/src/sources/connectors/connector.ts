@@ -6,6 +6,7 @@ import type {
   Dialect,
   FieldType,
   Problem,
+  ScriptStatement,
   Statement,
 } from '@cendra/core';
 
@@ -133,6 +134,58 @@ export interface SegmentSink {
   take(segment: Segment): Promise<void>;
 }
 
+/** A statement of a script that ran. */
+export interface RanStatement {
+  /** How many rows it gave or changed; null where it did neither. */
+  readonly rows: string | null;
+  /** Of a select: the first rows. */
+  readonly first?: { readonly columns: readonly string[]; readonly rows: readonly (readonly (string | null)[])[] };
+  readonly ms: number;
+  /** What the source said meanwhile: `notice`, `warning`. */
+  readonly messages: readonly { readonly severity: string; readonly text: string }[];
+  /** The temp tables it made or changed. */
+  readonly changed: readonly string[];
+}
+
+export interface TempTable {
+  readonly name: string;
+  readonly columns: readonly { readonly name: string; readonly type: string }[];
+  /** Its primary key, where it has one. */
+  readonly key: readonly string[];
+}
+
+/** Rows of a temp table as texts, and how many there are in all. */
+export interface TempRows {
+  readonly count: string;
+  readonly rows: readonly (readonly (string | null)[])[];
+}
+
+/**
+ * A session of a source in which a script runs, statement by statement: at one moment, and nothing of it stays. Statements
+ * may make, fill and change temp tables; a statement that would change anything else is refused before it runs. All
+ * methods reject with a ProblemException at the statement's place; `close` never rejects.
+ */
+export interface SourceScript {
+  readonly asOf: Date;
+  /** Looks at the statements that are to run next: one that would change more than temp tables is refused, and none has run. */
+  look(statements: readonly ScriptStatement[]): Promise<void>;
+  /** Runs one more statement. Where it fails, what stood before it still stands. */
+  run(statement: ScriptStatement): Promise<RanStatement>;
+  /** Everything as it stood when so many statements had run. */
+  backTo(statements: number): Promise<void>;
+  tables(): Promise<readonly TempTable[]>;
+  /** So many rows of a temp table at most, in the order of columns. */
+  rowsOf(table: TempTable, order: readonly string[], most: number): Promise<TempRows>;
+  /** Stops what is running, at the source. */
+  cancel(): Promise<void>;
+  close(): Promise<void>;
+}
+
+/** A statement of a script as it is described: `$n` in the place of values, some of them of a type that is said. */
+export interface ScriptToDescribe extends Omit<ScriptStatement, 'values' | 'looked'> {
+  readonly types: readonly (string | undefined)[];
+}
+
 /**
  * One moment of a source: a read-only transaction in which every statement sees the same data.
  * All methods reject with a ProblemException; `close` never rejects and leaves nothing running.
@@ -142,8 +195,11 @@ export interface SourceSnapshot {
   readonly asOf: Date;
   /** Streams a statement's rows into segments. What they hold counts only once this has resolved. */
   copyTo(sink: SegmentSink, statement: Statement, limits: CopyLimits, onProgress: (progress: CopyProgress) => void): Promise<CopyOutcome>;
-  /** Another connection at the same moment, for work beside this one or with temp tables of its own; closed by itself. */
-  session(): Promise<SourceSnapshot>;
+  /**
+   * Another connection at the same moment, for work beside this one or with temp tables of its own; closed by itself. A
+   * script runs in it first.
+   */
+  session(script?: readonly ScriptStatement[], signal?: AbortSignal): Promise<SourceSnapshot>;
   /** A few rows as the source's text. */
   rows(statement: Statement): Promise<readonly (readonly (string | null)[])[]>;
   /** How many rows the source expects of a statement, which it does not run; undefined where it expects nothing. */
@@ -189,6 +245,13 @@ export interface Connector<Settings extends object = object> {
     types: readonly (string | undefined)[],
     admitted: Admitted,
   ): Promise<DescribedText>;
+  /**
+   * Fields of a script's last statement, and what the parameters of all of them meet, in their order. Its temp tables are
+   * made without rows, and taken back. Rejects with a ProblemException whose positions are those of the script.
+   */
+  describeScript(settings: Settings, secret: string, script: readonly ScriptToDescribe[], admitted: Admitted): Promise<DescribedText>;
+  /** A session for a script. */
+  openScript(settings: Settings, secret: string, signal?: AbortSignal, admitted?: Admitted): Promise<SourceScript>;
   routines(settings: Settings, secret: string): Promise<readonly CatalogueRoutine[]>;
   /** Undefined where there is none of that signature. */
   routineText(settings: Settings, secret: string, signature: string): Promise<RoutineText | undefined>;

@@ -1,5 +1,5 @@
 import type { Client } from 'pg';
-import type { Place, Problem, TextWithin } from '@cendra/core';
+import type { AskedOfSource, Place, Problem, TextWithin } from '@cendra/core';
 import { brokenText, guard, problem } from '@cendra/core';
 import { LIMITS } from '../../../limits';
 import { ProblemException } from '../../../problems';
@@ -47,19 +47,26 @@ export async function refuseWhatReaches(client: Client, text: string, admitted: 
       422,
       problems.map((each) => ({ ...each, place: { ...each.place, ...place } })),
     );
+  const reaching = await reachingProblems(client, asks, admitted, place);
+  if (reaching.length > 0) throw new ProblemException(422, reaching);
+}
+
+/** What a source says of the names a text calls: those that may do more than compute, unless a steward let them run. */
+export async function reachingProblems(
+  client: Client,
+  asks: AskedOfSource,
+  admitted: Admitted,
+  place: Place = {},
+): Promise<readonly Problem[]> {
   const reaching = await reachingFunctions(client, asks, admitted);
-  if (reaching.length > 0)
-    throw new ProblemException(
-      422,
-      reaching.map((name): Problem =>
-        problem(
-          'function-may-write',
-          `${name} may do more than compute: the source has it as volatile, or with its owner’s rights.`,
-          place,
-          'a function declared stable or immutable, or one a steward has let run here',
-        ),
-      ),
-    );
+  return reaching.map((name) =>
+    problem(
+      'function-may-write',
+      `${name} may do more than compute: the source has it as volatile, or with its owner’s rights.`,
+      place,
+      'a function declared stable or immutable, or one a steward has let run here',
+    ),
+  );
 }
 
 const broken = (found: Problem, place: Place) =>
@@ -72,19 +79,15 @@ const HARMLESS = ['random', 'clock_timestamp', 'timeofday', 'gen_random_uuid', '
  * Of the names a text calls, those under which the source has a function that is volatile or runs with its owner's
  * rights, wherever it stands: which one a call means is settled by types and paths, and is not guessed here.
  */
-async function reachingFunctions(
-  client: Client,
-  asks: { readonly functions: readonly string[]; readonly attributes: readonly string[]; readonly operators: readonly string[] },
-  admitted: Admitted,
-): Promise<readonly string[]> {
+async function reachingFunctions(client: Client, asks: AskedOfSource, admitted: Admitted): Promise<readonly string[]> {
   if (asks.functions.length + asks.attributes.length + asks.operators.length === 0) return [];
   const { rows } = await client.query<[string]>({
-    text: `select distinct p.proname from pg_proc p
+    text: `select distinct p.proname from pg_catalog.pg_proc p
            where (p.provolatile = 'v' or p.prosecdef) and p.proname <> all ($4::text[])
              and p.oid <> all (select coalesce(to_regprocedure(each), 0) from unnest($5::text[]) as each)
              and (p.proname = any ($1::text[]) or (p.proname = any ($2::text[]) and p.pronargs >= 1 and p.pronargs - p.pronargdefaults <= 1))
            union
-           select 'The operator ' || o.oprname from pg_operator o join pg_proc p on p.oid = o.oprcode
+           select 'The operator ' || o.oprname from pg_catalog.pg_operator o join pg_catalog.pg_proc p on p.oid = o.oprcode
            where o.oprname = any ($3::text[]) and (p.provolatile = 'v' or p.prosecdef)
            order by 1`,
     values: [asks.functions, asks.attributes, asks.operators, HARMLESS, admitted],

@@ -91,15 +91,15 @@ async function named(client: Client, fields: readonly DescribedColumn[], paramet
         select at, typ, mod from asked
         union all
         select b.at, t.typbasetype, case when t.typtypmod >= 0 then t.typtypmod else b.mod end
-        from base b join pg_type t on t.oid = b.typ where t.typtype = 'd'
+        from base b join pg_catalog.pg_type t on t.oid = b.typ where t.typtype = 'd'
       )
       select format_type(b.typ, nullif(b.mod, -1)), format_type(b.typ, -1),
-             t.typcollation <> 0 and coalesce(not c.collisdeterministic, exists (select from pg_collation where not collisdeterministic)),
+             t.typcollation <> 0 and coalesce(not c.collisdeterministic, exists (select from pg_catalog.pg_collation where not collisdeterministic)),
              coalesce(att.attnotnull, false), n.nspname, r.relname, att.attname
-      from asked a join base b using (at) join pg_type t on t.oid = b.typ and t.typtype <> 'd'
-      left join pg_class r on r.oid = a.tab left join pg_namespace n on n.oid = r.relnamespace
-      left join pg_attribute att on att.attrelid = a.tab and att.attnum = a.col
-      left join pg_collation c on c.oid = att.attcollation
+      from asked a join base b using (at) join pg_catalog.pg_type t on t.oid = b.typ and t.typtype <> 'd'
+      left join pg_catalog.pg_class r on r.oid = a.tab left join pg_catalog.pg_namespace n on n.oid = r.relnamespace
+      left join pg_catalog.pg_attribute att on att.attrelid = a.tab and att.attnum = a.col
+      left join pg_catalog.pg_collation c on c.oid = att.attcollation
       order by a.at`,
     values: [
       [...fields.map((each) => each.dataTypeID), ...parameters],

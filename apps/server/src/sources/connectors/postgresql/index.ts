@@ -6,11 +6,13 @@ import type { Admitted, Connector, DescribedText, TestAnswer } from '../connecto
 import { readTable, readTables } from './catalogue';
 import { withConnection } from './connect';
 import { statementProblem } from './errors';
+import { describeScript } from './describe-script';
 import { describeText } from './describe-text';
 import { textProblem } from './text-problems';
 import { guardOwn } from './own-server';
 import { readRoutines, readRoutineText, readViewText } from './routines';
 import { isAt, loginOf, PostgresqlSettings, secretGoesTo } from './settings';
+import { openScript } from './script';
 import { openSnapshot } from './snapshot';
 
 async function test(settings: PostgresqlSettings, secret: string): Promise<TestAnswer> {
@@ -77,6 +79,9 @@ export const postgresqlConnector: Connector<PostgresqlSettings> = {
   describe: (settings, secret, schema, table) => asking(withConnection(settings, secret, (client) => readTable(client, schema, table))),
   describeText: (settings, secret, text, types, admitted) =>
     asking(withConnection(settings, secret, (client) => describe(client, text, types, admitted))),
+  describeScript: (settings, secret, script, admitted) =>
+    asking(withConnection(settings, secret, (client) => describeScript(client, script, admitted))),
+  openScript: (settings, secret, signal, admitted) => openScript(settings, secret, signal, { admitted }),
   routines: (settings, secret) => asking(withConnection(settings, secret, readRoutines)),
   routineText: (settings, secret, ...at) => asking(withConnection(settings, secret, (client) => readRoutineText(client, ...at))),
   viewText: (settings, secret, ...at) => asking(withConnection(settings, secret, (client) => readViewText(client, ...at))),

@@ -49,6 +49,9 @@ function quotedIn(message: string): string {
   return quoted ?? bare?.replaceAll('"', '') ?? '';
 }
 
+/** Whether the server finds something wrong with the text itself, and not with running it. */
+export const isTextError = (error: unknown): boolean => isDriverError(error) && (error.code in SAID || error.code.startsWith('42'));
+
 /** An error of the server as a problem at its place in the text, with the server's own message beside it. */
 export function textProblem(error: unknown, text: string, place: Place = {}): ProblemException {
   if (error instanceof ProblemException) return error;

@@ -1,0 +1,128 @@
+import type { ToldScript } from '@cendra/core';
+import type { DatasetBody, Person, RunBody } from '../support/cendra';
+import { Cendra, ended, eventually } from '../support/cendra';
+import { cluster, unique, withSuperuser } from '../support/cluster';
+import type { OwnReader } from '../support/own-reader';
+import { ownReader, sourceAs } from '../support/own-reader';
+import { datasetOfScript, described, scriptOf } from '../support/texts';
+
+/** What happens to a script in the middle: it can be stopped, ends within its limits, and leaves no session and no temp table. */
+
+let cendra: Cendra;
+let analyst: Person;
+let reader: OwnReader;
+
+beforeAll(async () => {
+  cendra = await Cendra.start({ limits: { statementTime: 4_000, scriptSession: 1_500, tempBytes: 2_000_000, scriptSessions: 2 } });
+  analyst = await cendra.signIn('analyst');
+  reader = await ownReader(cendra);
+});
+afterAll(() => cendra.stop());
+
+const SLOW = 'insert into t select count(*) from generate_series(1, 1000000000)';
+const script = (seventeenth: string) =>
+  [
+    'create temp table t (a bigint)',
+    ...Array.from({ length: 15 }, (_each, at) => `insert into t values (${at})`),
+    seventeenth,
+    'select a from t',
+  ].join(';\n');
+
+const bodyOf = (dataset: DatasetBody) => ({
+  dataset: dataset.id,
+  revision: dataset.revision,
+  step: scriptOf(dataset).id,
+  values: {},
+});
+const runScript = (dataset: DatasetBody) => analyst.post<ToldScript>('/scripts/run', bodyOf(dataset));
+const startRun = (dataset: DatasetBody) => analyst.post<RunBody>('/runs', { ...bodyOf(dataset), size: 'full', slot: unique('slot') });
+const noSession = () => eventually('no session is left', async () => (await reader.atWork()) === 0);
+const stuck = () => eventually('the seventeenth statement is at work', async () => (await backends()).length > 0);
+const backends = () =>
+  withSuperuser('postgres', async (client) => {
+    const text = "select pid from pg_stat_activity where usename = $1 and state = 'active' and query like '%generate_series%'";
+    return (await client.query<{ pid: number }>(text, [reader.user])).rows;
+  });
+
+async function terminate(): Promise<void> {
+  for (const { pid } of await backends())
+    await withSuperuser('postgres', (client) => client.query('select pg_terminate_backend($1)', [pid]));
+}
+
+test('a run that is stopped in its seventeenth statement ends there, and nothing of it is left', async () => {
+  const started = await startRun(await datasetOfScript(analyst, reader.source, script(SLOW)));
+  await stuck();
+  expect((await analyst.post<RunBody>(`/runs/${started.id}/cancel`)).state).toBe('cancelled');
+  await noSession();
+});
+
+test('a connection that is lost in its seventeenth statement fails the run, and says so', async () => {
+  const dataset = await datasetOfScript(analyst, reader.source, script(SLOW));
+  const started = await startRun(dataset);
+  await stuck();
+  await terminate();
+  expect(await ended(analyst, started.id)).toMatchObject({ state: 'failed', problems: [{ code: 'source-lost' }] });
+  await noSession();
+  const asked = analyst.ask<{ problems: { code: string }[] }>('POST', '/scripts/run', bodyOf(dataset));
+  await stuck();
+  await terminate();
+  expect((await asked).body.problems.map((each) => each.code)).toEqual(['source-lost']);
+  await noSession();
+});
+
+test('a statement that goes on longer than it may is ended, with its number', async () => {
+  const dataset = await datasetOfScript(analyst, reader.source, script(SLOW));
+  const done = await ended(analyst, (await startRun(dataset)).id);
+  expect(done).toMatchObject({ state: 'failed', problems: [{ code: 'statement-too-long' }] });
+  expect(JSON.stringify(done.problems)).toContain('Statement 17: ');
+  await noSession();
+});
+
+test('while it runs in one place, it is not run in another', async () => {
+  const dataset = await datasetOfScript(analyst, reader.source, script(SLOW));
+  const first = analyst.ask('POST', '/scripts/run', bodyOf(dataset));
+  await stuck();
+  const { status, body } = await analyst.ask<{ problems: { code: string }[] }>('POST', '/scripts/run', bodyOf(dataset));
+  expect([status, body.problems[0]?.code]).toEqual([409, 'script-running']);
+  await terminate();
+  await first;
+  await noSession();
+});
+
+test('temp tables that take more room than they may are refused where that happens, and what stood before stands', async () => {
+  const filling =
+    'create temp table t (a bigint);\ninsert into t values (1);\ninsert into t select g from generate_series(1, 200000) g;\nselect a from t';
+  const dataset = await datasetOfScript(analyst, reader.source, filling);
+  const asked = await analyst.ask<{ problems: { code: string; message: string }[] }>('POST', '/scripts/run', bodyOf(dataset));
+  expect([asked.status, asked.body.problems[0]?.code]).toEqual([507, 'temp-tables-large']);
+  expect(asked.body.problems[0]?.message).toContain('Statement 3: ');
+  await noSession();
+});
+
+test('a kept session is ended when its time is over, and the oldest where there are too many', async () => {
+  const datasets = [];
+  for (let n = 0; n < 3; n++)
+    datasets.push(await datasetOfScript(analyst, reader.source, `create temp table t as select ${n} as a;\nselect a from t`));
+  for (const each of datasets) await runScript(each);
+  expect(await reader.atWork()).toBeLessThanOrEqual(2);
+  await noSession();
+  const [first] = datasets;
+  if (first) expect((await runScript(first)).stood).toBe(0);
+  await noSession();
+});
+
+test('a script of five hundred statements is refused with how many may be', async () => {
+  const many = Array.from({ length: 500 }, () => 'select 1').join(';\n');
+  const { problems } = await described(analyst, reader.source, many, [], true);
+  expect(problems).toMatchObject([{ code: 'statements-several', expected: 'at most 200' }]);
+});
+
+test('who may not make temp tables is told so', async () => {
+  const user = unique('untemporary');
+  await withSuperuser('cooperative', (client) =>
+    client.query(`create role ${user} login password '${cluster.demoPassword}'; grant connect on database cooperative to ${user}`),
+  );
+  const source = await sourceAs(cendra, user, cluster.port);
+  const { problems } = await described(analyst, source, 'create temp table t as select 1 as a;\nselect a from t', [], true);
+  expect(problems.map((each) => each.code)).toEqual(['rights-missing']);
+});
