@@ -1,5 +1,5 @@
 import { lazy } from 'react';
-import type { Arriving, Definition, KindName, Mint, Step } from '@cendra/core';
+import type { Arriving, Definition, KindName, Mint, SqlText, Step } from '@cendra/core';
 import {
   addStepAfter,
   arrangeStep,
@@ -7,6 +7,7 @@ import {
   criteriaStep,
   lookupStep,
   placeAtEnd,
+  scriptStep,
   sourcesOf,
   sqlStep,
   sqlText,
@@ -28,10 +29,12 @@ const behind =
   };
 
 /** A text stands on no other step; it runs where the trail begins, until it is brought in somewhere. */
-function besideIt(mint: Mint, definition: Definition): ReturnType<Beginning['begin']> {
-  const step = sqlStep(mint, sourcesOf(definition)[0] ?? '', sqlText('', []));
-  return { edits: [{ kind: 'add step', step, at: placeAtEnd(definition.steps), heirs: [] }], step: step.id };
-}
+const besideIt =
+  (make: (mint: Mint, source: string, sql: SqlText) => Step) =>
+  (mint: Mint, definition: Definition): ReturnType<Beginning['begin']> => {
+    const step = make(mint, sourcesOf(definition)[0] ?? '', sqlText('', []));
+    return { edits: [{ kind: 'add step', step, at: placeAtEnd(definition.steps), heirs: [] }], step: step.id };
+  };
 
 const Call = lazy(() => import('./procedure/call'));
 
@@ -40,7 +43,12 @@ export const BENCH_KINDS: Readonly<Record<KindName, BenchKind>> = {
   table: { Editor: TableEditor },
   sql: {
     Editor: lazy(() => import('./sql/sql-editor')),
-    adding: { word: 'SQL', says: 'a text of your own, on a lane of its own', begin: besideIt },
+    adding: { word: 'SQL', says: 'a text of your own, on a lane of its own', begin: besideIt(sqlStep) },
+    showsProblems: true,
+  },
+  script: {
+    Editor: lazy(() => import('./script/script-editor')),
+    adding: { word: 'Script', says: 'several statements with temp tables, on a lane of its own', begin: besideIt(scriptStep) },
     showsProblems: true,
   },
   procedure: {

@@ -1,7 +1,7 @@
 import { DialogTitle, Textarea } from '@headlessui/react';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { TEXT_MOST } from '@cendra/core';
+import { conversionOf, statementsIn, TEXT_MOST, tokensOf } from '@cendra/core';
 import { api } from '../api';
 import { ChoiceSlot } from '../bench/slots';
 import { Button } from '../ui/button';
@@ -17,6 +17,9 @@ export default function TextDialog({ onClose }: { readonly onClose: () => void }
   const { beginText, beginning, failure } = useBegin();
   const source = sources.find((each) => each.name === chosen) ?? sources[0];
   const long = text.length > TEXT_MOST;
+  // What is declared at its head is no statement of a script.
+  const several = useMemo(() => (long || conversionOf(text) ? 1 : statementsIn(tokensOf(text)).length), [long, text]);
+  const [asScript, setAsScript] = useState(true);
   return (
     <Overlay place="top" look="flex w-[46rem] max-w-full flex-col" onClose={onClose}>
       <DialogTitle className="border-b px-3 py-2 font-medium">A new dataset is what this text gives</DialogTitle>
@@ -47,6 +50,18 @@ export default function TextDialog({ onClose }: { readonly onClose: () => void }
           </Link>
           .
         </p>
+        {several > 1 && (
+          <p>
+            There are {several} statements in it. They run in their order, in one session: a{' '}
+            <ChoiceSlot
+              label="What the text is"
+              value={asScript ? 'script' : 'text of one statement'}
+              choices={['script', 'text of one statement']}
+              onChange={(what) => setAsScript(what === 'script')}
+            />
+            {asScript ? ', whose last one gives the rows.' : ', which is asked for on the bench.'}
+          </p>
+        )}
         {long && (
           <ProblemLine
             problem={{ severity: 'error', message: `This text is ${text.length} characters long.`, expected: `at most ${TEXT_MOST}` }}
@@ -63,7 +78,7 @@ export default function TextDialog({ onClose }: { readonly onClose: () => void }
           small
           kind="primary"
           disabled={!source || text.trim() === '' || long || beginning}
-          onClick={() => source && void beginText(source.id, text)}
+          onClick={() => source && void beginText(source.id, text, several > 1 && asScript ? { script: true } : {})}
         >
           Begin
         </Button>

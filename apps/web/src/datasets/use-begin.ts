@@ -10,7 +10,11 @@ import { rememberTable } from './recent-tables';
 export function useBegin(): {
   begin(table: TableAddress): Promise<void>;
   /** `kept` says which kept text it is, and in which version. */
-  beginText(source: string, text: string, from?: { readonly title: string; readonly kept?: FromShelf }): Promise<void>;
+  beginText(
+    source: string,
+    text: string,
+    from?: { readonly title?: string; readonly kept?: FromShelf; readonly script?: boolean },
+  ): Promise<void>;
   /** Of the rows of a function, by its signature; columns are said of one that does not say which it gives. */
   beginCall(source: string, calls: { readonly signature: string; readonly columns?: string }): Promise<void>;
   readonly beginning: boolean;
@@ -24,7 +28,11 @@ export function useBegin(): {
     rememberTable({ source, schema, table });
     await navigate(`/datasets/${answer.data.id}/bench`);
   };
-  const beginText = async (source: string, text: string, from: { readonly title?: string; readonly kept?: FromShelf } = {}) => {
+  const beginText = async (
+    source: string,
+    text: string,
+    from: { readonly title?: string; readonly kept?: FromShelf; readonly script?: boolean } = {},
+  ) => {
     const answer = await create({ newDatasetDto: { source, text, ...from } });
     if (answer.data) await navigate(`/datasets/${answer.data.id}/bench`);
   };

@@ -1,6 +1,6 @@
 import { lazy, Suspense, useState } from 'react';
 import { Link, useLocation } from 'react-router';
-import type { Problem, SqlStep } from '@cendra/core';
+import type { Problem, TextStep } from '@cendra/core';
 import { fixesOf, ofKind, reportFields, whyOf } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { EmptyState, ProblemLine } from '../../ui/notice';
@@ -11,7 +11,9 @@ const FoundInText = lazy(() => import('../sql/found-in-text'));
 /** Everything the checks found in the dataset, by step: where it is, why it matters, and how it is mended. */
 export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
   const { trail, withoutValues } = bench;
-  const texts = withoutValues ? [] : trail.steps.flatMap(({ step, title }) => (step.kind === 'sql' && !step.off ? [{ step, title }] : []));
+  const texts = withoutValues
+    ? []
+    : trail.steps.flatMap(({ step, title }) => ((step.kind === 'sql' || step.kind === 'script') && !step.off ? [{ step, title }] : []));
   if (trail.problems.length === 0 && texts.length === 0) return <EmptyState>No findings.</EmptyState>;
   const groups = [
     ...trail.steps.map(({ step, title }) => ({ id: step.id as string | undefined, title })),
@@ -49,7 +51,7 @@ export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
 }
 
 /** What is found in a text of SQL, which is read only now: its grammar is large. */
-function InText({ bench, step, title }: { readonly bench: Bench; readonly step: SqlStep; readonly title: string }) {
+function InText({ bench, step, title }: { readonly bench: Bench; readonly step: TextStep; readonly title: string }) {
   const [count, setCount] = useState<number>();
   return (
     <section aria-label={`Text of ${title}`} className="border-b px-3 py-2">

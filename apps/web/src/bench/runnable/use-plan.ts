@@ -1,6 +1,16 @@
 import { useMemo } from 'react';
-import type { Binding, CheckedStep, DialectOf, Plan, Site } from '@cendra/core';
-import { bindDefinition, outputColumns, planRows, ProblemError, relationAfter, shownDialect, sourcesOf, subTrail } from '@cendra/core';
+import type { Binding, CheckedStep, DialectOf, Plan, Site, Stage } from '@cendra/core';
+import {
+  bindDefinition,
+  nodesOfRelation,
+  outputColumns,
+  planRows,
+  ProblemError,
+  relationAfter,
+  shownDialect,
+  sourcesOf,
+  subTrail,
+} from '@cendra/core';
 import { api } from '../../api';
 import { nowMicros } from '../../ui/now';
 import type { Bench } from '../use-bench';
@@ -55,7 +65,16 @@ function planned(plan: () => Plan): Plan | undefined {
 export function planWords({ plan, nameOf }: PlanShown): string {
   const places = plan.stages.flatMap(({ site }) => (site.kind === 'combine' ? [] : [site.source]));
   const names = [...new Set(places)].map(nameOf).join(', ');
-  const statements = places.length === 1 ? 'one statement' : `${places.length} statements`;
+  const count = plan.stages.reduce((sum, each) => sum + statementsOf(each), 0);
+  const statements = count === 1 ? 'one statement' : `${count} statements`;
+  const session = plan.stages.some(({ site }) => site.kind === 'session') ? ' in a session of its own' : '';
   const meets = plan.stages.some(({ site }) => site.kind === 'combine') ? ', met in the combine engine' : '';
-  return `Runs in ${names}, ${statements}${meets}`;
+  return `Runs in ${names}, ${statements}${session}${meets}`;
+}
+
+/** How many statements a source runs for a stage: those of a script come before its last. */
+function statementsOf({ site, relation }: Stage): number {
+  if (site.kind === 'combine') return 0;
+  const before = nodesOfRelation(relation).map((each) => (each.node === 'text' ? (each.before?.length ?? 0) : 0));
+  return before.reduce((sum, each) => sum + each, 1);
 }

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { DescribedText, SqlStep } from '@cendra/core';
+import type { DescribedText, TextStep } from '@cendra/core';
 import { textEdit } from '@cendra/core';
 import { api } from '../../api';
 import type { Bench } from '../use-bench';
@@ -10,7 +10,7 @@ import { useRead } from './use-read';
 
 interface FoundInTextProps {
   readonly bench: Bench;
-  readonly step: SqlStep;
+  readonly step: TextStep;
   /** Says how many were found, once the text has been read. */
   onFound(count: number): void;
 }
@@ -23,7 +23,7 @@ export default function FoundInText({ bench, step, onFound }: FoundInTextProps) 
   const { text } = step.sql;
   const known = useKnown(definition.parameters, step.source, text);
   const met = useMet(bench, step);
-  const read = useRead(text, known, met);
+  const read = useRead(step.kind, text, known, met);
   const found = read?.filter((each) => !isLetBe(step, text, each));
   const count = found?.length;
   useEffect(() => {
@@ -45,19 +45,19 @@ export default function FoundInText({ bench, step, onFound }: FoundInTextProps) 
 }
 
 /** What the parameters of the text meet, as its source says; nothing before it has answered. */
-function useMet(bench: Bench, { source, sql }: SqlStep): DescribedText['met'] {
+function useMet(bench: Bench, { kind, source, sql }: TextStep): DescribedText['met'] {
   const [describe] = api.useTextsDescribeMutation();
   const [met, setMet] = useState(NOTHING_MET);
   const { parameters } = bench.trail.definition;
   useEffect(() => {
     let current = true;
     const named = parameters.map(({ name, type }) => ({ name, type }));
-    void describe({ id: source, describeTextDto: { text: sql.text, parameters: named } }).then(({ data }) => {
+    void describe({ id: source, describeTextDto: { text: sql.text, parameters: named, script: kind === 'script' } }).then(({ data }) => {
       if (current && data) setMet(data.met as unknown as DescribedText['met']);
     });
     return () => {
       current = false;
     };
-  }, [describe, source, sql.text, parameters]);
+  }, [describe, kind, source, sql.text, parameters]);
   return met;
 }

@@ -1,4 +1,4 @@
-import type { Edit, LetBe, Problem, SqlStep } from '@cendra/core';
+import type { Edit, LetBe, Problem, TextStep } from '@cendra/core';
 
 /** So many characters of the words a finding is about are kept with it. */
 const LONGEST = 2_000;
@@ -6,10 +6,10 @@ const LONGEST = 2_000;
 const wordsAt = (text: string, { place: { position } }: Problem) => text.slice(position?.from, position?.to).slice(0, LONGEST);
 
 /** Whether a finding is let be: it is the same one, at the same words. */
-export const isLetBe = ({ letBe }: SqlStep, text: string, found: Problem): boolean =>
+export const isLetBe = ({ letBe }: TextStep, text: string, found: Problem): boolean =>
   letBe?.some(({ code, words }) => code === found.code && words === wordsAt(text, found)) === true;
 
-export const letBeEdit = ({ id, letBe }: SqlStep, to: readonly LetBe[]): Edit => ({
+export const letBeEdit = ({ id, letBe }: TextStep, to: readonly LetBe[]): Edit => ({
   kind: 'set step',
   step: id,
   property: 'letBe',
@@ -18,5 +18,5 @@ export const letBeEdit = ({ id, letBe }: SqlStep, to: readonly LetBe[]): Edit =>
 });
 
 /** Lets a finding be, with the reason why. */
-export const lettingBe = (step: SqlStep, text: string, found: Problem, reason: string): Edit =>
+export const lettingBe = (step: TextStep, text: string, found: Problem, reason: string): Edit =>
   letBeEdit(step, [...(step.letBe ?? []), { code: found.code, words: wordsAt(text, found), reason }]);

@@ -1,13 +1,12 @@
 import { lazy, Suspense, useMemo, useRef, useState } from 'react';
-import type { Parameter, PartText, Problem, Span, SqlStep } from '@cendra/core';
-import { checkedOf, conversionOf, partOf, statementsIn, tokensOf, typeWord } from '@cendra/core';
+import type { PartText, Problem, Span, SqlStep } from '@cendra/core';
+import { checkedOf, conversionOf, partOf, scriptInstead, sqlText, statementsIn, tokensOf } from '@cendra/core';
 import { api } from '../../api';
 import { Button } from '../../ui/button';
-import { RoleGlyph } from '../../ui/glyphs';
 import { FailureNotice } from '../../ui/notice';
-import { Tick } from '../../ui/tick';
 import { StatementShown } from '../runnable/statement-shown';
 import { ChoiceSlot } from '../slots';
+import { mint } from '../mint';
 import type { StepEditorProps } from '../step-kind';
 import { isLetBe, letBeEdit, lettingBe } from './let-be';
 import { OtherNotation } from './other-notation';
@@ -15,6 +14,7 @@ import { CommonTables } from './common-tables';
 import { NewerOnShelf, ShelfMenu } from './shelf';
 import { PendingFields } from './pending-fields';
 import { LetBeLines, TextProblems } from './text-problems';
+import { MetParameters, TextFields } from './text-gives';
 import { Unions } from './unions';
 import { useDescribed } from './use-described';
 import { useKnown } from './use-known';
@@ -36,7 +36,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   const { withoutValues, trail } = bench;
   const described = useDescribed(bench, step);
   const known = useKnown(trail.definition.parameters, step.source, described.text);
-  const read = useRead(described.text, known, described.met) ?? NOTHING_READ;
+  const read = useRead('sql', described.text, known, described.met) ?? NOTHING_READ;
   const sources = api.useSourcesListQuery().data ?? [];
   const source = sources.find((each) => each.id === step.source);
   const exchange = useRef<(change: Span & { readonly instead: string }) => void>(undefined);
@@ -54,6 +54,15 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   const statements = useMemo(() => statementsIn(tokensOf(described.text)), [described.text]);
   const write = (text: string) => exchange.current?.({ from: 0, to: described.text.length, instead: text });
   const format = () => void import('../runnable/formatted').then(({ formatted }) => write(formatted(described.text)));
+  const toScript = () => {
+    const { edits, step: script } = scriptInstead(
+      trail.definition,
+      { ...step, sql: sqlText(described.text, trail.definition.parameters) },
+      mint,
+    );
+    bench.edit(...edits);
+    bench.select(script);
+  };
   const [statement, second] = statements;
   const only = second === undefined ? statement : undefined;
   const runPart = () => {
@@ -129,7 +138,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
           </Suspense>
           <div className="max-h-32 shrink-0 overflow-auto border-t px-3 py-1 empty:hidden">
             <FailureNotice failure={described.failure} />
-            {several && <Statements statements={statements} text={described.text} onKeep={write} />}
+            {several && <Statements statements={statements} text={described.text} onKeep={write} onScript={toScript} />}
             {described.pending && <PendingFields pending={described.pending} />}
             <TextProblems
               id="sql-problems"
@@ -163,7 +172,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
           {only && !withoutValues && (
             <Unions bench={bench} step={step} text={described.text} statement={only} onExchange={(change) => exchange.current?.(change)} />
           )}
-          <Fields bench={bench} step={step} />
+          <TextFields bench={bench} step={step} />
           <StatementShown bench={bench} checked={checked} />
         </aside>
       </div>
@@ -171,19 +180,26 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   );
 }
 
-/** Of several statements the one that is meant is asked for. */
+/** Of several statements the one that is meant is asked for, unless it is all of them. */
 function Statements({
   statements,
   text,
   onKeep,
+  onScript,
 }: {
   readonly statements: readonly Span[];
   readonly text: string;
   readonly onKeep: (text: string) => void;
+  readonly onScript: () => void;
 }) {
   return (
     <div className="mb-2">
-      <p>Which one is meant?</p>
+      <p>
+        Which one is meant? If all of them, in their order:{' '}
+        <Button small onClick={onScript}>
+          Make it a script
+        </Button>
+      </p>
       <ul aria-label="Statements of the text">
         {statements.slice(0, 20).map(({ from, to }) => (
           <li key={from} className="flex items-center gap-2 py-0.5">
@@ -204,68 +220,3 @@ function wordsOf(asking: boolean, step: SqlStep, away: boolean): string {
   if (step.fields.length === 0) return '';
   return `It gives ${step.fields.length} ${step.fields.length === 1 ? 'field' : 'fields'}.`;
 }
-
-/** What each parameter in the text meets there, and what it was made. */
-function MetParameters({ step, parameters }: { readonly step: SqlStep; readonly parameters: readonly Parameter[] }) {
-  const own = parameters.filter((each) => step.sql.refs.some((ref) => ref.parameter === each.id));
-  if (own.length === 0) return null;
-  return (
-    <ul aria-label="Parameters in the text" className="mb-2">
-      {own.map(({ id, name, type, takes, leftBlank }) => (
-        <li key={id} className="flex gap-2">
-          <span className="font-mono">:{name}</span>
-          <span className="text-ink-soft">
-            {type}, {takes === 'range' ? 'a range' : takes}, left blank: {leftBlank}
-            {step.met[name]?.[0] !== undefined && `; meets ${step.met[name][0]}`}
-          </span>
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-/** The fields it gives; those ticked tell its rows apart. */
-function Fields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonly step: SqlStep }) {
-  if (step.fields.length === 0) return null;
-  const set = (to: readonly string[]) => bench.edit({ kind: 'set step', step: step.id, property: 'key', from: step.key, to });
-  return (
-    <table aria-label="Fields of the text" className="w-full border-t">
-      <thead className="text-left text-meta text-ink-soft">
-        <tr className="border-b">
-          <th className="py-0.5 font-normal">field</th>
-          <th className="font-normal">type</th>
-          <th className="font-normal" title="These fields together tell rows apart">
-            key
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {step.fields.map((field) => (
-          <tr key={field.id} className="border-b">
-            <td className="py-0.5">
-              <span className="flex items-center gap-2">
-                <RoleGlyph role={field.role} />
-                {field.name}
-                {field.name !== field.column && <span className="text-meta text-ink-soft">{nameWords(field.column, field.name)}</span>}
-              </span>
-            </td>
-            <td className="text-ink-soft" title={field.sourceType}>
-              {typeWord(field.type)}
-            </td>
-            <td>
-              <Tick
-                checked={step.key.includes(field.id)}
-                label={`${field.name} tells rows apart`}
-                disabled={bench.withoutValues}
-                onChange={(on) => set(on ? [...step.key, field.id] : step.key.filter((each) => each !== field.id))}
-              />
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
-
-const nameWords = (column: string, name: string) =>
-  name.startsWith(column) ? `a second ${column}, named here` : 'has no name in the text, named here by its place';

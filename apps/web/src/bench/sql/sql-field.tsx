@@ -26,8 +26,8 @@ export interface SqlFieldProps {
   onSelect(at: Span): void;
   /** What is chosen is to run alone. */
   onPart(): void;
-  /** Gives a way to exchange a stretch of the text, as if it were typed. */
-  onReady(exchange: (change: Span & { readonly instead: string }) => void): void;
+  /** Gives a way to exchange a stretch of the text, as if it were typed, and one to show where a stretch is. */
+  onReady(exchange: (change: Span & { readonly instead: string }) => void, show: (at: Span) => void): void;
 }
 
 const MARK_AFTER = 150;
@@ -102,10 +102,17 @@ export default function SqlField(props: SqlFieldProps) {
       }),
     });
     view.current = editor;
-    latest.current.onReady(({ from, to, instead }) => {
-      editor.dispatch({ changes: { from, to, insert: instead }, selection: { anchor: from + instead.length }, scrollIntoView: true });
-      editor.focus();
-    });
+    latest.current.onReady(
+      ({ from, to, instead }) => {
+        editor.dispatch({ changes: { from, to, insert: instead }, selection: { anchor: from + instead.length }, scrollIntoView: true });
+        editor.focus();
+      },
+      ({ from, to }) => {
+        const { length } = editor.state.doc;
+        const selection = { anchor: Math.min(from, length), head: Math.min(to, length) };
+        editor.dispatch({ selection, effects: EditorView.scrollIntoView(selection.anchor, { y: 'start', yMargin: 20 }) });
+      },
+    );
     return () => editor.destroy();
   }, [written]);
 

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { ConvertedText, DescribedText, Problem, SqlField, SqlStep, TextTakenOver } from '@cendra/core';
+import type { ConvertedText, DescribedText, Problem, SqlField, TextStep, TextTakenOver } from '@cendra/core';
 import { convertEdits, kindOf, statementsIn, takeTextOver, takingOver, textEdit, tokensOf } from '@cendra/core';
 import { api } from '../../api';
 import type { Failure } from '../../api/problem';
@@ -13,6 +13,8 @@ const REST_MS = 450;
 export interface Described {
   readonly text: string;
   type(text: string): void;
+  /** Keeps what was typed at once, without waiting for typing to rest. */
+  keep(): void;
   /** Takes a text over in which parameters of another notation are ours. */
   convert(converted: ConvertedText): void;
   /** What its source finds wrong with the text as it stands here. */
@@ -45,7 +47,7 @@ interface Answer {
 }
 
 /** The text while it is written: kept when typing rests, described by its source, and its fields taken over. */
-export function useDescribed(bench: Bench, step: SqlStep): Described {
+export function useDescribed(bench: Bench, step: TextStep): Described {
   const kept = step.sql.text;
   const [text, setText] = useState(kept);
   const own = useRef(new Set<string>());
@@ -80,10 +82,10 @@ export function useDescribed(bench: Bench, step: SqlStep): Described {
     const timer = setTimeout(() => {
       keep(text);
       const statements = statementsIn(tokensOf(text));
-      if (statements.length !== 1) return;
       const { bench: now, step: of } = latest.current;
+      if (statements.length === 0 || (of.kind === 'sql' && statements.length > 1)) return;
       const parameters = now.trail.definition.parameters.map(({ name, type }) => ({ name, type }));
-      void describe({ id: of.source, describeTextDto: { text, parameters } }).then(({ data }) => {
+      void describe({ id: of.source, describeTextDto: { text, parameters, script: of.kind === 'script' } }).then(({ data }) => {
         if (!current || !data) return;
         setAnswer({ text, described: data as unknown as DescribedText, problems: data.problems });
       });
@@ -133,6 +135,7 @@ export function useDescribed(bench: Bench, step: SqlStep): Described {
       setText(next);
       setTypedHere(true);
     },
+    keep: () => keep(text),
     convert: (converted) => {
       setTypedHere(true);
       latest.current.bench.edit(...convertEdits(definition, step, converted, mint));
@@ -155,7 +158,7 @@ export function useDescribed(bench: Bench, step: SqlStep): Described {
   };
 }
 
-function changesOf(step: SqlStep, { fields, fresh, gone, edits }: TextTakenOver): readonly string[] {
+function changesOf(step: TextStep, { fields, fresh, gone, edits }: TextTakenOver): readonly string[] {
   const names = (all: readonly SqlField[]) => all.map((each) => each.name).join(', ');
   const retyped = fields.filter((each) => step.fields.some((old) => old.id === each.id && old.sourceType !== each.sourceType));
   const changes = [
@@ -167,7 +170,7 @@ function changesOf(step: SqlStep, { fields, fresh, gone, edits }: TextTakenOver)
 }
 
 /** Fields among these that steps behind, the field sheet or the proof use. */
-function usedFurther({ trail: { definition } }: Bench, step: SqlStep, gone: readonly SqlField[]): readonly SqlField[] {
+function usedFurther({ trail: { definition } }: Bench, step: TextStep, gone: readonly SqlField[]): readonly SqlField[] {
   const used = new Set<string>([
     ...definition.steps
       .filter((each) => each.id !== step.id)

@@ -1,13 +1,18 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { Problem, TableLike, TextContext } from '@cendra/core';
+import type { Problem, TableLike, TextContext, TextStep } from '@cendra/core';
 import type { Known } from './completion';
 import { reading } from './reading';
 
 /** How long typing has to rest before the grammar looks at the text. */
 const REST_MS = 120;
 
-/** What the grammar says of a text, and what is worth a look in it; undefined until it has looked at this one. */
-export function useRead(text: string, { described, parameters }: Known, met: TextContext['met']): readonly Problem[] | undefined {
+/** What the grammar says of a text or a script, and what is worth a look in it; undefined until it has looked at this one. */
+export function useRead(
+  kind: TextStep['kind'],
+  text: string,
+  { described, parameters }: Known,
+  met: TextContext['met'],
+): readonly Problem[] | undefined {
   const [read, setRead] = useState<{ readonly text: string; readonly problems: readonly Problem[] }>();
   const context = useMemo(
     (): TextContext => ({
@@ -30,7 +35,7 @@ export function useRead(text: string, { described, parameters }: Known, met: Tex
     let current = true;
     const look = () =>
       void reading()
-        .problemsOf(text, context)
+        .problemsOf(kind, text, context)
         .then((problems) => {
           if (current) setRead({ text, problems });
         });
@@ -39,6 +44,6 @@ export function useRead(text: string, { described, parameters }: Known, met: Tex
       current = false;
       clearTimeout(timer);
     };
-  }, [text, context]);
+  }, [kind, text, context]);
   return read?.text === text ? read.problems : undefined;
 }
