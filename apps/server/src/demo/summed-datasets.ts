@@ -158,6 +158,7 @@ export const SUMMED_DATASETS: readonly DemoDataset[] = [
         { field: field('moisture'), aggregate: 'average' },
       ],
       marks: [],
+      chart: { as: 'bars side by side', field: field('kilos'), aggregate: 'sum' },
     }),
   },
   {

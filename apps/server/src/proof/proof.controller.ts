@@ -32,6 +32,21 @@ export class ProofController {
     return this.proofs.of(person, result, definition, goneOf(request));
   }
 
+  /** The same of the groups the chart draws, and nothing else. */
+  @Post('chart')
+  @HttpCode(200)
+  @Needs(HeldResult, HeldDataset)
+  @ApiOkResponse({ type: ProofDto })
+  draw(
+    @SignedInPerson() person: Person,
+    @Held(HeldResult) result: Result,
+    @Held(HeldDataset) { definition }: HeldDatasetOf,
+    @Body() _body: NewProofDto,
+    @Req() request: Request,
+  ): Promise<ProofDto> {
+    return this.proofs.of(person, result, definition, goneOf(request), 'chart');
+  }
+
   /** Lines as `[[line number, cell, …], …]`. */
   @Get(':key/lines')
   @Header('content-type', 'application/json')

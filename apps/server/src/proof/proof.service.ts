@@ -3,6 +3,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { Column, CrosstabRelations, Definition, FieldType, ProofRelations, Statement, Value } from '@cendra/core';
 import {
   acrossValues,
+  chartReading,
   compile,
   crosstabRelations,
   duckdb,
@@ -49,8 +50,17 @@ export class ProofService {
     @Inject(PAGES_ENGINE) private readonly pages: Engine,
   ) {}
 
-  /** The lines of a result as a definition's proof lays them out. Others wait for their turn; who goes away stops it. */
-  async of(person: Person, result: Result, definition: Definition, signal: AbortSignal): Promise<ProofDto> {
+  /**
+   * The lines of a result as a definition's proof lays them out, or those its chart draws. Others wait for their turn; who
+   * goes away stops it.
+   */
+  async of(
+    person: Person,
+    result: Result,
+    definition: Definition,
+    signal: AbortSignal,
+    what: 'lines' | 'chart' = 'lines',
+  ): Promise<ProofDto> {
     const all = reportFields(await this.planner.outline(subjectOf(definition, []), signal));
     const stored = new Map(result.columns.map((each) => [each.id, each]));
     const fields = all.filter((each) => !each.forUseOnly && stored.has(each.id));
@@ -62,7 +72,9 @@ export class ProofService {
         {},
         'at least one field that is not for use only',
       );
-    const layout = fittingLayout(definition.proof, fields);
+    const whole = fittingLayout(definition.proof, fields);
+    const layout = what === 'lines' ? whole : chartReading(whole, fields)?.layout;
+    if (!layout) throw refused(422, 'chart-none', 'The proof draws nothing.', {}, 'a chart, of groups that have the figure it draws');
     const columns: readonly Column[] = [
       ...fields.map(({ id, name, type }) => ({ id, name, type })),
       ...(isMarked(result) ? [{ id: MARKS_COLUMN, name: MARKS_COLUMN, type: { kind: 'text' as const } }] : []),

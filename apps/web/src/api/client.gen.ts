@@ -296,6 +296,10 @@ const injectedRtkApi = api
         query: (queryArg) => ({ url: `/api/results/${queryArg.id}/proofs`, method: 'POST', body: queryArg.newProofDto }),
         invalidatesTags: ['proof'],
       }),
+      proofDraw: build.mutation<ProofDrawApiResponse, ProofDrawApiArg>({
+        query: (queryArg) => ({ url: `/api/results/${queryArg.id}/proofs/chart`, method: 'POST', body: queryArg.newProofDto }),
+        invalidatesTags: ['proof'],
+      }),
       proofLines: build.query<ProofLinesApiResponse, ProofLinesApiArg>({
         query: (queryArg) => ({
           url: `/api/results/${queryArg.id}/proofs/${queryArg.key}/lines`,
@@ -574,6 +578,11 @@ export type AnswersAnswerApiArg = {
 };
 export type ProofMakeApiResponse = /** status 200  */ ProofDto;
 export type ProofMakeApiArg = {
+  id: string;
+  newProofDto: NewProofDto;
+};
+export type ProofDrawApiResponse = /** status 200  */ ProofDto;
+export type ProofDrawApiArg = {
   id: string;
   newProofDto: NewProofDto;
 };
@@ -1246,6 +1255,7 @@ export const {
   useResultsCellQuery,
   useAnswersAnswerMutation,
   useProofMakeMutation,
+  useProofDrawMutation,
   useProofLinesQuery,
   useScriptsRunMutation,
   useScriptsEndMutation,

@@ -24,11 +24,19 @@ export interface AskedQuestion extends Omit<QuestionDto, 'question'> {
   readonly inputs: string;
 }
 
+/** A result read by the proof of a revision; `drawn`, only what its chart draws. */
+export interface AskedProof {
+  readonly result: string;
+  readonly dataset: string;
+  readonly revision: number;
+  readonly drawn?: true;
+}
+
 export const api = enhanced.injectEndpoints({
   endpoints: (build) => ({
     /** The lines of a result by the layout of a revision: made once, then remembered by the server. */
-    proof: build.query<ProofDto, { readonly result: string; readonly dataset: string; readonly revision: number }>({
-      query: ({ result, ...body }) => ({ url: `/api/results/${result}/proofs`, method: 'POST', body }),
+    proof: build.query<ProofDto, AskedProof>({
+      query: ({ result, drawn, ...body }) => ({ url: `/api/results/${result}/proofs${drawn ? '/chart' : ''}`, method: 'POST', body }),
     }),
     /** An edit of a dataset that is not open: its list is read again. */
     datasetsRename: build.mutation<DatasetDto, { readonly id: string; readonly editsDto: EditsDto }>({

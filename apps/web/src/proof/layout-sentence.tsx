@@ -5,6 +5,7 @@ import { mint } from '../bench/mint';
 import type { Bench } from '../bench/use-bench';
 import { Button } from '../ui/button';
 import { Away } from './away';
+import { ChartSentence } from './chart-sentence';
 import { fieldWords } from './field-words';
 import { MarkLine } from './mark-line';
 
@@ -95,7 +96,10 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
           onChange={(to) => set('grandTotal', to === 'grand total shown')}
         />
       </p>
-      <TotalsSentence totals={layout.totals} handed={handed} locked={locked} onChange={(to) => set('totals', to)} />
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        <TotalsSentence totals={layout.totals} handed={handed} locked={locked} onChange={(to) => set('totals', to)} />
+        <ChartSentence layout={layout} handed={handed} locked={locked} onSet={set} />
+      </div>
       {layout.marks.length > 0 || written.marks.length > 0 ? (
         <ul aria-label="Marks">
           {written.marks.map((mark, index) => (

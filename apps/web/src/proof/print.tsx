@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import type { ProofDto } from '../api';
 import { PAGE } from '../bench/rows/use-pages';
@@ -7,6 +7,7 @@ import { Button } from '../ui/button';
 import { grouped } from '../ui/format';
 import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
+import type { ShownChart } from './chart/chart-panel';
 import { lineReader } from './lines';
 import type { ReadLine } from './lines';
 import { Letters } from './lines-grid';
@@ -24,7 +25,13 @@ interface PrintProps {
   readonly table: ProofTable;
   readonly title: string;
   readonly notes: readonly string[];
+  /** What is drawn above the lines. */
+  readonly chart: ShownChart | undefined;
 }
+
+const ChartFigure = lazy(() => import('./chart/chart-figure'));
+/** Room for a chart on upright paper, in CSS pixels. */
+const CHART_ON_PAPER = { width: 660, height: 240 };
 
 /** Brings the lines together as a plain table and hands it to the browser's own printing. */
 export function PrintButton(props: PrintProps) {
@@ -89,20 +96,25 @@ function Sheet({
   table,
   title,
   notes,
+  chart,
   lines,
   onDone,
 }: PrintProps & { readonly lines: readonly ReadLine[]; readonly onDone: () => void }) {
   useEffect(() => {
     document.body.dataset.printing = '';
     window.addEventListener('afterprint', onDone);
-    // After the browser has laid out the table.
-    const frame = requestAnimationFrame(() => window.print());
+    // After the browser has laid out the table, and drawn the chart.
+    let frame = requestAnimationFrame(function next(): void {
+      const drawn = chart === undefined || document.querySelector('.print-sheet figure svg path') !== null;
+      if (drawn) window.print();
+      else frame = requestAnimationFrame(next);
+    });
     return () => {
       cancelAnimationFrame(frame);
       window.removeEventListener('afterprint', onDone);
       delete document.body.dataset.printing;
     };
-  }, [onDone]);
+  }, [onDone, chart]);
   const letters = table.layout.marks.flatMap((mark) =>
     mark.look === 'lettered' ? [`${letterOf(mark, table.layout.marks)}: ${markWords(mark, table.fields)}`] : [],
   );
@@ -115,6 +127,11 @@ function Sheet({
           {note}
         </p>
       ))}
+      {chart && (
+        <Suspense fallback={null}>
+          <ChartFigure chart={chart.reading.chart} drawn={chart.drawn} says={chart.says} {...CHART_ON_PAPER} />
+        </Suspense>
+      )}
       <table className="mt-3 w-full border-collapse text-meta">
         <thead>
           {table.heads && (

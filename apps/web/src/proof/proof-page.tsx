@@ -1,5 +1,5 @@
-import { useMemo } from 'react';
-import { datasetName, datasetSentence, fittingLayout, reportFields, sentenceText } from '@cendra/core';
+import { lazy, Suspense, useMemo, useState } from 'react';
+import { chartReading, datasetName, datasetSentence, fittingLayout, reportFields, sentenceText } from '@cendra/core';
 import type { ResultDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -13,6 +13,7 @@ import { clock, dated, grouped } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { WORDS } from '../ui/words';
+import type { ShownChart } from './chart/chart-panel';
 import { LayoutSentence } from './layout-sentence';
 import { LinesGrid } from './lines-grid';
 import { PrintButton } from './print';
@@ -21,6 +22,8 @@ import { TakeAway, TakingLine } from './take-away';
 import type { ProofRunState } from './use-proof-run';
 import { useProofRun } from './use-proof-run';
 import { useTaking } from './use-taking';
+
+const ChartPanel = lazy(() => import('./chart/chart-panel'));
 
 /** The result as a report would read it: the sentence as title, groups with their totals, all of it over the full result. */
 export function ProofPage() {
@@ -75,12 +78,14 @@ interface ResultProps {
 function Result({ bench, run, result, title, fields, layout }: ResultProps) {
   const { revision } = bench.bench.saved;
   const settled = bench.bench.pending.length === 0;
-  const asked = { result: result.id, dataset: bench.id, revision };
+  const asked = useMemo(() => ({ result: result.id, dataset: bench.id, revision }), [result.id, bench.id, revision]);
   const proof = api.useProofQuery(asked, { skip: !settled || !run.current });
   const taking = useTaking();
   const notes = notesOf(result);
   // Columns of lines made by another layout would be read wrongly, so lines are shown only with their own.
   const made = run.current && settled ? proof.currentData : undefined;
+  const reading = useMemo(() => chartReading(layout, fields), [layout, fields]);
+  const [chart, setChart] = useState<ShownChart>();
   const table = useMemo(() => proofTable(layout, fields, made?.across), [layout, fields, made?.across]);
   return (
     <>
@@ -102,7 +107,14 @@ function Result({ bench, run, result, title, fields, layout }: ResultProps) {
             Run again
           </Button>
           {made && (
-            <PrintButton asked={asked} proof={made} table={table} title={title} notes={[...notes, `As of ${dated(result.asOf)}.`]} />
+            <PrintButton
+              asked={asked}
+              proof={made}
+              table={table}
+              title={title}
+              notes={[...notes, `As of ${dated(result.asOf)}.`]}
+              chart={reading && chart}
+            />
           )}
           <TakeAway
             result={result.id}
@@ -119,6 +131,18 @@ function Result({ bench, run, result, title, fields, layout }: ResultProps) {
       <FailureNotice failure={failureOf(proof.error)} />
       {proof.isFetching && !made && <Waiting what="Making groups and totals" />}
       {result.rows === '0' && <EmptyState>No row is left. The trail on the bench tells at which step the last ones went.</EmptyState>}
+      {made && result.rows !== '0' && reading && (
+        <Suspense fallback={null}>
+          <ChartPanel
+            asked={asked}
+            reading={reading}
+            fields={fields}
+            name={datasetName(bench.bench.definition)}
+            notes={[...notes, `As of ${dated(result.asOf)}.`]}
+            onShown={setChart}
+          />
+        </Suspense>
+      )}
       {made && result.rows !== '0' && <LinesGrid key={made.key} asked={asked} proof={made} table={table} />}
       {made && layout.marks.some((each) => each.look === 'lettered') && (
         <ul aria-label="What the letters mean" className="border-t py-1 text-meta text-ink-soft">

@@ -119,7 +119,8 @@ export function columnOver(line: ReadLine, column: ProofColumn, { layout: { tota
 
 const plural = (count: string, word: string) => `${grouped(count)} ${word}${count === '1' ? '' : 's'}`;
 
-const keyText = (key: Cell, field: SheetField) =>
+/** The value a group is told by, as it is read. */
+export const keyText = (key: Cell, field: SheetField) =>
   key === null
     ? 'without a value'
     : key === ''
@@ -141,7 +142,7 @@ export function columnText(line: ReadLine, column: ProofColumn, { layout, fields
 }
 
 /** Totals are written in the field's own format; counts, which are none of its values, as whole numbers. */
-function writeTotal({ field: id, aggregate }: Total, fields: readonly SheetField[]): Writer {
+export function writeTotal({ field: id, aggregate }: Total, fields: readonly SheetField[]): Writer {
   const field = fields.find((each) => each.id === id);
   if (!field || aggregate === 'count' || aggregate === 'distinct count') return grouped;
   return writerOf({ type: aggregateType(aggregate, field.type), role: 'measure' }, field.format ?? totalFormat(field, aggregate));

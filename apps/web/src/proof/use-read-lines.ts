@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useRef } from 'react';
+import type { AskedProof } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
 import { useAppDispatch } from '../app/store';
@@ -6,11 +7,7 @@ import type { Page } from '../bench/rows/use-pages';
 import { PAGE } from '../bench/rows/use-pages';
 
 /** What a proof was asked for with; the server makes it again from this when it no longer has it. */
-export interface ProofAsked {
-  readonly result: string;
-  readonly dataset: string;
-  readonly revision: number;
-}
+export type ProofAsked = AskedProof;
 
 /**
  * Reads pages of a proof's lines; gives nothing for a page that could not be read. A server that was started anew,

@@ -99,6 +99,7 @@ function withoutField({ proof }: Definition, { place }: Problem): readonly Fix[]
   const edits: Edit[] = [];
   if (!proof.levels.every(other)) edits.push({ kind: 'set proof', property: 'levels', from: proof.levels, to: proof.levels.filter(other) });
   if (proof.across && !other(proof.across)) edits.push({ kind: 'set proof', property: 'across', from: proof.across, to: undefined });
+  if (proof.chart && !other(proof.chart)) edits.push({ kind: 'set proof', property: 'chart', from: proof.chart, to: undefined });
   if (!proof.marks.every(other)) edits.push({ kind: 'set proof', property: 'marks', from: proof.marks, to: proof.marks.filter(other) });
   if (proof.totals && !proof.totals.every(other))
     edits.push({ kind: 'set proof', property: 'totals', from: proof.totals, to: proof.totals.filter(other) });

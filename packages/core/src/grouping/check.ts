@@ -59,6 +59,7 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[]): r
         ),
       ];
     }),
+    ...(layout.chart && !handed(layout.chart.field) ? [gone(layout.chart.field, 'draws')] : []),
     ...layout.marks.flatMap((mark) => {
       const found = handed(mark.field);
       return found
@@ -113,8 +114,9 @@ export function fittingLayout(layout: Layout, fields: readonly SheetField[]): La
   );
   const across =
     layout.across && handed(layout.across.field) && !levels.some(({ field }) => field === layout.across?.field) ? layout.across : undefined;
-  const { across: _asked, ...rest } = layout;
-  const fitting = { ...rest, levels, ...(across ? { across, rows: false } : {}) };
+  const { across: _asked, chart, ...rest } = layout;
+  const drawn = chart && levels.length > 0 && handed(chart.field)?.aggregates.includes(chart.aggregate) === true ? { chart } : {};
+  const fitting = { ...rest, ...drawn, levels, ...(across ? { across, rows: false } : {}) };
   const totals = totalsOf(layout, fields).filter((each) => {
     const found = handed(each.field);
     return found?.aggregates.includes(each.aggregate) && levelOfTotal({ levels: allLevels(fitting) }, each, found) !== undefined;

@@ -3,3 +3,4 @@ export { cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, proofRelations
 export type { LineKind, ProofRelations } from './lines';
 export * from './across';
 export * from './check';
+export * from './chart';

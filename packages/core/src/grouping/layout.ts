@@ -45,6 +45,16 @@ export interface Across {
   readonly empty?: EmptyCells;
 }
 
+export const CHART_KINDS = ['bars side by side', 'bars stacked', 'lines', 'areas', 'points'] as const;
+export type ChartKind = (typeof CHART_KINDS)[number];
+
+/** One figure of each group, drawn. */
+export interface Chart {
+  readonly as: ChartKind;
+  readonly field: FieldId;
+  readonly aggregate: Aggregate;
+}
+
 /** How the proof reads a result: which groups, what is totalled, what stands out. */
 export interface Layout {
   readonly levels: readonly Level[];
@@ -56,9 +66,11 @@ export interface Layout {
   /** Left out: the sum of each measure that may be added. */
   readonly totals?: readonly Total[];
   readonly marks: readonly Mark[];
+  /** Left out: nothing is drawn. */
+  readonly chart?: Chart;
 }
 
-export const LAYOUT_PROPERTIES = ['levels', 'across', 'rows', 'grandTotal', 'totals', 'marks'] as const;
+export const LAYOUT_PROPERTIES = ['levels', 'across', 'rows', 'grandTotal', 'totals', 'marks', 'chart'] as const;
 export type LayoutProperty = (typeof LAYOUT_PROPERTIES)[number];
 
 export const MOST_LEVELS = 6;
@@ -75,7 +87,7 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
   rows: z.boolean(),
   grandTotal: z.boolean(),
   totals: z
-    .array(z.strictObject({ field: id, aggregate: z.enum(AGGREGATES) }))
+    .array(z.strictObject({ field: id, aggregate: z.enum(AGGREGATES), overAll: z.literal(true).optional() }))
     .max(MOST_TOTALS)
     .optional(),
   marks: z
@@ -89,4 +101,5 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
       }),
     )
     .max(20),
+  chart: z.strictObject({ as: z.enum(CHART_KINDS), field: id, aggregate: z.enum(AGGREGATES) }).optional(),
 }) as z.ZodType<Layout>;

@@ -45,6 +45,7 @@ export function withFreshIds(definition: Definition, mint: Mint): Definition {
       ...(proof.across ? { across: field(proof.across) } : {}),
       marks: proof.marks.map((each) => ({ ...field(each), id: idOf(each.id) })),
       ...(proof.totals ? { totals: proof.totals.map(field) } : {}),
+      ...(proof.chart ? { chart: field(proof.chart) } : {}),
     },
   };
 }

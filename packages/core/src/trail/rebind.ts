@@ -48,6 +48,7 @@ function reportParts(definition: Definition, idOf: (id: string) => string): read
   const field = <T extends { readonly field: FieldId }>(each: T): T => ({ ...each, field: idOf(each.field) });
   const totals = proof.totals && { totals: proof.totals.map(field) };
   const across = proof.across && { across: field(proof.across) };
+  const chart = proof.chart && { chart: field(proof.chart) };
   return [
     {
       part: 'sheet',
@@ -58,7 +59,11 @@ function reportParts(definition: Definition, idOf: (id: string) => string): read
         .toSorted((a, b) => (a.field < b.field ? -1 : 1)),
     },
     { part: 'order', from: order, to: order.map(idOf) },
-    { part: 'proof', from: proof, to: { ...proof, levels: proof.levels.map(field), marks: proof.marks.map(field), ...across, ...totals } },
+    {
+      part: 'proof',
+      from: proof,
+      to: { ...proof, levels: proof.levels.map(field), marks: proof.marks.map(field), ...across, ...totals, ...chart },
+    },
     {
       part: 'parameters',
       from: parameters,

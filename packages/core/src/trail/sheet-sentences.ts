@@ -1,4 +1,4 @@
-import type { Across, Layout, Level, Mark, Total } from '../grouping';
+import type { Across, Chart, Layout, Level, Mark, Total } from '../grouping';
 import type { Format } from '../sheet';
 import { equal } from './equal';
 import type { Edit } from './edits';
@@ -61,6 +61,10 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
       return totals
         ? `totals ${totals.map((each: Total) => `${each.aggregate} of ${nameOf(each.field)}`).join(', ') || 'nothing'}`
         : 'totals what may be added';
+    }
+    case 'chart': {
+      const chart = to as Chart | undefined;
+      return chart ? `draws the ${chart.aggregate} of ${nameOf(chart.field)} as ${chart.as}` : 'draws nothing in the proof any more';
     }
     case 'marks':
       return marksSentence(from as readonly Mark[], to as readonly Mark[], nameOf);
