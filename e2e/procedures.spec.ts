@@ -17,7 +17,8 @@ async function fill(page: Page, parameter: string, value: string): Promise<void>
     .first()
     .click();
   await page.getByLabel(parameter, { exact: true }).fill(value);
-  await page.keyboard.press('Enter');
+  await page.getByLabel(parameter, { exact: true }).press('Enter');
+  await expect(page.getByRole('button', { name: `${parameter}: ${value}`, exact: true })).toBeVisible();
 }
 
 const fields = (page: Page) => page.getByRole('table', { name: 'Fields of the function' });
