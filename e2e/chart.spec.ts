@@ -80,3 +80,31 @@ test('lines that do not begin at zero say so', async ({ page, signIn }) => {
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(chart(page)).toContainText('The scale does not begin at zero.');
 });
+
+test('a title by hand says what was chosen, on the screen and on paper', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await openProof(page, 'Harvests worth delivering');
+  const heading = page.getByRole('region', { name: 'Proof' }).getByRole('heading', { level: 2 });
+  const own = await heading.textContent();
+  const title = page.getByLabel('Title of the proof');
+  await title.fill('Harvests of :min_kilos kg and more, :sorted');
+  await title.press('Enter');
+  await expect(heading).toHaveText(/^Harvests of \d+ kg and more, :sorted$/);
+  await expect(page.getByText('There is no parameter :sorted.')).toBeVisible();
+  await title.fill('Harvests of :min_kilos kg and more');
+  await title.press('Enter');
+  await expect(page.getByText('There is no parameter :sorted.')).toHaveCount(0);
+  await page.getByLabel('Note below the title').fill('Weighed at the extractor');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('region', { name: 'Proof' }).getByText('Weighed at the extractor')).toBeVisible();
+  await accessible(page);
+  await page.evaluate(() => {
+    window.print = () => undefined;
+  });
+  await page.getByRole('button', { name: 'Print', exact: true }).click();
+  await expect(page.locator('.print-sheet h1')).toHaveText(/^Harvests of \d+ kg and more$/);
+  await expect(page.locator('.print-sheet')).toContainText('Weighed at the extractor');
+  await page.evaluate(() => window.dispatchEvent(new Event('afterprint')));
+  for (let edits = 0; edits < 3; edits++) await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(heading).toHaveText(own ?? '');
+});

@@ -8,6 +8,7 @@ import { Away } from './away';
 import { ChartSentence } from './chart-sentence';
 import { fieldWords } from './field-words';
 import { MarkLine } from './mark-line';
+import { TitleSentence } from './title-sentence';
 
 interface LayoutSentenceProps {
   readonly bench: Bench;
@@ -100,6 +101,7 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
         <TotalsSentence totals={layout.totals} handed={handed} locked={locked} onChange={(to) => set('totals', to)} />
         <ChartSentence layout={layout} handed={handed} locked={locked} onSet={set} />
       </div>
+      <TitleSentence bench={bench} layout={written} locked={locked} onSet={set} />
       {layout.marks.length > 0 || written.marks.length > 0 ? (
         <ul aria-label="Marks">
           {written.marks.map((mark, index) => (

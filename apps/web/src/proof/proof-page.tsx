@@ -1,5 +1,5 @@
 import { lazy, Suspense, useMemo, useState } from 'react';
-import { chartReading, datasetName, datasetSentence, fittingLayout, reportFields, sentenceText } from '@cendra/core';
+import { chartReading, datasetName, datasetSentence, fittingLayout, reportFields, sentenceText, shownTitle } from '@cendra/core';
 import type { ResultDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -32,7 +32,9 @@ export function ProofPage() {
   const { trail, values } = bench;
   const fields = useMemo(() => reportFields(trail), [trail]);
   const layout = useMemo(() => fittingLayout(trail.definition.proof, fields), [trail.definition.proof, fields]);
-  const title = sentenceText(datasetSentence(trail, values));
+  const said = (kept: string | undefined) => (kept === undefined ? undefined : shownTitle(kept, trail.definition, values));
+  const title = said(layout.title) ?? sentenceText(datasetSentence(trail, values));
+  const note = said(layout.note);
   const result = run.shown?.result;
   return (
     <main className="flex h-full flex-col">
@@ -44,12 +46,13 @@ export function ProofPage() {
             <h2 title={title} className="line-clamp-3 shrink-0 font-serif text-title">
               {title}
             </h2>
+            {note !== undefined && <p className="line-clamp-3 shrink-0 text-ink-soft">{note}</p>}
             {run.run && run.open && <RunProgress run={run.run} onStop={run.stop} />}
             <RunStopped run={run.run} shown={run.shown} />
             <FailureNotice failure={run.failure} />
             {run.obstacle && <Obstacle obstacle={run.obstacle} />}
             {result && run.obstacle !== 'without source' && run.obstacle !== 'nothing' && (
-              <Result bench={bench} run={run} result={result} title={title} fields={fields} layout={layout} />
+              <Result bench={bench} run={run} result={result} title={title} note={note} fields={fields} layout={layout} />
             )}
           </div>
         </section>
@@ -71,11 +74,12 @@ interface ResultProps {
   readonly run: ProofRunState;
   readonly result: ResultDto;
   readonly title: string;
+  readonly note: string | undefined;
   readonly fields: ReturnType<typeof reportFields>;
   readonly layout: ReturnType<typeof fittingLayout>;
 }
 
-function Result({ bench, run, result, title, fields, layout }: ResultProps) {
+function Result({ bench, run, result, title, note, fields, layout }: ResultProps) {
   const { revision } = bench.bench.saved;
   const settled = bench.bench.pending.length === 0;
   const asked = useMemo(() => ({ result: result.id, dataset: bench.id, revision }), [result.id, bench.id, revision]);
@@ -112,7 +116,7 @@ function Result({ bench, run, result, title, fields, layout }: ResultProps) {
               proof={made}
               table={table}
               title={title}
-              notes={[...notes, `As of ${dated(result.asOf)}.`]}
+              notes={[...(note === undefined ? [] : [note]), ...notes, `As of ${dated(result.asOf)}.`]}
               chart={reading && chart}
             />
           )}

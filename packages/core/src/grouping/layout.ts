@@ -68,9 +68,13 @@ export interface Layout {
   readonly marks: readonly Mark[];
   /** Left out: nothing is drawn. */
   readonly chart?: Chart;
+  /** By hand, with `:{id}` where a parameter's value stands; left out: the dataset's sentence. */
+  readonly title?: string;
+  /** What is said below the title; parameters stand in it as in that. */
+  readonly note?: string;
 }
 
-export const LAYOUT_PROPERTIES = ['levels', 'across', 'rows', 'grandTotal', 'totals', 'marks', 'chart'] as const;
+export const LAYOUT_PROPERTIES = ['levels', 'across', 'rows', 'grandTotal', 'totals', 'marks', 'chart', 'title', 'note'] as const;
 export type LayoutProperty = (typeof LAYOUT_PROPERTIES)[number];
 
 export const MOST_LEVELS = 6;
@@ -78,6 +82,10 @@ export const MOST_LEVELS = 6;
 export const MOST_ACROSS = 500;
 /** As many as fields can be taken: left out, every measure has its total, and taking one away names the others. */
 const MOST_TOTALS = 2_000;
+
+/** So long are a title and a note at most, in characters. */
+export const TITLE_MOST = 500;
+export const NOTE_MOST = 2_000;
 
 export const PLAIN_LAYOUT: Layout = { levels: [], rows: true, grandTotal: true, marks: [] };
 
@@ -102,4 +110,6 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
     )
     .max(20),
   chart: z.strictObject({ as: z.enum(CHART_KINDS), field: id, aggregate: z.enum(AGGREGATES) }).optional(),
+  title: z.string().max(TITLE_MOST).optional(),
+  note: z.string().max(NOTE_MOST).optional(),
 }) as z.ZodType<Layout>;

@@ -1,6 +1,7 @@
 import { kindOf } from '../steps';
 import type { Mint } from './build';
 import type { Definition } from './definition';
+import { titleWithIds } from './proof-title';
 
 /**
  * The same definition with every id minted anew, so that a dataset can stand on its own copy without two fields of
@@ -46,6 +47,8 @@ export function withFreshIds(definition: Definition, mint: Mint): Definition {
       marks: proof.marks.map((each) => ({ ...field(each), id: idOf(each.id) })),
       ...(proof.totals ? { totals: proof.totals.map(field) } : {}),
       ...(proof.chart ? { chart: field(proof.chart) } : {}),
+      ...(proof.title === undefined ? {} : { title: titleWithIds(proof.title, idOf) }),
+      ...(proof.note === undefined ? {} : { note: titleWithIds(proof.note, idOf) }),
     },
   };
 }

@@ -238,6 +238,9 @@ export function withoutValues(definition: Definition): Definition {
     steps: definition.steps.map((step) => kindOf(step).withoutValues(step)),
     parameters: definition.parameters.map(parameterWithoutValues),
     brief: NO_BRIEF,
-    proof: { ...definition.proof, marks: [] },
+    proof: withoutWords({ ...definition.proof, marks: [] }),
   };
 }
+
+/** A title and a note are typed by hand, and may hold anything. */
+const withoutWords = ({ title: _title, note: _note, ...proof }: Layout): Layout => proof;

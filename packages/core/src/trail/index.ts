@@ -31,3 +31,4 @@ export * from './watched';
 export * from './repoint';
 export * from './sql-edits';
 export * from './summarise-first';
+export { keptTitle, shownTitle, typedTitle, unknownInTitle } from './proof-title';

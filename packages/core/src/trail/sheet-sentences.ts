@@ -66,6 +66,10 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
       const chart = to as Chart | undefined;
       return chart ? `draws the ${chart.aggregate} of ${nameOf(chart.field)} as ${chart.as}` : 'draws nothing in the proof any more';
     }
+    case 'title':
+      return to === undefined ? 'titles the proof with the dataset’s sentence' : 'titles the proof by hand';
+    case 'note':
+      return to === undefined ? 'takes the note of the proof away' : 'writes a note below the title of the proof';
     case 'marks':
       return marksSentence(from as readonly Mark[], to as readonly Mark[], nameOf);
   }

@@ -1,0 +1,57 @@
+import type { Layout, LayoutProperty } from '@cendra/core';
+import { keptTitle, listedWords, NOTE_MOST, TITLE_MOST, typedTitle, unknownInTitle } from '@cendra/core';
+import { TextSlot } from '../bench/slots';
+import type { Bench } from '../bench/use-bench';
+import { ProblemLine } from '../ui/notice';
+
+interface TitleSentenceProps {
+  readonly bench: Bench;
+  readonly layout: Layout;
+  readonly locked: boolean;
+  onSet(property: LayoutProperty, to: string | undefined): void;
+}
+
+const WORDS = { title: TITLE_MOST, note: NOTE_MOST } as const;
+
+/** The proof's title and what is said below it, by hand: `:name` stands for a parameter's value. */
+export function TitleSentence({ bench, layout, locked, onSet }: TitleSentenceProps) {
+  const { parameters } = bench.trail.definition;
+  const keep = (property: keyof typeof WORDS) => (typed: string) => {
+    const kept = keptTitle(typed.trim(), parameters).slice(0, WORDS[property]);
+    onSet(property, kept === '' ? undefined : kept);
+  };
+  const { title, note } = layout;
+  if (locked && title === undefined && note === undefined) return null;
+  const unknown = [title, note].flatMap((each) => (each === undefined ? [] : unknownInTitle(each)));
+  return (
+    <div>
+      <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
+        Titled
+        <TextSlot
+          label="Title of the proof"
+          value={title === undefined ? '' : typedTitle(title, parameters)}
+          placeholder="as the sentence above"
+          disabled={locked}
+          onKeep={keep('title')}
+        />
+        with the note
+        <TextSlot
+          label="Note below the title"
+          value={note === undefined ? '' : typedTitle(note, parameters)}
+          placeholder="none"
+          disabled={locked}
+          onKeep={keep('note')}
+        />
+      </p>
+      {unknown.length > 0 && (
+        <ProblemLine
+          problem={{
+            severity: 'warning',
+            message: `There is no parameter ${listedWords(unknown.map((each) => `:${each}`))}.`,
+            expected: parameters.length === 0 ? 'words alone' : `one of ${listedWords(parameters.map(({ name }) => `:${name}`))}`,
+          }}
+        />
+      )}
+    </div>
+  );
+}
