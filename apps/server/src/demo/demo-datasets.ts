@@ -287,21 +287,27 @@ export const DEMO_DATASETS: readonly DemoDataset[] = [
     taken: ['hive_id', 'read_at', 'weight_kg'],
     steps: (field) => [
       { kind: 'criteria', clauses: [asks(field('hive_id'), 'at most', values('6'))] },
-      { kind: 'calculate', fields: [['week', 'start_of_week(cast(read_at as date))']] },
+      {
+        kind: 'summarise',
+        keys: [
+          ['week', 'start_of_week(cast(read_at as date))'],
+          ['hive', 'hive_id'],
+        ],
+        values: [['weight', 'average', 'weight_kg']],
+      },
     ],
-    says: (field) => ({
+    says: () => ({
       description: 'The average weight of each hive in a week, drawn as lines: where one falls and the others do not, look at the hive.',
       tags: ['scales'],
-      sheet: [{ field: field('weight_kg'), label: 'Weight', addsUp: 'over nothing' as const, format: { pattern: '#,##0.00', unit: 'kg' } }],
     }),
     reads: (field) => ({
       levels: [{ field: field('week'), descending: false, subtotal: true }],
-      across: { field: field('hive_id'), descending: false, total: false },
+      across: { field: field('hive'), descending: false, total: false },
       rows: false,
       grandTotal: false,
-      totals: [{ field: field('weight_kg'), aggregate: 'average' }],
+      totals: [{ field: field('weight'), aggregate: 'average' }],
       marks: [],
-      chart: { as: 'lines', field: field('weight_kg'), aggregate: 'average' },
+      chart: { as: 'lines', field: field('weight'), aggregate: 'average' },
     }),
   },
   {

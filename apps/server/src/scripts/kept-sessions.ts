@@ -11,6 +11,8 @@ export interface KeptSession {
   readonly ran: { readonly sent: string; readonly told: ToldStatement }[];
   /** The temp tables as they stand there now. */
   states: Map<string, TempState>;
+  /** Characters of rows that were told so far; beyond a page's worth only counts are. */
+  told: number;
 }
 
 interface Held {

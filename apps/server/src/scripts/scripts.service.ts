@@ -1,6 +1,6 @@
 import type { OnApplicationShutdown } from '@nestjs/common';
 import { Injectable } from '@nestjs/common';
-import type { Problem, ScriptStatement, ScriptStep, TempState, ToldScript, ToldStatement, ToldTemp } from '@cendra/core';
+import type { Problem, ScriptStatement, ScriptStep, TempChange, TempState, ToldScript, ToldStatement, ToldTemp } from '@cendra/core';
 import { checkedStep, ofKind, tempChange } from '@cendra/core';
 import type { HeldDatasetOf } from '../datasets';
 import { LIMITS } from '../limits';
@@ -16,6 +16,7 @@ import type { RunScriptDto } from './script.dto';
 
 /** So many rows of a temp table are shown behind a statement. */
 const ROWS_SHOWN = 200;
+const SHOWN_CHARACTERS = 200_000;
 
 /** Runs scripts statement by statement, and tells what each did to the temp tables. */
 @Injectable()
@@ -109,7 +110,7 @@ export class ScriptsService implements OnApplicationShutdown {
     const kept = this.sessions.take(key);
     if (kept?.like === like) return kept;
     await kept?.script.close();
-    return { script: await this.sources.openScript(source, signal), like, ran: [], states: new Map() };
+    return { script: await this.sources.openScript(source, signal), like, ran: [], states: new Map(), told: 0 };
   }
 
   /** Takes back what is another statement now; how many stand that do not run again. */
@@ -159,14 +160,10 @@ export class ScriptsService implements OnApplicationShutdown {
         continue;
       }
       const after = await stateOf(session, table, key);
-      const change = tempChange(before, after);
-      const rows = after.rows.slice(0, ROWS_SHOWN);
-      const shown =
-        change.by === 'key'
-          ? { ...change, rows: change.rows.slice(0, ROWS_SHOWN), goneRows: change.goneRows.slice(0, ROWS_SHOWN) }
-          : change;
       states.set(table.name, after);
-      told.push({ ...own, count: after.count, touched: { change: shown, rows } });
+      const touched = shownOf(tempChange(before, after), after, session.told < LIMITS.pageBytes.value ? ROWS_SHOWN : 0);
+      session.told += JSON.stringify(touched).length;
+      told.push({ ...own, count: after.count, touched });
     }
     session.states = states;
     return told;
@@ -186,9 +183,31 @@ function keyOfTemp({ tempKeys = [] }: ScriptStep, { name, columns, key }: Table)
   return said?.every((each) => columns.some((column) => column.name === each)) === true ? said : key;
 }
 
+/** Wide rows are fewer: so many cells are read of a table, and so many characters of them kept. */
+const CELLS_READ = 40_000;
+const CHARACTERS_KEPT = 2_000_000;
+
 async function stateOf({ script }: KeptSession, table: Table, key: readonly string[]): Promise<TempState> {
-  const { count, rows } = await script.rowsOf(table, key, LIMITS.scriptRows.value);
-  return { columns: table.columns.map(({ name }) => name), key, count, rows };
+  const most = Math.min(LIMITS.scriptRows.value, Math.max(1, Math.floor(CELLS_READ / Math.max(1, table.columns.length))));
+  const { count, rows } = await script.rowsOf(table, key, most);
+  return { columns: table.columns.map(({ name }) => name), key, count, rows: within(rows, CHARACTERS_KEPT) };
+}
+
+/** The rows that have room in so many characters, from the first one on. */
+function within(rows: TempState['rows'], most: number): TempState['rows'] {
+  let characters = 0;
+  const end = rows.findIndex((row) => (characters += row.reduce((sum, cell) => sum + (cell?.length ?? 0) + 1, 0)) > most);
+  return end < 0 ? rows : rows.slice(0, end);
+}
+
+/** What is shown of a change: the first rows, as far as they have room. */
+function shownOf(change: TempChange, after: TempState, most: number): NonNullable<ToldTemp['touched']> {
+  const rows = within(after.rows.slice(0, most), SHOWN_CHARACTERS);
+  if (change.by !== 'key') return { change, rows };
+  return {
+    change: { ...change, rows: change.rows.slice(0, rows.length), goneRows: within(change.goneRows.slice(0, most), SHOWN_CHARACTERS) },
+    rows,
+  };
 }
 
 async function statesOf(session: KeptSession, script: ScriptStep): Promise<Map<string, TempState>> {

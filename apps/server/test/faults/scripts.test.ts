@@ -13,7 +13,7 @@ let analyst: Person;
 let reader: OwnReader;
 
 beforeAll(async () => {
-  cendra = await Cendra.start({ limits: { statementTime: 4_000, scriptSession: 1_500, tempBytes: 2_000_000, scriptSessions: 2 } });
+  cendra = await Cendra.start({ limits: { statementTime: 4_000, scriptSession: 1_500, tempBytes: 8_000_000, scriptSessions: 2 } });
   analyst = await cendra.signIn('analyst');
   reader = await ownReader(cendra);
 });
@@ -91,11 +91,33 @@ test('while it runs in one place, it is not run in another', async () => {
 
 test('temp tables that take more room than they may are refused where that happens, and what stood before stands', async () => {
   const filling =
-    'create temp table t (a bigint);\ninsert into t values (1);\ninsert into t select g from generate_series(1, 200000) g;\nselect a from t';
+    'create temp table t (a bigint);\ninsert into t values (1);\ninsert into t select g from generate_series(1, 400000) g;\nselect a from t';
   const dataset = await datasetOfScript(analyst, reader.source, filling);
   const asked = await analyst.ask<{ problems: { code: string; message: string }[] }>('POST', '/scripts/run', bodyOf(dataset));
   expect([asked.status, asked.body.problems[0]?.code]).toEqual([507, 'temp-tables-large']);
   expect(asked.body.problems[0]?.message).toContain('Statement 3: ');
+  await noSession();
+});
+
+test('of long texts and wide rows so much is told as can be read, and the server goes on', async () => {
+  const columns = Array.from({ length: 100 }, (_each, at) => `repeat('x', 1000) as c${at}`).join(', ');
+  const long = [
+    `create temp table wide as select n, ${columns} from generate_series(1, 500) n`,
+    "select repeat('y', 3000000) as y from generate_series(1, 40)",
+    "update wide set c0 = 'z'",
+    'select n from wide',
+  ].join(';\n');
+  const dataset = await datasetOfScript(analyst, reader.source, long);
+  const told = await runScript(dataset);
+  expect(told.statements.map(({ state, rows }) => [state, rows])).toEqual([
+    ['ran', '500'],
+    ['ran', '40'],
+    ['ran', '500'],
+    ['ran', '500'],
+  ]);
+  expect(JSON.stringify(told).length).toBeLessThan(2_000_000);
+  expect(told.statements[1]?.first?.rows).toHaveLength(40);
+  expect(told.statements[2]?.temps[0]?.touched?.change).toEqual({ by: 'count', before: '500', after: '500' });
   await noSession();
 });
 

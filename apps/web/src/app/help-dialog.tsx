@@ -35,6 +35,15 @@ const KEYS: readonly (readonly [string, readonly (readonly [string, string])[]])
     ],
   ],
   [
+    'Texts and scripts',
+    [
+      ['Alt+/, Tab', 'offer what fits here, take it'],
+      ['Ctrl+Shift+Enter', 'run the chosen part, or the script up to here'],
+      ['↑ ↓, Enter', 'in the list of statements: go through them, run up to there'],
+      ['Esc, then Tab', 'leave the text'],
+    ],
+  ],
+  [
     'Rows',
     [
       ['arrow keys, with Shift', 'move the cell, choose several'],

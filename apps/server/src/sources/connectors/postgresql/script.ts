@@ -65,7 +65,8 @@ export class PostgresqlScript implements SourceScript {
       const before = savepointOf(this.stood.length);
       this.said = [];
       const started = performance.now();
-      await this.client.query(`savepoint ${before}`);
+      // A statement before may have changed how long one may take, had everything else let it.
+      await this.client.query(`savepoint ${before}; set local statement_timeout = ${LIMITS.statementTime.value}`);
       try {
         const looked = await this.admitted(statement, temps);
         await setValues(this.client, statement.values);
@@ -195,7 +196,7 @@ export class PostgresqlScript implements SourceScript {
 const savepointOf = (number: number) => `before_${number}`;
 
 /** So many messages of a statement are kept, each so long. */
-const MESSAGES_MOST = 100;
-const MESSAGE_MOST = 2_000;
+const MESSAGES_MOST = 50;
+const MESSAGE_MOST = 500;
 /** So many rows a select in the middle of a script gives are kept to be looked at. */
 const FIRST_ROWS = 200;
