@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { addStep, stamp, trail } from './bench-steps';
+import { addStep, openWorthDelivering, stamp, trail } from './bench-steps';
 import { accessible, expect, inDemo, test } from './support';
 
 async function openProcedure(page: Page, name: string): Promise<void> {
@@ -82,8 +82,7 @@ test('a function is called beside the trail, and one that changed underneath say
     'select apiary_code, sum(kilos) from coop.harvests where extract(year from picked_on) = of_season group by 1'`);
   try {
     await signIn('analyst');
-    await page.getByRole('link', { name: 'Harvests worth delivering' }).click();
-    await expect(trail(page)).toBeVisible();
+    await openWorthDelivering(page);
     await addStep(page, 'Procedure');
     const dialog = page.getByRole('dialog', { name: 'Rows of a function' });
     await dialog.getByRole('textbox').fill('kilos_of');
