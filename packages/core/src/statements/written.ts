@@ -98,15 +98,19 @@ function replaced(text: string, { from, to }: TextStatement, instead: readonly I
   return parts.filter(({ part }) => part !== '');
 }
 
-/**
- * What parameters meet from one statement of a text on: `met` says it of all places of the text in their order, and the
- * statements before have had theirs.
- */
-export function metBehind(met: TypesMet, before: readonly TextStatement[]): TypesMet {
+/** What parameters meet in each statement of a text: `met` says it of all places of the text in their order. */
+export function metByStatement(met: TypesMet, statements: readonly TextStatement[]): readonly TypesMet[] {
   const seen = new Map<string, number>();
-  for (const { name, stands } of before.flatMap(({ tokens }) => placesIn(tokens)))
-    seen.set(name, (seen.get(name) ?? 0) + (stands === 'range' ? 2 : 1));
-  return seen.size === 0 ? met : Object.fromEntries(Object.entries(met).map(([name, types]) => [name, types.slice(seen.get(name) ?? 0)]));
+  return statements.map(({ tokens }) => {
+    const own: Record<string, readonly string[]> = {};
+    for (const { name, stands } of placesIn(tokens)) {
+      const at = seen.get(name) ?? 0;
+      const to = at + (stands === 'range' ? 2 : 1);
+      own[name] = [...(own[name] ?? []), ...(met[name]?.slice(at, to) ?? [])];
+      seen.set(name, to);
+    }
+    return own;
+  });
 }
 
 function partsOf(

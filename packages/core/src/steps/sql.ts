@@ -4,27 +4,26 @@ import type { Parameter } from '../parameters';
 import type { TextStatement, TypesMet } from '../statements';
 import { statementsIn, tablesIn, writtenWith } from '../statements';
 import { describedRows } from './described-rows';
-import type { PropertyChange, StepKind } from './kind';
+import type { StepKind } from './kind';
 import { parameterProblems, textProblems } from './sql-problems';
 import type { RowWords } from './row-words';
 import { rowWordsShape } from './row-words';
 import type { SqlField } from './sql-fields';
 import { describedShape, sqlFieldShape } from './sql-fields';
 import type { StepBase } from './step';
-import { NO_INPUT, stepBase } from './step';
-import type { LetBe, SqlText, TextStepParts } from './text-step';
+import { stepBase } from './step';
+import type { SqlText, TextStepParts } from './text-step';
 import {
-  fieldsSentence,
-  letBeSentence,
+  givenByText,
   letBeShape,
   mentionsIn,
   metShape,
   parametersNamed,
-  schemaOfText,
   sqlTextShape,
   TEXT_MOST,
+  textKind,
+  textWithIds,
   tokensIn,
-  withNameInText,
 } from './text-step';
 
 /** One statement of an analyst's, run in a source as it stands. */
@@ -99,18 +98,14 @@ export interface CheckedSql {
   readonly parameters: readonly Parameter[];
 }
 
+const TEXT = textKind<SqlStep>('text');
+
 export const sqlKind: StepKind<SqlStep, CheckedSql> = {
   kind: 'sql',
-  inputs: NO_INPUT,
+  ...TEXT,
   shape,
   properties: {
-    sql: ({ title }) => `changed the text of ${title}`,
-    fields: ({ from, to, title }: PropertyChange) => fieldsSentence(from as readonly SqlField[], to as readonly SqlField[], title),
-    met: ({ title }) => `took over what the parameters of ${title} meet`,
-    key: ({ title }) => `said which fields tell rows of ${title} apart`,
-    called: ({ to, title }) =>
-      to === undefined ? `took back what rows of ${title} are called` : `called the rows of ${title} ${(to as RowWords).rows}`,
-    letBe: ({ from, to, title }) => letBeSentence(from as readonly LetBe[] | undefined, to as readonly LetBe[] | undefined, title),
+    ...TEXT.properties,
     sweeps: ({ from, to, title }) => {
       const [before, now] = [from, to].map((each) => (each as readonly KeptSweep[] | undefined) ?? []) as [
         readonly KeptSweep[],
@@ -119,31 +114,19 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
       const kept = now.find((each) => !before.some(({ id: known }) => known === each.id));
       return kept ? `kept the sweep ${kept.name} of ${title}` : `changed the sweeps kept with ${title}`;
     },
-    source: ({ title }) => `pointed ${title} to another source`,
     kept: ({ from, to, title }) => {
       const [before, now] = [from, to] as [FromShelf | undefined, FromShelf | undefined];
       if (!now) return `let ${title} be a text of its own`;
       return before?.text === now.text ? `took version ${now.version} of its kept text for ${title}` : `took a kept text for ${title}`;
     },
   },
-  lists: {},
-  mints: (step) => step.fields.map((each) => each.id),
-  sources: (step) => [step.source],
-  carries: () => undefined,
-  origin: (step, field) => {
-    const found = step.fields.find((each) => each.id === field);
-    return found && { fields: [], how: `comes as ${found.column} from the text` };
-  },
   check: (step, _arriving, context) => {
     const tokens = tokensIn(step.sql);
     const statements = statementsIn(tokens);
     const parameters = parametersNamed(step.sql, context.parameters);
     const [statement] = statements;
-    const words = step.called ?? { row: 'row of the text', rows: 'rows of the text' };
-    const key = step.key.filter((each) => step.fields.some((field) => field.id === each));
     return {
-      schema: schemaOfText(step, context.calendar),
-      grain: { ...words, keys: key.length > 0 ? [key] : [] },
+      ...givenByText(step, context.calendar, 'text'),
       problems: [...textProblems(step, statements, 1), ...(statement ? parameterProblems(step, statement, parameters) : [])],
       checked: { statement, parameters },
     };
@@ -155,33 +138,12 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
       : `SQL over ${tables.slice(0, 3).join(', ')}${tables.length > 3 ? ` and ${tables.length - 3} more` : ''}`;
   },
   mentions: ({ checked: { statement, parameters } }) => mentionsIn(statement ? [statement] : [], parameters),
-  unasked: () => undefined,
-  order: () => 'as it comes',
   relation: ({ step, schema, title, checked: { statement, parameters } }, _inputs, binding) => {
     if (!statement) throw new RangeError('a text without a statement does not run');
     return describedRows(step, schema, title, writtenWith(step.sql.text, statement, parameters, step.met, binding));
   },
-  rows: () => {
-    throw new RangeError('what a text means is its source’s to say');
-  },
-  counted: { by: 'a statement of its own' },
-  followed: () => {
-    throw new RangeError('nothing arrives at a text');
-  },
-  written: () => [],
-  uses: (step, parameters) => parametersNamed(step.sql, parameters).map((each) => ({ kind: 'parameter', id: each.id })),
-  renamed: (step, kind, of, name) => {
-    const refs = kind === 'parameter' ? step.sql.refs.filter((each) => each.parameter === of) : [];
-    return refs.reduce<SqlStep>((now, ref) => withNameInText(now, ref.name, name), step);
-  },
-  fieldName: () => undefined,
-  withFieldNamed: (step) => step,
   withIds: (step, idOf) => ({
-    ...step,
-    id: idOf(step.id),
-    sql: { ...step.sql, refs: step.sql.refs.map((each) => ({ ...each, parameter: idOf(each.parameter) })) },
-    fields: step.fields.map((each) => ({ ...each, id: idOf(each.id) })),
-    key: step.key.map(idOf),
+    ...textWithIds(step, idOf),
     ...(step.sweeps
       ? {
           sweeps: step.sweeps.map((each) => ({

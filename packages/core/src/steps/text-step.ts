@@ -6,7 +6,11 @@ import type { Parameter } from '../parameters';
 import type { ParameterPlace, TextStatement, TextToken, TypesMet } from '../statements';
 import { isWord, nameOf, placesIn, renamedIn, saying, tokensOf } from '../statements';
 import type { Calendar } from '../values';
+import type { PropertyChange } from './kind';
+import type { RowWords } from './row-words';
 import type { SqlField } from './sql-fields';
+import type { StepBase } from './step';
+import { NO_INPUT } from './step';
 
 /** What steps have whose rows come of a text of an analyst's, of one statement or several. */
 export interface TextStepParts {
@@ -61,7 +65,7 @@ export const letBeShape = z
   .optional() as unknown as z.ZodType<readonly LetBe[]>;
 
 /** In words, that a finding is let be, or is not any more. */
-export function letBeSentence(from: readonly LetBe[] | undefined, to: readonly LetBe[] | undefined, title: string): string {
+function letBeSentence(from: readonly LetBe[] | undefined, to: readonly LetBe[] | undefined, title: string): string {
   return (to?.length ?? 0) > (from?.length ?? 0)
     ? `let a finding of ${title} be: ${to?.at(-1)?.reason ?? ''}`
     : `took back that a finding of ${title} is let be`;
@@ -93,7 +97,7 @@ export function parametersNamed(sql: SqlText, parameters: readonly Parameter[]):
 }
 
 /** The step with a parameter under another name in its text. */
-export function withNameInText<S extends TextStepParts>(step: S, from: string, to: string): S {
+function withNameInText<S extends TextStepParts>(step: S, from: string, to: string): S {
   const { text, refs } = step.sql;
   const met = Object.fromEntries(Object.entries(step.met).map(([name, types]) => [name === from ? to : name, types]));
   return {
@@ -104,7 +108,7 @@ export function withNameInText<S extends TextStepParts>(step: S, from: string, t
 }
 
 /** The fields a text gives, as its source described them. */
-export function schemaOfText(step: TextStepParts, { zone }: Calendar): Schema {
+function schemaOfText(step: TextStepParts, { zone }: Calendar): Schema {
   return {
     fields: step.fields.map(({ id: own, name, column, type, role }): Field => ({
       id: own,
@@ -118,7 +122,7 @@ export function schemaOfText(step: TextStepParts, { zone }: Calendar): Schema {
 }
 
 /** What became of the fields of a text, in words. */
-export function fieldsSentence(from: readonly SqlField[], to: readonly SqlField[], title: string): string {
+function fieldsSentence(from: readonly SqlField[], to: readonly SqlField[], title: string): string {
   const added = to.filter((each) => !from.some((old) => old.id === each.id)).length;
   const gone = from.filter((each) => !to.some((now) => now.id === each.id)).length;
   const some = (count: number) => `${count} field${count === 1 ? '' : 's'}`;
@@ -155,3 +159,63 @@ function comparedWith(tokens: TextStatement['tokens'], place: ParameterPlace): s
   const name = own === undefined || tokens[own - 1]?.kind === 'colons' ? undefined : tokens[own];
   return isWord(name, 'and', 'or', 'not', 'where', 'on') ? undefined : nameOf(name);
 }
+
+/**
+ * What kinds of steps share whose rows come of a text; `what` is the text in words that follow “from the”. Each adds what its
+ * text is: one statement or several.
+ */
+export const textKind = <S extends StepBase & TextStepParts & { readonly called?: RowWords }>(what: string) => ({
+  inputs: NO_INPUT,
+  properties: {
+    sql: ({ title }) => `changed the text of ${title}`,
+    fields: ({ from, to, title }) => fieldsSentence(from as readonly SqlField[], to as readonly SqlField[], title),
+    met: ({ title }) => `took over what the parameters of ${title} meet`,
+    key: ({ title }) => `said which fields tell rows of ${title} apart`,
+    called: ({ to, title }) =>
+      to === undefined ? `took back what rows of ${title} are called` : `called the rows of ${title} ${(to as RowWords).rows}`,
+    letBe: ({ from, to, title }) => letBeSentence(from as readonly LetBe[] | undefined, to as readonly LetBe[] | undefined, title),
+    source: ({ title }) => `pointed ${title} to another source`,
+  } satisfies Record<string, (change: PropertyChange) => string>,
+  lists: {},
+  mints: (step: S) => step.fields.map((each) => each.id),
+  sources: (step: S) => [step.source],
+  carries: () => undefined,
+  origin: (step: S, field: string) => {
+    const found = step.fields.find((each) => each.id === field);
+    return found && { fields: [], how: `comes as ${found.column} from the ${what}` };
+  },
+  unasked: () => undefined,
+  order: () => 'as it comes' as const,
+  rows: (): never => {
+    throw new RangeError(`what a ${what} means is its source’s to say`);
+  },
+  counted: { by: 'a statement of its own' } as const,
+  followed: (): never => {
+    throw new RangeError(`nothing arrives at a ${what}`);
+  },
+  written: () => [],
+  uses: (step: S, parameters: readonly Parameter[]) =>
+    parametersNamed(step.sql, parameters).map((each) => ({ kind: 'parameter' as const, id: each.id })),
+  renamed: (step: S, kind: string, of: string, name: string) => {
+    const refs = kind === 'parameter' ? step.sql.refs.filter((each) => each.parameter === of) : [];
+    return refs.reduce<S>((now, ref) => withNameInText(now, ref.name, name), step);
+  },
+  fieldName: () => undefined,
+  withFieldNamed: (step: S) => step,
+});
+
+/** The rows of a text: its fields, and what one row stands for, with what tells them apart where that was said. */
+export function givenByText(step: TextStepParts & { readonly called?: RowWords }, calendar: Calendar, what: string) {
+  const words = step.called ?? { row: `row of the ${what}`, rows: `rows of the ${what}` };
+  const key = step.key.filter((each) => step.fields.some((field) => field.id === each));
+  return { schema: schemaOfText(step, calendar), grain: { ...words, keys: key.length > 0 ? [key] : [] } };
+}
+
+/** The step with every id of its own exchanged. */
+export const textWithIds = <S extends TextStepParts>(step: S, idOf: (id: string) => string): S => ({
+  ...step,
+  id: idOf(step.id),
+  sql: { ...step.sql, refs: step.sql.refs.map((each) => ({ ...each, parameter: idOf(each.parameter) })) },
+  fields: step.fields.map((each) => ({ ...each, id: idOf(each.id) })),
+  key: step.key.map(idOf),
+});
