@@ -1,9 +1,8 @@
-import { execFileSync } from 'node:child_process';
 import type { ScriptStatement } from '@cendra/core';
 import { statementsIn, tokensOf } from '@cendra/core';
 import { postgresqlConnector } from '../src/sources/connectors/postgresql';
-import { ProblemException } from '../src/problems';
 import { cluster, withSuperuser } from './support/cluster';
+import { codeOf, dumped, madeAnew } from './support/guarding';
 
 /**
  * What a script may try to get out of being allowed temp tables. Each is refused by its cause when it is described and
@@ -105,12 +104,6 @@ const scriptOf = (text: string): readonly ScriptStatement[] =>
     return { step: 's', number: at + 1, ...own, values: [], from, to, looked: own };
   });
 
-const codeOf = (work: Promise<unknown>) =>
-  work.then(
-    () => 'nothing',
-    (error: unknown) => (error instanceof ProblemException ? error.problems[0]?.code : String(error)),
-  );
-
 async function ran(text: string): Promise<string | undefined> {
   const session = await postgresqlConnector.openScript(settings, secret);
   try {
@@ -125,23 +118,11 @@ async function ran(text: string): Promise<string | undefined> {
   }
 }
 
-const dumped = () =>
-  execFileSync('pg_dump', ['-h', '127.0.0.1', '-p', String(cluster.port), '-U', 'postgres', '--no-comments', 'guarded_scripts'], {
-    encoding: 'utf8',
-    env: { ...process.env, PGPASSWORD: cluster.password },
-  })
-    .split('\n')
-    .filter((line) => !/restrict /.test(line))
-    .join('\n');
-
 let before = '';
 beforeAll(async () => {
-  await withSuperuser('postgres', async (client) => {
-    await client.query('drop database if exists guarded_scripts');
-    await client.query('create database guarded_scripts');
-  });
-  await withSuperuser('guarded_scripts', (client) =>
-    client.query(`
+  await madeAnew(
+    'guarded_scripts',
+    `
       create table kept (a int);
       insert into kept values (1);
       create function wipe_all() returns int language plpgsql as $$begin delete from kept; return 1; end$$;
@@ -150,9 +131,9 @@ beforeAll(async () => {
       create procedure wipe() language sql as $$delete from kept$$;
       grant select, insert, update, delete, truncate on kept to cendra_read;
       grant create on schema public to cendra_read;
-      grant temporary on database guarded_scripts to cendra_read;`),
+      grant temporary on database guarded_scripts to cendra_read;`,
   );
-  before = dumped();
+  before = dumped('guarded_scripts');
 });
 afterAll(async () => {
   await withSuperuser('postgres', (client) => client.query('drop database guarded_scripts with (force)'));
@@ -180,7 +161,7 @@ test('and by a session that is asked to run it', async () => {
     if (told !== code) found.push(`${text}: ${told}, not ${code}`);
   }
   expect(found).toEqual([]);
-  expect(dumped()).toBe(before);
+  expect(dumped('guarded_scripts')).toBe(before);
 });
 
 test('what computes can write into temp tables only, even where a function may do more and a steward let it run', async () => {
@@ -193,7 +174,7 @@ test('what computes can write into temp tables only, even where a function may d
   } finally {
     await session.close();
   }
-  expect(dumped()).toBe(before);
+  expect(dumped('guarded_scripts')).toBe(before);
 });
 
 test('scripts are taken, however they are written', async () => {
@@ -214,7 +195,7 @@ test('scripts are taken, however they are written', async () => {
 });
 
 test('afterwards the database is the same, and no session is left', async () => {
-  expect(dumped()).toBe(before);
+  expect(dumped('guarded_scripts')).toBe(before);
   const left = await withSuperuser('postgres', (client) =>
     client.query("select count(*) n from pg_stat_activity where datname = 'guarded_scripts' and state <> 'idle'"),
   );

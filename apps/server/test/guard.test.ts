@@ -1,7 +1,6 @@
-import { execFileSync } from 'node:child_process';
 import { postgresqlConnector } from '../src/sources/connectors/postgresql';
-import { ProblemException } from '../src/problems';
 import { cluster, withSuperuser } from './support/cluster';
+import { codeOf, dumped, madeAnew } from './support/guarding';
 
 /**
  * What a text may try to get out of reading, or in the way of others. Each is refused by its cause when it is described,
@@ -189,29 +188,11 @@ const ATTEMPTS: readonly (readonly [text: string, code: string])[] = [
   [`select 1${' + 1'.repeat(60_000)}`, BROKEN],
 ];
 
-const codeOf = (work: Promise<unknown>) =>
-  work.then(
-    () => 'nothing',
-    (error: unknown) => (error instanceof ProblemException ? error.problems[0]?.code : String(error)),
-  );
-
-const dumped = () =>
-  execFileSync('pg_dump', ['-h', '127.0.0.1', '-p', String(cluster.port), '-U', 'postgres', '--no-comments', 'guarded'], {
-    encoding: 'utf8',
-    env: { ...process.env, PGPASSWORD: cluster.password },
-  })
-    .split('\n')
-    .filter((line) => !/restrict /.test(line))
-    .join('\n');
-
 let before = '';
 beforeAll(async () => {
-  await withSuperuser('postgres', async (client) => {
-    await client.query('drop database if exists guarded');
-    await client.query('create database guarded');
-  });
-  await withSuperuser('guarded', (client) =>
-    client.query(`
+  await madeAnew(
+    'guarded',
+    `
       create table kept (a int);
       insert into kept values (1);
       create sequence numbers;
@@ -223,9 +204,9 @@ beforeAll(async () => {
       create procedure wipe() language sql as $$delete from kept$$;
       create function halves(n int) returns numeric language sql immutable as $$select n / 2.0$$;
       grant select, insert, update, delete on kept to cendra_read;
-      grant usage on sequence numbers to cendra_read;`),
+      grant usage on sequence numbers to cendra_read;`,
   );
-  before = dumped();
+  before = dumped('guarded');
 });
 afterAll(async () => {
   await withSuperuser('postgres', (client) => client.query('drop database guarded with (force)'));
@@ -272,7 +253,7 @@ test('without the guard nothing is written either: what runs is one statement, i
     ran++;
   }
   expect(ran).toBeGreaterThan(100);
-  expect(dumped()).toBe(before);
+  expect(dumped('guarded')).toBe(before);
 });
 
 test('reading is taken, however it is written', async () => {
@@ -298,7 +279,7 @@ test('reading is taken, however it is written', async () => {
 });
 
 test('afterwards the database is the same, and no session is left', async () => {
-  expect(dumped()).toBe(before);
+  expect(dumped('guarded')).toBe(before);
   const left = await withSuperuser('postgres', (client) =>
     client.query("select pid from pg_stat_activity where datname = 'guarded' and state <> 'idle'"),
   );
