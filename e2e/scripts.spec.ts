@@ -23,7 +23,11 @@ test('the wrong pass of a script is found in the list of its statements, and men
   // By keyboard: the fourth statement, then the fifth.
   await statements(page).nth(3).click();
   await expect(behind(page, 4)).toContainText('1 row new');
+  // Enter runs to there: what comes behind does not stand any more, and what stood before does not run again.
   await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(statements(page).nth(5)).toContainText('not run');
+  await expect(page.getByText('5 stood already')).toBeVisible();
   await expect(behind(page, 5)).toContainText('5 rows changed');
   const total = behind(page, 5).getByRole('row').filter({ hasText: 'Kilos, all regions' });
   // A total that is half of itself: the shares are of all lines, the total among them.

@@ -7,12 +7,10 @@ export interface KeptSession {
   readonly script: SourceScript;
   /** What the session depends on besides its statements: where it is, as whom, and what tells rows apart. */
   readonly like: string;
-  /** Each statement that stands in it: what ran, as it was sent, and what became of it. */
-  readonly ran: { readonly sent: string; readonly told: ToldStatement }[];
+  /** Each statement that stands in it: what ran, as it was sent, what became of it, and how long it is to tell. */
+  readonly ran: { readonly sent: string; readonly told: ToldStatement; readonly characters: number }[];
   /** The temp tables as they stand there now. */
   states: Map<string, TempState>;
-  /** Characters of rows that were told so far; beyond a page's worth only counts are. */
-  told: number;
 }
 
 interface Held {

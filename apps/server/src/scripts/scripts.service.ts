@@ -110,7 +110,7 @@ export class ScriptsService implements OnApplicationShutdown {
     const kept = this.sessions.take(key);
     if (kept?.like === like) return kept;
     await kept?.script.close();
-    return { script: await this.sources.openScript(source, signal), like, ran: [], states: new Map(), told: 0 };
+    return { script: await this.sources.openScript(source, signal), like, ran: [], states: new Map() };
   }
 
   /** Takes back what is another statement now; how many stand that do not run again. */
@@ -133,7 +133,8 @@ export class ScriptsService implements OnApplicationShutdown {
       try {
         const ran = await session.script.run(statement);
         const temps = await this.tempsBehind(session, script, ran);
-        session.ran.push({ sent: sentOf(statement), told: toldOf(statement, ran, temps) });
+        const told = toldOf(statement, ran, temps);
+        session.ran.push({ sent: sentOf(statement), told, characters: JSON.stringify(told).length });
       } catch (error) {
         // What is wrong with the source or the connection is no matter of the statement's.
         if (!(error instanceof ProblemException) || error.getStatus() >= 500 || error.problems[0]?.code === 'run-cancelled') throw error;
@@ -148,6 +149,8 @@ export class ScriptsService implements OnApplicationShutdown {
   /** The temp tables behind a statement; those it touched with what changed in them. */
   private async tempsBehind(session: KeptSession, script: ScriptStep, { changed }: RanStatement): Promise<readonly ToldTemp[]> {
     const tables = await session.script.tables();
+    // Beyond a page's worth of what stands, only counts are told.
+    const most = session.ran.reduce((sum, each) => sum + each.characters, 0) < LIMITS.pageBytes.value ? ROWS_SHOWN : 0;
     const told: ToldTemp[] = [];
     const states = new Map<string, TempState>();
     for (const table of tables) {
@@ -161,9 +164,7 @@ export class ScriptsService implements OnApplicationShutdown {
       }
       const after = await stateOf(session, table, key);
       states.set(table.name, after);
-      const touched = shownOf(tempChange(before, after), after, session.told < LIMITS.pageBytes.value ? ROWS_SHOWN : 0);
-      session.told += JSON.stringify(touched).length;
-      told.push({ ...own, count: after.count, touched });
+      told.push({ ...own, count: after.count, touched: shownOf(tempChange(before, after), after, most) });
     }
     session.states = states;
     return told;

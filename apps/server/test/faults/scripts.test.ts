@@ -2,6 +2,7 @@ import type { ToldScript } from '@cendra/core';
 import type { DatasetBody, Person, RunBody } from '../support/cendra';
 import { Cendra, ended, eventually } from '../support/cendra';
 import { cluster, unique, withSuperuser } from '../support/cluster';
+import { edit } from '../support/datasets';
 import type { OwnReader } from '../support/own-reader';
 import { ownReader, sourceAs } from '../support/own-reader';
 import { datasetOfScript, described, scriptOf } from '../support/texts';
@@ -13,7 +14,9 @@ let analyst: Person;
 let reader: OwnReader;
 
 beforeAll(async () => {
-  cendra = await Cendra.start({ limits: { statementTime: 4_000, scriptSession: 1_500, tempBytes: 8_000_000, scriptSessions: 2 } });
+  cendra = await Cendra.start({
+    limits: { statementTime: 4_000, scriptSession: 1_500, tempBytes: 8_000_000, scriptSessions: 2, pageBytes: 400_000 },
+  });
   analyst = await cendra.signIn('analyst');
   reader = await ownReader(cendra);
 });
@@ -118,6 +121,21 @@ test('of long texts and wide rows so much is told as can be read, and the server
   expect(JSON.stringify(told).length).toBeLessThan(2_000_000);
   expect(told.statements[1]?.first?.rows).toHaveLength(40);
   expect(told.statements[2]?.temps[0]?.touched?.change).toEqual({ by: 'count', before: '500', after: '500' });
+  await noSession();
+});
+
+test('however often a script runs in one session, what its statements did is told', async () => {
+  const filling = "create temp table t as select n, repeat('x', 250) as x from generate_series(1, 1000) n;\nselect n from t";
+  const dataset = await datasetOfScript(analyst, reader.source, filling);
+  const step = scriptOf(dataset);
+  let now = dataset;
+  for (let turn = 0; turn < 4; turn++) {
+    const { sql } = scriptOf(now);
+    const to = { ...step.sql, text: step.sql.text.replace('1000', `${1000 + turn}`) };
+    if (turn > 0) now = await edit(analyst, now, { kind: 'set step', step: step.id, property: 'sql', from: sql, to });
+    const { statements } = await runScript(now);
+    expect(statements[0]?.temps[0]?.touched?.rows).toHaveLength(200);
+  }
   await noSession();
 });
 

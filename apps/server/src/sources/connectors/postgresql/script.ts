@@ -149,7 +149,7 @@ export class PostgresqlScript implements SourceScript {
         return { rows: null };
       case 'reads':
       case 'writes':
-        return this.reading([whole], act.does === 'reads' ? FIRST_ROWS : 0);
+        return this.reading(whole, act.does === 'reads' ? FIRST_ROWS : 0);
       case 'makes':
         refuseValues(values);
         return { ...(await this.sent(whole, 0)), rows: null };
@@ -171,16 +171,15 @@ export class PostgresqlScript implements SourceScript {
     await this.sent(asQuery(fill.empty, fill.empty.indexOf(fill.query)), 0);
     if (fill.withoutRows) return { rows: '0' };
     const into = `insert into pg_temp."${table.replaceAll('"', '""')}" `;
-    return this.reading([asQuery(`${into}${fill.query}`, into.length)], 0);
+    return this.reading(asQuery(`${into}${fill.query}`, into.length), 0);
   }
 
   /** In a transaction of its own that may write to temp tables only, whatever the text says. */
-  private async reading(all: readonly Sent[], keep: number): Promise<Pick<RanStatement, 'rows' | 'first'>> {
+  private async reading(sent: Sent, keep: number): Promise<Pick<RanStatement, 'rows' | 'first'>> {
     await this.client.query('savepoint reading; set transaction read only');
-    let last: Pick<RanStatement, 'rows' | 'first'> = { rows: null };
-    for (const each of all) last = await this.sent(each, keep);
+    const ran = await this.sent(sent, keep);
     await this.client.query('release savepoint reading');
-    return last;
+    return ran;
   }
 
   private async sent({ text, back }: Sent, keep: number): Promise<Pick<RanStatement, 'rows' | 'first'>> {
