@@ -32,6 +32,8 @@ interface PrintProps {
 const ChartFigure = lazy(() => import('./chart/chart-figure'));
 /** Room for a chart on upright paper, in CSS pixels. */
 const CHART_ON_PAPER = { width: 660, height: 240 };
+/** So long a chart is waited for; then the lines are printed without it. */
+const FRAMES_MOST = 300;
 
 /** Brings the lines together as a plain table and hands it to the browser's own printing. */
 export function PrintButton(props: PrintProps) {
@@ -104,8 +106,9 @@ function Sheet({
     document.body.dataset.printing = '';
     window.addEventListener('afterprint', onDone);
     // After the browser has laid out the table, and drawn the chart.
+    let waited = 0;
     let frame = requestAnimationFrame(function next(): void {
-      const drawn = chart === undefined || document.querySelector('.print-sheet figure svg path') !== null;
+      const drawn = chart === undefined || ++waited > FRAMES_MOST || document.querySelector('.print-sheet figure svg path') !== null;
       if (drawn) window.print();
       else frame = requestAnimationFrame(next);
     });

@@ -7,10 +7,10 @@ import { clock } from '../../ui/format';
 import { FailureNotice } from '../../ui/notice';
 import { StatementShown } from '../runnable/statement-shown';
 import { ChoiceSlot } from '../slots';
-import { isLetBe, letBeEdit, lettingBe } from '../sql/let-be';
+import { isLetBe } from '../sql/let-be';
 import { PendingFields } from '../sql/pending-fields';
 import { MetParameters, TextFields } from '../sql/text-gives';
-import { LetBeLines, TextProblems } from '../sql/text-problems';
+import { SaidOfText } from '../sql/text-problems';
 import { useDescribed } from '../sql/use-described';
 import { useKnown } from '../sql/use-known';
 import { useRead } from '../sql/use-read';
@@ -155,26 +155,13 @@ function Script({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'check
           <div className="max-h-32 shrink-0 overflow-auto border-t px-3 py-1 empty:hidden">
             <FailureNotice failure={described.failure} />
             {described.pending && <PendingFields pending={described.pending} />}
-            <TextProblems
+            <SaidOfText
               id="script-problems"
+              bench={bench}
+              step={step}
               text={text}
               problems={problems}
-              onExchange={withoutValues ? undefined : (change) => field.current?.exchange(change)}
-              onLetBe={withoutValues ? undefined : (each, reason) => bench.edit(lettingBe(step, text, each, reason))}
-            />
-            <LetBeLines
-              lines={step.letBe ?? []}
-              onTakeBack={
-                withoutValues
-                  ? undefined
-                  : (line) =>
-                      bench.edit(
-                        letBeEdit(
-                          step,
-                          (step.letBe ?? []).filter((each) => each !== line),
-                        ),
-                      )
-              }
+              onExchange={(change) => field.current?.exchange(change)}
             />
           </div>
         </div>

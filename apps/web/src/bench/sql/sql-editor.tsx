@@ -8,12 +8,12 @@ import { StatementShown } from '../runnable/statement-shown';
 import { ChoiceSlot } from '../slots';
 import { mint } from '../mint';
 import type { StepEditorProps } from '../step-kind';
-import { isLetBe, letBeEdit, lettingBe } from './let-be';
+import { isLetBe } from './let-be';
 import { OtherNotation } from './other-notation';
 import { CommonTables } from './common-tables';
 import { NewerOnShelf, ShelfMenu } from './shelf';
 import { PendingFields } from './pending-fields';
-import { LetBeLines, TextProblems } from './text-problems';
+import { SaidOfText } from './text-problems';
 import { MetParameters, TextFields } from './text-gives';
 import { Unions } from './unions';
 import { useDescribed } from './use-described';
@@ -50,7 +50,6 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   // What the grammar cannot read, the source cannot either.
   const found = broken ? read : [...described.problems, ...read];
   const problems = [...found.filter((each) => !isLetBe(step, described.text, each)), ...said];
-  const letBe = (each: Problem, reason: string) => bench.edit(lettingBe(step, described.text, each, reason));
   const statements = useMemo(() => statementsIn(tokensOf(described.text)), [described.text]);
   const write = (text: string) => exchange.current?.({ from: 0, to: described.text.length, instead: text });
   const format = () => void import('../runnable/formatted').then(({ formatted }) => write(formatted(described.text)));
@@ -140,26 +139,13 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
             <FailureNotice failure={described.failure} />
             {several && <Statements statements={statements} text={described.text} onKeep={write} onScript={toScript} />}
             {described.pending && <PendingFields pending={described.pending} />}
-            <TextProblems
+            <SaidOfText
               id="sql-problems"
+              bench={bench}
+              step={step}
               text={described.text}
               problems={problems}
-              onExchange={withoutValues ? undefined : (change) => exchange.current?.(change)}
-              onLetBe={withoutValues ? undefined : letBe}
-            />
-            <LetBeLines
-              lines={step.letBe ?? []}
-              onTakeBack={
-                withoutValues
-                  ? undefined
-                  : (line) =>
-                      bench.edit(
-                        letBeEdit(
-                          step,
-                          (step.letBe ?? []).filter((each) => each !== line),
-                        ),
-                      )
-              }
+              onExchange={(change) => exchange.current?.(change)}
             />
           </div>
         </div>

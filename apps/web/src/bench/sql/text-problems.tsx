@@ -1,8 +1,10 @@
 import { Disclosure, DisclosureButton, DisclosurePanel, Input } from '@headlessui/react';
 import { useState } from 'react';
-import type { LetBe, Problem, Span } from '@cendra/core';
+import type { LetBe, Problem, Span, TextStep } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { ProblemLine } from '../../ui/notice';
+import type { Bench } from '../use-bench';
+import { letBeEdit, lettingBe } from './let-be';
 
 interface TextProblemsProps {
   readonly id: string;
@@ -92,7 +94,7 @@ interface LetBeLinesProps {
 }
 
 /** Findings that are let be, with why. */
-export function LetBeLines({ lines, onTakeBack }: LetBeLinesProps) {
+function LetBeLines({ lines, onTakeBack }: LetBeLinesProps) {
   if (lines.length === 0) return null;
   return (
     <Disclosure as="div" className="mt-1">
@@ -116,3 +118,44 @@ export function LetBeLines({ lines, onTakeBack }: LetBeLinesProps) {
 }
 
 const lineOf = (text: string, at: number) => text.slice(0, at).split('\n').length;
+
+interface SaidOfTextProps {
+  readonly id: string;
+  readonly bench: Bench;
+  readonly step: TextStep;
+  /** As it is written now. */
+  readonly text: string;
+  readonly problems: readonly Problem[];
+  onExchange(change: Span & { readonly instead: string }): void;
+}
+
+/** What is said of a text below it, and the findings that are let be; both can be answered where the text may be changed. */
+export function SaidOfText({ id, bench, step, text, problems, onExchange }: SaidOfTextProps) {
+  const { letBe = [] } = step;
+  const may = !bench.withoutValues;
+  return (
+    <>
+      <TextProblems
+        id={id}
+        text={text}
+        problems={problems}
+        onExchange={may ? onExchange : undefined}
+        onLetBe={may ? (each, reason) => bench.edit(lettingBe(step, text, each, reason)) : undefined}
+      />
+      <LetBeLines
+        lines={letBe}
+        onTakeBack={
+          may
+            ? (line) =>
+                bench.edit(
+                  letBeEdit(
+                    step,
+                    letBe.filter((each) => each !== line),
+                  ),
+                )
+            : undefined
+        }
+      />
+    </>
+  );
+}

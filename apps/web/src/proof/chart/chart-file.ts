@@ -46,7 +46,7 @@ function drawingOf(of: HTMLElement, words: readonly string[]): Drawing {
   // Names of small charts and of series stand beside their drawings.
   for (const words of figure.querySelectorAll('p, li')) {
     const text = words.textContent.trim();
-    if (text !== '' && words.closest('.sr-only') === null) out.append(line(text, words.getBoundingClientRect(), page, style));
+    if (text !== '' && words.closest('.sr-only') === null) out.append(line(text, words, page, style));
   }
   const width = Math.ceil(page.width) + 2 * GAP;
   const below = Math.ceil(page.height) + 2 * GAP;
@@ -63,9 +63,12 @@ function drawingOf(of: HTMLElement, words: readonly string[]): Drawing {
   return { text: new XMLSerializer().serializeToString(out), width, height };
 }
 
-function line(text: string, at: DOMRect, page: DOMRect, style: CSSStyleDeclaration): Element {
-  // Behind a swatch its name begins further right.
-  return written(text, at.left - page.left + GAP + (at.height < 24 && at.width < 300 ? 28 : 0), at.top - page.top + GAP + 12, style);
+function line(text: string, of: Element, page: DOMRect, style: CSSStyleDeclaration): Element {
+  const at = of.getBoundingClientRect();
+  // The name of a series stands behind its swatch.
+  const swatch = of.querySelector('svg')?.getBoundingClientRect();
+  const left = swatch ? swatch.right + 6 : at.left;
+  return written(text, left - page.left + GAP, at.top - page.top + GAP + 12, style);
 }
 
 function written(text: string, x: number, y: number, { color, fontFamily }: CSSStyleDeclaration): Element {
