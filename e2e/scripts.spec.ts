@@ -33,6 +33,15 @@ test('the wrong pass of a script is found in the list of its statements, and men
   // A total that is half of itself: the shares are of all lines, the total among them.
   await expect(total).toContainText('50.0was null');
   await accessible(page);
+  // Another key is said, and taken back.
+  await behind(page, 5).getByRole('button', { name: 'Another key …' }).click();
+  await behind(page, 5).getByRole('checkbox', { name: 'wording tells rows of figures apart' }).check();
+  await expect(behind(page, 5)).toContainText('Rows told apart by place, wording, once the statements run again.');
+  await page.getByRole('button', { name: 'Run the statements' }).click();
+  await expect(behind(page, 5)).toContainText('Rows told apart by place, wording.');
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await page.getByRole('button', { name: 'Run the statements' }).click();
+  await expect(behind(page, 5)).toContainText('by place, its primary key.');
   await behind(page, 5).getByRole('button', { name: 'With more room …' }).click();
   const dialog = page.getByRole('dialog', { name: 'Behind statement 5 of 6' });
   await dialog.getByRole('button', { name: 'The one before' }).click();

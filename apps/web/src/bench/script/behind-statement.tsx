@@ -22,7 +22,10 @@ export function BehindStatement({ told, statement, step, onKey, onLarge }: Behin
   const [saying, setSaying] = useState(false);
   const open = temps.find((each) => each.name === opened) ?? temps.find((each) => each.touched) ?? temps[0];
   const last = open && touchedLast(told, number, open.name);
-  const said = open && (step.tempKeys ?? []).some((each) => each.table === open.name);
+  const said = open && step.tempKeys?.find((each) => each.table === open.name)?.columns;
+  const key = said ?? open?.key ?? [];
+  // What is said now was compared by only once it has run.
+  const compared = open === undefined || key.join('\n') === open.key.join('\n');
   return (
     <section aria-label={`Behind statement ${number}`} className="min-h-0 flex-1 overflow-auto px-3 py-2">
       {state === 'not run' && <p className="text-ink-soft">Statement {number} has not run.</p>}
@@ -87,7 +90,9 @@ export function BehindStatement({ told, statement, step, onKey, onLarge }: Behin
               <p role="status" className="mt-1">
                 {open.touched ? changeWords(open.touched.change) : `not touched here; as statement ${last?.number ?? number} left it`}
                 <span className="text-ink-soft">
-                  {open.key.length > 0 ? `. Rows told apart by ${open.key.join(', ')}${said ? '' : ', its primary key'}.` : '.'}
+                  {key.length > 0
+                    ? `. Rows told apart by ${key.join(', ')}${said ? '' : ', its primary key'}${compared ? '' : ', once the statements run again'}.`
+                    : '.'}
                 </span>{' '}
                 {onKey && (
                   <button
@@ -96,13 +101,13 @@ export function BehindStatement({ told, statement, step, onKey, onLarge }: Behin
                     onClick={() => setSaying(!saying)}
                     className="text-ink-soft underline underline-offset-2"
                   >
-                    {saying ? 'Said' : open.key.length > 0 ? 'Another key …' : 'Say a key …'}
+                    {saying ? 'Said' : key.length > 0 ? 'Another key …' : 'Say a key …'}
                   </button>
                 )}
               </p>
               {last && (
                 <TempTable
-                  temp={open}
+                  temp={{ ...open, key }}
                   touched={last.touched}
                   changing={open.touched !== undefined}
                   onKey={saying && onKey ? (columns) => onKey(open.name, columns) : undefined}
