@@ -4,8 +4,7 @@ export default defineConfig({
   testDir: '.',
   timeout: 240_000,
   expect: { timeout: 45_000 },
-  // Two of them take longer than one, on two processors: a browser, a server and two engines keep both busy.
-  workers: 1,
+  workers: 2,
   fullyParallel: false,
   // What passes only the second time is named at the end, with the reason; it is a defect to mend, not a reason to stop.
   retries: 1,

@@ -1,7 +1,11 @@
+import type { Page } from '@playwright/test';
 import { accessible, demo, expect, test } from './support';
+
+const sources = (page: Page) => page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: 'Sources' });
 
 test('the steward looks around a source, and adds, tests, changes, gives and removes one', async ({ page, signIn }) => {
   await signIn('steward');
+  await sources(page).click();
   await expect(page.getByRole('heading', { name: 'Sources' })).toBeVisible();
   await accessible(page);
   await page.getByRole('link', { name: 'Cooperative database' }).click();
@@ -20,7 +24,7 @@ test('the steward looks around a source, and adds, tests, changes, gives and rem
   await expect(page.getByRole('region', { name: 'Sample rows' }).last()).toContainText('B000001');
   await accessible(page);
 
-  await page.getByRole('link', { name: 'Sources' }).click();
+  await sources(page).click();
   await page.getByRole('button', { name: 'Add a source' }).click();
   await accessible(page);
   const form = page.getByRole('form', { name: 'A new source' });
@@ -95,6 +99,7 @@ test('the steward reads the limits, and a wrong sign-in is told in place', async
 
 test('a table that is pressed is chosen, also when the list grows shorter under the pointer', async ({ page, signIn }) => {
   await signIn('steward');
+  await sources(page).click();
   await page.getByRole('link', { name: 'Cooperative database' }).click();
   const harvests = page.getByRole('button', { name: 'coop.harvests' });
   const before = await harvests.boundingBox();

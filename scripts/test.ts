@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { buildAll } from './setup/build';
 import { startCluster } from './setup/cluster';
 import { ensureDemo } from './setup/databases';
+import { firstStart } from './setup/first-start';
 import { root } from './setup/root';
 import { main, say } from './setup/say';
 import { ensureChromium } from './setup/system';
@@ -31,6 +32,7 @@ main(async () => {
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => (stop(), process.exit(1)));
   try {
     const demoPassword = await ensureDemo(cluster, folder, READINGS);
+    await firstStart(cluster, folder, demoPassword);
     const env = {
       ...process.env,
       CENDRA_TEST_FOLDER: folder,

@@ -19,11 +19,11 @@ export async function asOwner<T>(cluster: Cluster, database: string, use: (clien
   }
 }
 
-/** Cendra's own database; nobody but its owner may even connect to it. */
-export async function ensureOwnDatabase(cluster: Cluster, name: string): Promise<string> {
+/** Cendra's own database; nobody but its owner may even connect to it. A new one is empty, or a copy of `like`. */
+export async function ensureOwnDatabase(cluster: Cluster, name: string, like = 'template1'): Promise<string> {
   await asOwner(cluster, 'postgres', async (client) => {
     const { rowCount } = await client.query('select 1 from pg_database where datname = $1', [name]);
-    if (rowCount === 0) await client.query(`create database ${client.escapeIdentifier(name)}`);
+    if (rowCount === 0) await client.query(`create database ${client.escapeIdentifier(name)} template ${client.escapeIdentifier(like)}`);
     await client.query(`revoke connect, temporary on database ${client.escapeIdentifier(name)} from public`);
   });
   return cluster.url(name);

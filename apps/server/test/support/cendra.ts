@@ -3,7 +3,9 @@ import type { Inspection, GivenValues, Definition, ClauseCounts } from '@cendra/
 import type { StepCountDto } from '../../src/runs/run.dto';
 import type { RunningServer, ServerOptions } from '../../../../scripts/setup/server';
 import { startServer } from '../../../../scripts/setup/server';
-import { cluster, folderFor, unique, withSuperuser } from './cluster';
+import { ensureOwnDatabase } from '../../../../scripts/setup/databases';
+import { startedOnce } from '../../../../scripts/setup/first-start';
+import { cluster, folderFor, testFolder, unique, withSuperuser } from './cluster';
 
 export interface Answer<T = Record<string, unknown>> {
   readonly status: number;
@@ -117,16 +119,17 @@ export class Cendra {
   /** `through` is a port by which it reaches its own database. */
   static async start({ through, ...options }: Partial<ServerOptions> & { readonly through?: number } = {}): Promise<Cendra> {
     const database = unique('cendra');
-    await withSuperuser('postgres', async (client) => {
-      await client.query(`create database ${database}`);
-      await client.query(`revoke connect, temporary on database ${database} from public`);
-    });
+    const demoPassword = 'demoPassword' in options ? options.demoPassword : cluster.demoPassword;
+    const begun =
+      demoPassword === undefined
+        ? { database: await ensureOwnDatabase(cluster, database), dataFolder: folderFor('server') }
+        : await startedOnce(cluster, testFolder, database);
     const all: ServerOptions = {
       cluster,
-      database: through === undefined ? cluster.url(database) : cluster.url(database).replace(`:${cluster.port}/`, `:${through}/`),
-      dataFolder: folderFor('server'),
-      demoPassword: cluster.demoPassword,
+      demoPassword,
       logLevel: 'error',
+      ...begun,
+      ...(through === undefined ? {} : { database: begun.database.replace(`:${cluster.port}/`, `:${through}/`) }),
       ...options,
     };
     return new Cendra(await startServer(all), database, all);

@@ -20,9 +20,12 @@ export const cluster = {
 
 export const unique = (word: string) => `${word}_${randomBytes(5).toString('hex')}`;
 
+/** Where all of this test run lies. */
+export const testFolder = needed('CENDRA_TEST_FOLDER');
+
 /** A folder for one test file. */
 export function folderFor(word: string): string {
-  const folder = join(needed('CENDRA_TEST_FOLDER'), unique(word));
+  const folder = join(testFolder, unique(word));
   mkdirSync(folder, { recursive: true });
   return folder;
 }

@@ -1,6 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { MoreVertical } from 'lucide-react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { DatasetLineDto } from '../api';
 import { api } from '../api';
@@ -16,7 +16,7 @@ interface DatasetLineProps {
 }
 
 /** A dataset in the list: what it is, who changed it last, and what can be done with it as a whole. */
-export function DatasetLine({ dataset, onTag, onDeleted }: DatasetLineProps) {
+export const DatasetLine = memo(function DatasetLine({ dataset, onTag, onDeleted }: DatasetLineProps) {
   const { id, title, revision, changedAt, changedBy, description, tags } = dataset;
   const [renaming, setRenaming] = useState(false);
   const [duplicate, duplicating] = api.useDatasetsDuplicateMutation();
@@ -100,4 +100,4 @@ export function DatasetLine({ dataset, onTag, onDeleted }: DatasetLineProps) {
       </td>
     </tr>
   );
-}
+});

@@ -25,8 +25,11 @@ export function dated(iso: string): string {
   return `${dayOf(at)} ${timeOf(at)}`;
 }
 
-const timeOf = (at: Date) => at.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
-const dayOf = (at: Date) => at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+// Made once: making one takes far longer than writing a moment with it.
+const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+const timeOf = (at: Date) => TIME.format(at);
+const dayOf = (at: Date) => DAY.format(at);
 
 /** Bytes as megabytes, with one decimal. */
 export const megabytes = (bytes: number): string => (bytes / 1_000_000).toFixed(1);
