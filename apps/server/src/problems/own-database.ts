@@ -1,16 +1,19 @@
 import { refused } from './problem.exception';
 import { problem } from '@cendra/core';
 
-/** What PostgreSQL, its driver and the system say when Cendra's own database cannot be asked: `08…` and `57P0…` are its codes. */
+/**
+ * What PostgreSQL, its driver and the system say when Cendra's own database cannot be asked: `08…` and `57P0…` are its
+ * codes, `53300` that all its connections are taken, and the words where a code says other things as well.
+ */
 const AWAY =
-  /ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT|terminated|not queryable|Connection ended|timeout exceeded when trying to connect|Query read timeout/;
+  /ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT|terminated|not queryable|Connection ended|not currently accepting connections|timeout exceeded when trying to connect|Query read timeout/;
 
 /** Whether an error of the own database is that it is away, or just coming back: what was asked can be asked again. */
 export function isAway(error: unknown): boolean {
   if (!(error instanceof Error)) return false;
   const { code = '' } = error as { code?: unknown };
   const known = typeof code === 'string' ? code : '';
-  return /^(08|57P0|ECONN|EPIPE|ETIMEDOUT)/.test(known) || AWAY.test(error.message);
+  return /^(08|57P0|53300|ECONN|EPIPE|ETIMEDOUT)/.test(known) || AWAY.test(error.message);
 }
 
 export const ownDatabaseAway = () =>

@@ -53,6 +53,22 @@ test('while somebody listens and something runs, the server outlives it and the 
   expect(() => process.kill(pid, 0)).not.toThrow();
 });
 
+test('closed to everybody and opened again, what was asked meanwhile can be asked again and a run ends as it ended', async () => {
+  const started = await startFull(analyst, dataset);
+  await eventually('the source works', async () => (await reader.atWork()) > 0);
+  const allow = (yes: boolean) =>
+    withSuperuser('postgres', async (client) => {
+      await client.query(`alter database ${cendra.database} allow_connections ${yes}`);
+      await client.query('select pg_terminate_backend(pid) from pg_stat_activity where datname = $1', [cendra.database]);
+    });
+  await allow(false);
+  const refused = await analyst.ask<ProblemBody>('GET', '/datasets');
+  expect([refused.status, refused.body.type]).toEqual([503, 'own-database-away']);
+  await eventually('the source was read', async () => (await statementsOf(reader.user)) === 0);
+  await allow(true);
+  expect(await ended(analyst, started.id)).toMatchObject({ state: 'done', result: { complete: true } });
+});
+
 test('its connections ended from the other side, the next request is answered', async () => {
   await withSuperuser('postgres', (client) =>
     client.query('select pg_terminate_backend(pid) from pg_stat_activity where datname = $1', [cendra.database]),
