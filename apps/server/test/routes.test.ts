@@ -4,7 +4,7 @@ import type { DynamicModule, ExecutionContext, Type } from '@nestjs/common';
 import type { ModuleRef } from '@nestjs/core';
 import { Reflector } from '@nestjs/core';
 import { AppModule } from '../src/app.module';
-import { Access, Needs, NeedsNoSource } from '../src/people';
+import { Access, Needs, NeedsNoSource, RightsClock } from '../src/people';
 import { ACCESS, NEEDS } from '../src/people/access';
 import { AccessGuard } from '../src/people/access.guard';
 import type { SignInService } from '../src/people/sign-in.service';
@@ -71,7 +71,7 @@ class Forgetful {
 
 async function enters(handler: () => string): Promise<unknown> {
   const signIns = { whoIs: () => Promise.resolve({ person: { id: 'p', role: 'analyst' }, csrf: 'c' }) } as unknown as SignInService;
-  const guard = new AccessGuard(reflector, signIns, {} as ModuleRef);
+  const guard = new AccessGuard(reflector, signIns, {} as ModuleRef, new RightsClock());
   const request = { method: 'GET', cookies: {} };
   const context = { getHandler: () => handler, getClass: () => Forgetful, switchToHttp: () => ({ getRequest: () => request }) };
   return guard

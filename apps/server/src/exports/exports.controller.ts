@@ -1,23 +1,23 @@
 import { createReadStream } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
-import { Controller, Get, Query, Res } from '@nestjs/common';
+import { Controller, Get, Query, Req, Res } from '@nestjs/common';
 import { ApiProduces, ApiProperty, ApiTags } from '@nestjs/swagger';
 import { IsIn, IsString, IsUUID, MaxLength, ValidateIf } from 'class-validator';
 import { Type } from 'class-transformer';
-import type { Response } from 'express';
+import type { Request, Response } from 'express';
 import { AuditService } from '../audit/audit.service';
 import { reportFields } from '@cendra/core';
 import { DatasetRights } from '../datasets';
 import type { FileFormat } from '../engine';
 import { FILE_FORMATS } from '../engine';
+import { goneOf } from '../gone';
 import { LIMITS } from '../limits';
-import { Access, Held, Needs, Person, RightsClock, SignedInPerson } from '../people';
+import { Access, Held, Needs, Person, SignedInPerson } from '../people';
 import { Planner, subjectOf } from '../planning';
 import { MayBeLeftOut, refused, WholeNumber } from '../problems';
 import { HeldResult } from '../runs/held-result';
 import type { Result } from '../runs/result.entity';
-import { ResultsService } from '../runs/results.service';
 import { ExportFilesService } from './export-files.service';
 import { plainColumns, sheetColumns } from './written-columns';
 
@@ -52,9 +52,7 @@ export class ExportsController {
     private readonly rights: DatasetRights,
     private readonly files: ExportFilesService,
     private readonly audit: AuditService,
-    private readonly results: ResultsService,
     private readonly planner: Planner,
-    private readonly clock: RightsClock,
   ) {}
 
   /** The whole stored result as a file, streamed. The header `x-cendra-complete` says whether rows are missing from it. */
@@ -64,11 +62,11 @@ export class ExportsController {
     @SignedInPerson() person: Person,
     @Held(HeldResult) result: Result,
     @Query() query: TakeAwayQueryDto,
+    @Req() request: Request,
     @Res() response: Response,
   ): Promise<void> {
-    const gone = new AbortController();
-    response.on('close', () => gone.abort());
-    const columns = await this.columnsOf(person, result, query, gone.signal);
+    const gone = goneOf(request);
+    const columns = await this.columnsOf(person, result, query, gone);
     if (columns.length === 0)
       throw refused(
         422,
@@ -79,9 +77,9 @@ export class ExportsController {
       );
     const { format } = query;
     let file: string | undefined;
-    let unhear: (() => void) | undefined;
     try {
-      file = await this.files.write(result, format, columns, query.title ?? query.name ?? '', gone.signal);
+      file = await this.files.write(result, format, columns, query.title ?? query.name ?? '', gone);
+      gone.throwIfAborted();
       // Noted before the first row leaves: what was begun has been given out, however much of it was taken.
       await this.audit.note(person, 'took away', `result ${result.id}`, { format, rows: result.rows });
       const name = `${(query.name ?? 'rows').replaceAll(/[^\p{L}\p{N} ._,-]/gu, '').trim() || 'rows'}.${format}`;
@@ -91,14 +89,12 @@ export class ExportsController {
         'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
         'x-cendra-complete': String(result.complete),
       });
-      unhear = this.clock.onMoved(() => void this.results.forPerson(person, result.id).catch(() => response.destroy()));
       response.setTimeout(LIMITS.unreadTime.value, () => response.destroy());
-      await pipeline(createReadStream(file), response);
+      await pipeline(createReadStream(file), response, { signal: gone });
     } catch (error) {
       // A reader who went away is no failure; there is nobody left to tell.
-      if (!gone.signal.aborted) throw error;
+      if (!response.destroyed) throw error;
     } finally {
-      unhear?.();
       if (file !== undefined) await rm(file, { force: true });
     }
   }

@@ -1,10 +1,11 @@
 import type { CanActivate, ExecutionContext, Type } from '@nestjs/common';
 import { Injectable } from '@nestjs/common';
 import { ModuleRef, Reflector } from '@nestjs/core';
-import { refused } from '../problems';
+import { refused, whileAway } from '../problems';
 import type { Holding, PersonRequest } from './access';
 import { ACCESS, CSRF_HEADER, NEEDS, SESSION_COOKIE } from './access';
 import type { Person } from './person.entity';
+import { RightsClock } from './rights-clock';
 import { sameToken, SignInService } from './sign-in.service';
 
 /**
@@ -17,22 +18,14 @@ export class AccessGuard implements CanActivate {
     private readonly reflector: Reflector,
     private readonly signIns: SignInService,
     private readonly modules: ModuleRef,
+    private readonly clock: RightsClock,
   ) {}
 
   async canActivate(context: ExecutionContext): Promise<boolean> {
     const allowed = this.reflector.getAllAndOverride<string[] | undefined>(ACCESS, [context.getHandler(), context.getClass()]) ?? [];
     const request = context.switchToHttp().getRequest<PersonRequest>();
     if (allowed.includes('anyone')) return true;
-    const cookies = request.cookies as Record<string, string | undefined>;
-    const found = await this.signIns.whoIs(cookies[SESSION_COOKIE]);
-    if (!found)
-      throw refused(
-        401,
-        'sign-in-needed',
-        'You are not signed in, or your session has ended.',
-        {},
-        'to sign in again; nothing you typed is lost',
-      );
+    const found = await this.signedIn(request);
     if (!allowed.includes(found.person.role))
       throw refused(403, 'not-allowed', `This is not open to a ${found.person.role}.`, {}, allowed.join(' or '));
     const changes = !['GET', 'HEAD', 'OPTIONS'].includes(request.method);
@@ -42,7 +35,25 @@ export class AccessGuard implements CanActivate {
     request.person = found.person;
     request.csrf = found.csrf;
     request.held = await this.held(context, found.person, request);
+    request.lost = this.lost(context, request);
     return true;
+  }
+
+  private async signedIn(request: PersonRequest) {
+    const cookies = request.cookies as Record<string, string | undefined>;
+    const found = await this.signIns.whoIs(cookies[SESSION_COOKIE]);
+    if (found) return found;
+    const to = 'to sign in again; nothing you typed is lost';
+    throw refused(401, 'sign-in-needed', 'You are not signed in, or your session has ended.', {}, to);
+  }
+
+  /** What let the request in is asked again whenever rights change, until it is answered. */
+  private lost(context: ExecutionContext, request: PersonRequest): AbortSignal {
+    const lost = new AbortController();
+    const ask = async () => this.held(context, (await this.signedIn(request)).person, request);
+    const unhear = this.clock.onMoved(() => void whileAway(ask).catch((refusal: unknown) => lost.abort(refusal)));
+    request.res?.once('close', unhear);
+    return lost.signal;
   }
 
   private async held(context: ExecutionContext, person: Person, request: PersonRequest): Promise<ReadonlyMap<unknown, unknown>> {

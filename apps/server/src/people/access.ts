@@ -6,7 +6,13 @@ import type { Person, PersonRole } from './person.entity';
 export const SESSION_COOKIE = 'cendra_session';
 export const CSRF_HEADER = 'x-cendra-csrf';
 
-export type PersonRequest = Request & { person?: Person; csrf?: string; held?: ReadonlyMap<unknown, unknown> };
+export type PersonRequest = Request & {
+  person?: Person;
+  csrf?: string;
+  held?: ReadonlyMap<unknown, unknown>;
+  /** Aborted, with the refusal, when the person loses what the route needs while the request is under way. */
+  lost?: AbortSignal;
+};
 
 export const ACCESS = 'access';
 

@@ -22,7 +22,9 @@ export class ProblemFilter implements ExceptionFilter {
 
   catch(error: unknown, host: ArgumentsHost): void {
     const response = host.switchToHttp().getResponse<Response>();
-    const document = this.document(error);
+    const { lost } = host.switchToHttp().getRequest<{ lost?: AbortSignal }>();
+    // What was broken off because a right was lost failed for that reason, whatever else it says.
+    const document = this.document(lost?.aborted ? lost.reason : error);
     if (response.headersSent) {
       response.destroy();
       return;

@@ -3,6 +3,7 @@ import { ApiOkResponse, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import type { HeldDatasetOf } from '../datasets';
 import { HeldDataset } from '../datasets';
+import { goneOf } from '../gone';
 import { Access, Held, Needs, Person, SignedInPerson } from '../people';
 import { AnswersService } from './answers.service';
 import { QuestionDto } from './question.dto';
@@ -25,8 +26,6 @@ export class AnswersController {
     @Body() body: QuestionDto,
     @Req() request: Request,
   ): Promise<object> {
-    const abort = new AbortController();
-    request.res?.on('close', () => abort.abort(new Error('the reader has gone')));
-    return this.answers.answer(person, held, body, abort.signal);
+    return this.answers.answer(person, held, body, goneOf(request));
   }
 }

@@ -3,7 +3,7 @@ import { connect } from 'node:net';
 import type { Socket } from 'node:net';
 import { join } from 'node:path';
 import ExcelJS from 'exceljs';
-import type { DatasetBody, Person } from '../support/cendra';
+import type { DatasetBody, Person, ProblemBody } from '../support/cendra';
 import { Cendra, ended, eventually, run, startFull } from '../support/cendra';
 import { unique, withSuperuser } from '../support/cluster';
 import { datasetOf } from '../support/datasets';
@@ -101,4 +101,34 @@ test('a source that is taken away ends what is being read of it: a run and a dow
   expect((await ended(analyst, started.id)).state).toBe('cancelled');
   socket.resume();
   await eventually('the download is broken off', async () => closed());
+});
+
+const openTo = (people: readonly string[]) => steward.ask('PUT', `/sources/${reader.source}/access`, { people });
+
+test('a right taken away while a file is being made ends it before anything of it leaves', async () => {
+  const files = () => readdirSync(join(cendra.dataFolder, 'results', bigResult)).filter((each) => each.startsWith('making-'));
+  const asked = analyst.ask<ProblemBody>('GET', file(bigResult, 'xlsx'));
+  await eventually('the file is being made', async () => files().length > 0);
+  await openTo([]);
+  const answer = await asked;
+  expect([answer.status, answer.body.type]).toEqual([404, 'not-found']);
+  await eventually('nothing is left of it', async () => files().length === 0);
+  await openTo([analyst.id]);
+});
+
+test('and what is asked of the source meanwhile, which stops there', async () => {
+  const view = unique('asleep');
+  await withSuperuser('cooperative', (client) =>
+    client.query(
+      `create view coop.${view} as select pg_sleep(1)::text from generate_series(1, 600); grant select on coop.${view} to cendra_read`,
+    ),
+  );
+  const asked = analyst.ask<ProblemBody>('GET', `/sources/${reader.source}/tables/coop/${view}/count`);
+  await eventually('it is counted', async () => (await reader.atWork()) > 0);
+  await openTo([]);
+  const answer = await asked;
+  expect([answer.status, answer.body.type]).toEqual([404, 'not-found']);
+  await eventually('nothing is counted any more', async () => (await reader.atWork()) === 0);
+  await openTo([analyst.id]);
+  await withSuperuser('cooperative', (client) => client.query(`drop view coop.${view}`));
 });
