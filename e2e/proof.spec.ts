@@ -257,3 +257,22 @@ test('of hundreds of columns those in sight are made, and the groups stay in sig
   await expect(everything).toContainText(`${thin(120_300)}.0`);
   expect(await lines.getByRole('columnheader').count()).toBeLessThan(60);
 });
+
+test('what is off in the rows is found: names written differently, and rows nobody can tell apart', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('button', { name: 'Paste SQL' }).click();
+  await page
+    .getByRole('textbox', { name: 'SQL text' })
+    .fill("select * from (values ('Saltmarsh', 10), ('saltmarsh ', 20), ('Fennick', 7), ('Fennick', 7)) harvests (region, kilos)");
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(page.getByText('It gives 2 fields.')).toBeVisible();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await page.getByRole('button', { name: 'One finding in the rows' }).click();
+  const found = page.getByRole('list', { name: 'Findings in the rows' }).getByRole('listitem');
+  await expect(found).toHaveText([/2 rows have another that is the same in every field shown\..*counted twice/]);
+  await page.getByRole('button', { name: 'Group by a field' }).click();
+  await expect(page.getByRole('button', { name: '2 findings in the rows' })).toBeVisible();
+  await expect(found.first()).toContainText('“Saltmarsh” and “saltmarsh ”');
+  await expect(found.first()).toContainText('two totals');
+  await accessible(page);
+});

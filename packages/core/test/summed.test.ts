@@ -222,6 +222,19 @@ describe('what a sum does not say', () => {
     expect(codes(sums([key('region')]))).toContain('sum-over-dates');
     expect(codes(sums([key('picked')]))).not.toContain('sum-over-dates');
   });
+
+  test('an average of averages in the proof is told, the average of rows is not', () => {
+    const kept = (of: Definition, field: string, aggregate: 'average' | 'greatest'): Definition => ({
+      ...of,
+      proof: { ...of.proof, totals: [{ field, aggregate }] },
+    });
+    const averages = trailOf(
+      summarise({ keys: [key('region')], values: [value('average', 'average', 'kilos'), value('most', 'greatest', 'kilos')] }),
+    );
+    expect(codes(kept(averages, 'average', 'average'))).toContain('average-of-averages');
+    expect(codes(kept(averages, 'average', 'greatest'))).not.toContain('average-of-averages');
+    expect(codes(kept(averages, 'most', 'average'))).not.toContain('average-of-averages');
+  });
 });
 
 test('criteria behind a summary are asked of its rows where they speak of what it groups by, and nowhere else', () => {

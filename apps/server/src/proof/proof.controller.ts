@@ -4,6 +4,7 @@ import type { Request, Response } from 'express';
 import type { HeldDatasetOf } from '../datasets';
 import { HeldDataset } from '../datasets';
 import { Access, Held, Needs, Person, SignedInPerson } from '../people';
+import { ProblemDto } from '../problems';
 import { HeldResult } from '../runs/held-result';
 import type { Result } from '../runs/result.entity';
 import { goneOf } from '../gone';
@@ -45,6 +46,21 @@ export class ProofController {
     @Req() request: Request,
   ): Promise<ProofDto> {
     return this.proofs.of(person, result, definition, goneOf(request), 'chart');
+  }
+
+  /** What is off in the rows, as the proof reads them: looked at in all of them, beside the lines. */
+  @Post('findings')
+  @HttpCode(200)
+  @Needs(HeldResult, HeldDataset)
+  @ApiOkResponse({ type: [ProblemDto] })
+  findings(
+    @SignedInPerson() person: Person,
+    @Held(HeldResult) result: Result,
+    @Held(HeldDataset) { definition }: HeldDatasetOf,
+    @Body() _body: NewProofDto,
+    @Req() request: Request,
+  ): Promise<readonly ProblemDto[]> {
+    return this.proofs.findings(person, result, definition, goneOf(request));
   }
 
   /** Lines as `[[line number, cell, …], …]`. */

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
-import type { Column, CrosstabRelations, Definition, FieldType, ProofRelations, Statement, Value } from '@cendra/core';
+import type { Column, CrosstabRelations, Definition, FieldType, Problem, ProofRelations, Statement, Value } from '@cendra/core';
 import {
   acrossValues,
   chartReading,
@@ -9,6 +9,8 @@ import {
   duckdb,
   fittingLayout,
   MOST_ACROSS,
+  proofFindings,
+  proofLooks,
   proofRelations,
   readValue,
   reportFields,
@@ -18,6 +20,7 @@ import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { Planner, subjectOf } from '../planning';
 import { notFound, refused } from '../problems';
+import { Recent } from '../recent';
 import { isMarked } from '../runs/results.service';
 import { RUNS_ENGINE, PAGES_ENGINE } from '../runs/engines';
 import { SharedWork } from '../runs/shared-work';
@@ -40,8 +43,8 @@ export class ProofService {
   private readonly gate = new Gate();
   /** What was made, by result and key; the files are on disk, this is what a screen has to know of them. */
   private readonly made = new Map<string, ProofDto>();
-  /** What stands beside one another, by result and field. */
-  private readonly across = new Map<string, readonly (string | null)[]>();
+  /** What was looked at in a result's rows, such as what stands beside one another, by result and statement. */
+  private readonly few = new Recent<Few>(MOST_KNOWN);
   private readonly extents = new Map<string, ReadonlyMap<string, string | null>>();
   constructor(
     private readonly store: ResultStore,
@@ -61,24 +64,9 @@ export class ProofService {
     signal: AbortSignal,
     what: 'lines' | 'chart' = 'lines',
   ): Promise<ProofDto> {
-    const all = reportFields(await this.planner.outline(subjectOf(definition, []), signal));
-    const stored = new Map(result.columns.map((each) => [each.id, each]));
-    const fields = all.filter((each) => !each.forUseOnly && stored.has(each.id));
-    if (fields.length === 0)
-      throw refused(
-        422,
-        'nothing-handed-over',
-        'No field of this result is handed over.',
-        {},
-        'at least one field that is not for use only',
-      );
-    const whole = fittingLayout(definition.proof, fields);
+    const { fields, stored, columns, layout: whole } = await this.reading(result, definition, signal);
     const layout = what === 'lines' ? whole : chartReading(whole, fields)?.layout;
     if (!layout) throw refused(422, 'chart-none', 'The proof draws nothing.', {}, 'a chart, of groups that have the figure it draws');
-    const columns: readonly Column[] = [
-      ...fields.map(({ id, name, type }) => ({ id, name, type })),
-      ...(isMarked(result) ? [{ id: MARKS_COLUMN, name: MARKS_COLUMN, type: { kind: 'text' as const } }] : []),
-    ];
     const { across } = layout;
     const values = across ? await this.beside(person, result, { ...layout, across }, fields, columns, signal) : undefined;
     const relations =
@@ -111,6 +99,36 @@ export class ProofService {
     // The oldest are forgotten; whoever still asks for one makes it again.
     for (const old of [...this.made.keys()].slice(0, Math.max(0, this.made.size - MOST_KNOWN))) this.made.delete(old);
     return proof;
+  }
+
+  /** What is off in the rows, as the layout reads them. */
+  async findings(person: Person, result: Result, definition: Definition, signal: AbortSignal): Promise<readonly Problem[]> {
+    const { fields, columns, layout } = await this.reading(result, definition, signal);
+    const { across } = layout;
+    const values = across ? await this.beside(person, result, { ...layout, across }, fields, columns, signal) : undefined;
+    const looks = proofLooks(layout, fields, columns);
+    const rows = looks.relation ? await this.looked(person, result, compile(looks.relation, duckdb, UNBOUND), signal) : [];
+    return proofFindings(layout, fields, looks, rows, values?.length);
+  }
+
+  /** The fields of a result that its definition hands over, and the proof's layout as far as they give it. */
+  private async reading(result: Result, definition: Definition, signal: AbortSignal) {
+    const all = reportFields(await this.planner.outline(subjectOf(definition, []), signal));
+    const stored = new Map(result.columns.map((each) => [each.id, each]));
+    const fields = all.filter((each) => !each.forUseOnly && stored.has(each.id));
+    if (fields.length === 0)
+      throw refused(
+        422,
+        'nothing-handed-over',
+        'No field of this result is handed over.',
+        {},
+        'at least one field that is not for use only',
+      );
+    const columns: readonly Column[] = [
+      ...fields.map(({ id, name, type }) => ({ id, name, type })),
+      ...(isMarked(result) ? [{ id: MARKS_COLUMN, name: MARKS_COLUMN, type: { kind: 'text' as const } }] : []),
+    ];
+    return { fields, stored, columns, layout: fittingLayout(definition.proof, fields) };
   }
 
   /** Proofs being made. */
@@ -175,10 +193,7 @@ export class ProofService {
     signal: AbortSignal,
   ): Promise<readonly Beside[]> {
     const statement = compile(acrossValues(layout, fields, stored), duckdb, UNBOUND);
-    const known = `${result.id}/${keyOf(statement)}`;
-    const found = this.across.get(known) ?? (await this.inTurn(person, signal, () => this.few(result, statement, signal)));
-    this.across.set(known, found);
-    for (const old of [...this.across.keys()].slice(0, Math.max(0, this.across.size - MOST_KNOWN))) this.across.delete(old);
+    const found = (await this.looked(person, result, statement, signal)).map(([cell]) => cell ?? null);
     const field = fields.find((each) => each.id === layout.across.field);
     if (found.length > MOST_ACROSS)
       throw refused(
@@ -191,12 +206,20 @@ export class ProofService {
     return found.map((text) => ({ text, value: valueOf(text, field?.type) }));
   }
 
-  private async few(result: Result, statement: Statement, signal: AbortSignal): Promise<readonly (string | null)[]> {
+  /** The few rows of a statement over a result, asked once. */
+  private async looked(person: Person, result: Result, statement: Statement, signal: AbortSignal): Promise<Few> {
+    const known = `${result.id}/${keyOf(statement)}`;
+    const found = this.few.get(known) ?? (await this.inTurn(person, signal, () => this.ask(result, statement, signal)));
+    this.few.put(known, found, 1);
+    return found;
+  }
+
+  private ask(result: Result, statement: Statement, signal: AbortSignal): Promise<Few> {
     return this.inRun(result, signal, async (run) => {
       const landed = [{ handle: 'rows', file: this.store.rows(result.id), numbered: 'line_row' }];
       const values = statement.values.map((each) => each.value);
       const rows = await this.engine.do({ work: 'rows', run, landed, text: statement.text, values }, signal);
-      return rows.map(([cell]) => (typeof cell === 'string' ? cell : null));
+      return rows.map((cells) => cells.map((cell) => (typeof cell === 'string' ? cell : null)));
     });
   }
 
@@ -280,6 +303,8 @@ export class ProofService {
     }
   }
 }
+
+type Few = readonly (readonly (string | null)[])[];
 
 interface Landed {
   readonly handle: string;

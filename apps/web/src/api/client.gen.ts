@@ -300,6 +300,10 @@ const injectedRtkApi = api
         query: (queryArg) => ({ url: `/api/results/${queryArg.id}/proofs/chart`, method: 'POST', body: queryArg.newProofDto }),
         invalidatesTags: ['proof'],
       }),
+      proofFindings: build.mutation<ProofFindingsApiResponse, ProofFindingsApiArg>({
+        query: (queryArg) => ({ url: `/api/results/${queryArg.id}/proofs/findings`, method: 'POST', body: queryArg.newProofDto }),
+        invalidatesTags: ['proof'],
+      }),
       proofLines: build.query<ProofLinesApiResponse, ProofLinesApiArg>({
         query: (queryArg) => ({
           url: `/api/results/${queryArg.id}/proofs/${queryArg.key}/lines`,
@@ -583,6 +587,11 @@ export type ProofMakeApiArg = {
 };
 export type ProofDrawApiResponse = /** status 200  */ ProofDto;
 export type ProofDrawApiArg = {
+  id: string;
+  newProofDto: NewProofDto;
+};
+export type ProofFindingsApiResponse = /** status 200  */ ProblemDto[];
+export type ProofFindingsApiArg = {
   id: string;
   newProofDto: NewProofDto;
 };
@@ -1256,6 +1265,7 @@ export const {
   useAnswersAnswerMutation,
   useProofMakeMutation,
   useProofDrawMutation,
+  useProofFindingsMutation,
   useProofLinesQuery,
   useScriptsRunMutation,
   useScriptsEndMutation,

@@ -1,5 +1,5 @@
 import type { Answers, Question } from '@cendra/core';
-import type { DatasetDto, EditsDto, ProofDto, QuestionDto } from './client.gen';
+import type { DatasetDto, EditsDto, ProblemDto, ProofDto, QuestionDto } from './client.gen';
 import { api as generated } from './client.gen';
 
 export { rememberCsrf } from './base';
@@ -37,6 +37,10 @@ export const api = enhanced.injectEndpoints({
     /** The lines of a result by the layout of a revision: made once, then remembered by the server. */
     proof: build.query<ProofDto, AskedProof>({
       query: ({ result, drawn, ...body }) => ({ url: `/api/results/${result}/proofs${drawn ? '/chart' : ''}`, method: 'POST', body }),
+    }),
+    /** What is off in the rows of a result, as the layout of a revision reads them. */
+    foundInRows: build.query<readonly ProblemDto[], AskedProof>({
+      query: ({ result, drawn: _drawn, ...body }) => ({ url: `/api/results/${result}/proofs/findings`, method: 'POST', body }),
     }),
     /** An edit of a dataset that is not open: its list is read again. */
     datasetsRename: build.mutation<DatasetDto, { readonly id: string; readonly editsDto: EditsDto }>({

@@ -14,6 +14,7 @@ import { EmptyState, FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { WORDS } from '../ui/words';
 import type { ShownChart } from './chart/chart-panel';
+import { FindingsStrip } from './findings-strip';
 import { LayoutSentence } from './layout-sentence';
 import { LinesGrid } from './lines-grid';
 import { PrintButton } from './print';
@@ -101,6 +102,7 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
             {note}
           </span>
         ))}
+        <FindingsStrip ready={made !== undefined && result.rows !== '0'} asked={asked} among={result.complete ? undefined : notes[0]} />
         {!run.current && (
           <span title={WORDS['out of date']} className="font-medium text-amber">
             out of date

@@ -4,3 +4,5 @@ export type { LineKind, ProofRelations } from './lines';
 export * from './across';
 export * from './check';
 export * from './chart';
+export { ALIKE_MOST, proofFindings, proofLooks } from './looks';
+export type { Looks } from './looks';

@@ -1,0 +1,118 @@
+import type { Layout, Problem } from '@cendra/core';
+import type { DatasetBody, Person } from './support/cendra';
+import { Cendra, run } from './support/cendra';
+import { unique, withSuperuser } from './support/cluster';
+import { datasetOf, demoSource, edit, fieldOf, writtenCriteria } from './support/datasets';
+
+/** What a proof finds in the rows of its result is what the database says of them. */
+
+const table = unique('looked_at');
+let cendra: Cendra;
+let analyst: Person;
+let dataset: DatasetBody;
+let result: string;
+
+beforeAll(async () => {
+  cendra = await Cendra.start();
+  analyst = await cendra.signIn('analyst');
+  await withSuperuser('cooperative', (client) =>
+    client.query(`create table coop.${table} (region text, grade text, season text, kilos numeric(8,2), fee numeric(8,2), moisture numeric(4,1));
+      insert into coop.${table} values
+        ('Saltmarsh', 'A', '2025', 10, 5, 17.5), ('saltmarsh ', 'A', '2025', 20, 5, 18.0), ('Fennick', 'B', '2025', 7, 5, null),
+        ('Fennick', 'B', '2025', 7, 0, null), ('FENNICK', 'a', '2025', 1, 5, null), (null, 'B', '2025', 1, 5, 17.0), (null, 'B', '2025', 1, 0, 17.0),
+        ('Orrin Vale', 'C', '2025', 4, 5, 16.0), ('Orrin Vale', 'C', '2025', 4, 0, 16.0);
+      grant select on coop.${table} to cendra_read`),
+  );
+  dataset = await datasetOf(analyst, await demoSource(analyst), table);
+  result = (await run(analyst, dataset, 'full')).result?.id ?? '';
+});
+afterAll(async () => {
+  await cendra.stop();
+  await withSuperuser('cooperative', (client) => client.query(`drop table coop.${table}`));
+});
+
+const f = (name: string) => fieldOf(dataset.definition, name);
+const by = (name: string) => ({ field: f(name), descending: false, subtotal: true });
+const bySql = (text: string) => withSuperuser('cooperative', async (client) => (await client.query<Record<string, string>>(text)).rows);
+
+async function found(layout: Partial<Layout>, of = dataset, at = result): Promise<readonly Problem[]> {
+  const wanted: Layout = { levels: [], rows: false, grandTotal: true, marks: [], totals: [], ...layout };
+  const properties = ['levels', 'across', 'rows', 'totals', 'chart'] as const;
+  const laid = await edit(
+    analyst,
+    of,
+    ...properties.map((property) => ({ kind: 'set proof', property, from: of.definition.proof[property], to: wanted[property] }) as const),
+  );
+  if (of === dataset) dataset = laid;
+  return analyst.post<readonly Problem[]>(`/results/${at}/proofs/findings`, { dataset: laid.id, revision: laid.revision });
+}
+
+test('groups that differ only by case or blanks, down and across, each with an example', async () => {
+  const problems = await found({ levels: [by('region')], across: { field: f('grade'), descending: false, total: true } });
+  const apart = await bySql(
+    `select lower(btrim(region)) from coop.${table} where region is not null group by 1 having count(distinct region collate "C") > 1`,
+  );
+  expect(apart).toHaveLength(2);
+  expect(problems.filter(({ code }) => code === 'groups-alike')).toEqual([
+    expect.objectContaining({
+      message: '2 values of region stand in several groups that differ only by case or blanks: “FENNICK” and “Fennick”.',
+      place: { field: f('region') },
+    }),
+    expect.objectContaining({ message: expect.stringContaining('One value of grade stands in') as string, place: { field: f('grade') } }),
+  ]);
+});
+
+test('a figure that is the same in each group, and none that differs, lacks in one or is of two groups only', async () => {
+  const totals = [
+    { field: f('fee'), aggregate: 'greatest' },
+    { field: f('kilos'), aggregate: 'sum' },
+    { field: f('season'), aggregate: 'distinct count' },
+  ] as const;
+  const problems = (await found({ levels: [by('region')], totals })).filter(({ code }) => code === 'figure-same');
+  const groups = await bySql(`select region from coop.${table} group by region`);
+  expect(problems.map(({ message }) => message)).toEqual([
+    `The greatest of fee is 5.00 in each of ${groups.length} groups.`,
+    `The distinct count of season is 1 in each of ${groups.length} groups.`,
+  ]);
+  const one = await found({ levels: [by('season')], totals });
+  expect(one.filter(({ code }) => code === 'figure-same')).toEqual([]);
+  const lacking = await found({ levels: [by('region')], totals: [{ field: f('moisture'), aggregate: 'distinct count' }] });
+  expect(lacking.filter(({ code }) => code === 'figure-same')).toEqual([]);
+});
+
+test('rows that are the same in every field shown, counted, and none where groups alone are shown', async () => {
+  const of = await datasetOf(analyst, await demoSource(analyst), table, 'coop', ['region', 'grade', 'kilos']);
+  const at = (await run(analyst, of, 'full')).result?.id ?? '';
+  const [apart] = await bySql(
+    `select sum(n) as rows from (select count(*) n from coop.${table} group by region, grade, kilos having count(*) > 1) alike`,
+  );
+  const problems = await found({ rows: true }, of, at);
+  expect(problems.map(({ code, message }) => [code, message])).toEqual([
+    ['rows-alike', `${apart?.rows ?? ''} rows have another that is the same in every field shown.`],
+  ]);
+  expect(apart?.rows).toBe('6');
+  expect((await found({ rows: true })).filter(({ code }) => code === 'rows-alike')).toEqual([]);
+});
+
+test('a single column across, and a chart with groups it draws nothing for', async () => {
+  const problems = await found({
+    levels: [by('grade')],
+    across: { field: f('season'), descending: false, total: true },
+    chart: { as: 'bars side by side', field: f('moisture'), aggregate: 'average' },
+  });
+  const [apart] = await bySql(`select count(*) n from (select grade from coop.${table} group by grade having count(moisture) = 0) nothing`);
+  expect(apart?.n).toBe('1');
+  expect(problems.filter(({ code }) => ['across-one', 'chart-without-figure'].includes(code)).map(({ message }) => message)).toEqual([
+    'One group has no average of moisture, so the chart draws nothing there.',
+    'One column per value of season is a single column.',
+  ]);
+});
+
+test('nothing is said where nothing is off, also of no row at all', async () => {
+  expect(await found({ levels: [by('season')], totals: [{ field: f('kilos'), aggregate: 'sum' }] })).toEqual([]);
+  const all = await datasetOf(analyst, await demoSource(analyst), table);
+  const of = await edit(analyst, all, writtenCriteria(all.definition, 'kilos > 1000'));
+  const { result: none } = await run(analyst, of, 'full');
+  expect(none?.rows).toBe('0');
+  expect(await found({ levels: [{ ...by('region'), field: fieldOf(of.definition, 'region') }], rows: true }, of, none?.id)).toEqual([]);
+});
