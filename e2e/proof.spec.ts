@@ -274,5 +274,11 @@ test('what is off in the rows is found: names written differently, and rows nobo
   await expect(page.getByRole('button', { name: '2 findings in the rows' })).toBeVisible();
   await expect(found.first()).toContainText('“Saltmarsh” and “saltmarsh ”');
   await expect(found.first()).toContainText('two totals');
+  const lines = page.getByRole('table', { name: 'Lines of the proof' });
+  await expect(lines.getByRole('row').nth(1)).toContainText('Region: Fennick');
+  await page.getByRole('button', { name: /^Order of level 1/ }).click();
+  await page.getByRole('option', { name: 'by the sum of Kilos, least first' }).click();
+  await expect(lines.getByRole('row').nth(1)).toContainText('Region: Saltmarsh');
+  await expect(page.getByRole('button', { name: '2 findings in the rows' })).toBeVisible();
   await accessible(page);
 });

@@ -37,10 +37,16 @@ const totalled = fc
   );
 type Given = Layout & { readonly across: Across };
 const layouts: fc.Arbitrary<Given> = fc.record({
-  levels: fc.uniqueArray(fc.record({ field: fc.constantFrom('t1', 'b1', 'w2'), descending: fc.boolean(), subtotal: fc.boolean() }), {
-    maxLength: 2,
-    selector: (each) => each.field,
-  }),
+  levels: fc.uniqueArray(
+    fc.record(
+      { field: fc.constantFrom('t1', 'b1', 'w2'), descending: fc.boolean(), subtotal: fc.boolean(), by: totalled },
+      { requiredKeys: ['field', 'descending', 'subtotal'] },
+    ),
+    {
+      maxLength: 2,
+      selector: (each) => each.field,
+    },
+  ),
   across: fc.record({ field: fc.constantFrom('day1', 'd2', 't2'), descending: fc.boolean(), total: fc.boolean() }),
   rows: fc.boolean(),
   grandTotal: fc.boolean(),
@@ -286,5 +292,30 @@ describe('a crosstab over HTTP', () => {
     const dataset = await crosstab('grade', [], [['kilos', 'sum']]);
     const { answer } = await proofOf(dataset);
     expect(answer.body).toMatchObject({ across: ['A', 'B', 'C'], lines: 1 });
+  });
+
+  test('groups and columns stand in the order of a figure, as SQL orders them', async () => {
+    const made = await crosstab('grade', ['floral_source'], [['kilos', 'sum']]);
+    const id = (column: string) => fieldOf(made.definition, column);
+    const { proof } = made.definition;
+    const by = { field: id('kilos'), aggregate: 'sum' } as const;
+    const [level] = proof.levels;
+    const dataset = await edit(
+      analyst,
+      made,
+      { kind: 'set proof', property: 'levels', from: proof.levels, to: [{ ...level, descending: true, by }] },
+      { kind: 'set proof', property: 'across', from: proof.across, to: { ...proof.across, by } },
+    );
+    const { answer, result } = await proofOf(dataset);
+    const { key, columns, across } = answer.body;
+    const ordered = (field: string, way: string) =>
+      withSuperuser('cooperative', async (client) => {
+        const text = `select ${field} from coop.harvests group by 1 order by sum(kilos) ${way} nulls last, 1 nulls last`;
+        return (await client.query<string[]>({ text, rowMode: 'array' })).rows.map(([value]) => value);
+      });
+    expect(across).toEqual(await ordered('grade', 'asc'));
+    const lines = await analyst.get<readonly (readonly (string | null)[])[]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
+    const place = columns.findIndex((each) => each.id === 'key_1') + 1;
+    expect(lines.slice(0, -1).map((line) => line[place] ?? null)).toEqual(await ordered('floral_source', 'desc'));
   });
 });

@@ -26,7 +26,10 @@ const totalled = fc
   );
 const layouts: fc.Arbitrary<Layout> = fc.record({
   levels: fc.uniqueArray(
-    fc.record({ field: fc.constantFrom('t1', 'b1', 'day1', 'w2', 'd2'), descending: fc.boolean(), subtotal: fc.boolean() }),
+    fc.record(
+      { field: fc.constantFrom('t1', 'b1', 'day1', 'w2', 'd2'), descending: fc.boolean(), subtotal: fc.boolean(), by: totalled },
+      { requiredKeys: ['field', 'descending', 'subtotal'] },
+    ),
     { maxLength: 3, selector: (each) => each.field },
   ),
   rows: fc.boolean(),

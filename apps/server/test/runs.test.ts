@@ -313,15 +313,15 @@ test('a result over its limit is cut and says so; its take-away too', async () =
 
 test('a statement over its time limit is stopped and told', async () => {
   const hurried = await Cendra.start({ limits: { statementTime: 1_000 } });
+  const [saved, savedSource] = [analyst, source];
   try {
     const person = await hurried.signIn('analyst');
-    const [saved, savedSource] = [analyst, source];
     [analyst, source] = [person, await demoSource(person)];
     const dataset = await slowly();
     const done = await ended(person, (await start(dataset, 'c')).id);
-    [analyst, source] = [saved, savedSource];
     expect(done).toMatchObject({ state: 'failed', problems: [{ code: 'statement-too-long' }] });
   } finally {
+    [analyst, source] = [saved, savedSource];
     await hurried.stop();
   }
 });

@@ -117,7 +117,7 @@ export class Cendra {
   ) {}
 
   /** `through` is a port by which it reaches its own database. */
-  static async start({ through, ...options }: Partial<ServerOptions> & { readonly through?: number } = {}): Promise<Cendra> {
+  static async start({ through, limits, ...options }: Partial<ServerOptions> & { readonly through?: number } = {}): Promise<Cendra> {
     const database = unique('cendra');
     const demoPassword = 'demoPassword' in options ? options.demoPassword : cluster.demoPassword;
     const begun =
@@ -129,6 +129,8 @@ export class Cendra {
       demoPassword,
       logLevel: 'error',
       ...begun,
+      // What is slow only because the tests' machine is has to be done all the same.
+      limits: { planningTime: 60_000, ...limits },
       ...(through === undefined ? {} : { database: begun.database.replace(`:${cluster.port}/`, `:${through}/`) }),
       ...options,
     };

@@ -1,4 +1,4 @@
-import type { Aggregate, Decimal, Layout, SheetField, Total, Value } from '@cendra/core';
+import type { Aggregate, Decimal, FieldType, Figure, Layout, SheetField, Total, Value } from '@cendra/core';
 import {
   addDecimals,
   aggregateType,
@@ -78,10 +78,13 @@ export function naiveLines(
       const key = wire(next.of, row.get(next.field) ?? null);
       groups.set(key, [...(groups.get(key) ?? []), row]);
     }
-    const sorted = [...groups].toSorted(([, [a]], [, [b]]) => {
-      const [x, y] = [a?.get(next.field) ?? null, b?.get(next.field) ?? null];
-      if (x === null || y === null) return x === null ? 1 : -1;
-      return compareValues(next.of.type, x, y) * (next.descending ? -1 : 1);
+    const { by } = next;
+    const sorted = [...groups].toSorted(([, a], [, b]) => {
+      const keyOf = ([first]: readonly Row[]) => first?.get(next.field) ?? null;
+      if (!by) return inOrder(next.of.type, keyOf(a), keyOf(b), next.descending);
+      const type = aggregateType(by.aggregate, of(by.field).type);
+      const figureOf = (rows: readonly Row[]) => naiveFigure(by, of(by.field), of, rows);
+      return inOrder(type, figureOf(a), figureOf(b), next.descending) || inOrder(next.of.type, keyOf(a), keyOf(b), false);
     });
     const last = level === levels.length - 1;
     return sorted.flatMap(([key, inside]) => {
@@ -107,20 +110,31 @@ export function naiveLines(
   return [...within(0, rows, none), ...(layout.grandTotal ? totalLines(0, rows, none) : [])];
 }
 
-function naiveTotal({ aggregate }: Total, field: SheetField, of: (id: string) => SheetField, group: readonly Row[]): string | null {
+/** Null comes last, whichever way. */
+function inOrder(type: FieldType, a: Value, b: Value, descending: boolean): number {
+  if (a === null || b === null) return a === b ? 0 : a === null ? 1 : -1;
+  return compareValues(type, a, b) * (descending ? -1 : 1);
+}
+
+function naiveTotal(total: Total, field: SheetField, of: (id: string) => SheetField, group: readonly Row[]): string | null {
+  const figure = naiveFigure(total, field, of, group);
+  return figure === null ? null : writeValue(aggregateType(total.aggregate, field.type), figure);
+}
+
+function naiveFigure({ aggregate }: Figure, field: SheetField, of: (id: string) => SheetField, group: readonly Row[]): Value {
   const type = aggregateType(aggregate, field.type);
   const last = field.addsUp === 'over everything but dates, then last' && field.lastBy !== undefined ? of(field.lastBy) : undefined;
   const among = aggregate === 'sum' && last ? ofLast(group, last) : group;
   const values = among.flatMap((row) => row.get(field.id) ?? []);
-  const written = (value: Value) => (value === null ? null : writeValue(type, value));
-  if (aggregate === 'count') return String(values.length);
-  if (aggregate === 'distinct count') return String(new Set(values.map((each) => writeValue(field.type, each))).size);
+  const counted = (count: number) => ofWhole(BigInt(count));
+  if (aggregate === 'count') return counted(values.length);
+  if (aggregate === 'distinct count') return counted(new Set(values.map((each) => writeValue(field.type, each))).size);
   if (values.length === 0) return null;
   const sorted = values.toSorted((a, b) => compareValues(field.type, a, b));
-  if (aggregate === 'least' || aggregate === 'greatest') return written(sorted.at(aggregate === 'least' ? 0 : -1) ?? null);
+  if (aggregate === 'least' || aggregate === 'greatest') return sorted.at(aggregate === 'least' ? 0 : -1) ?? null;
   const sum = (values as Decimal[]).reduce(addDecimals);
   const scale = type.kind === 'decimal' ? type.scale : 0;
-  return written(aggregate === 'sum' ? rescale(sum, scale) : (divideDecimals(sum, ofWhole(BigInt(values.length)), scale) ?? null));
+  return aggregate === 'sum' ? rescale(sum, scale) : (divideDecimals(sum, counted(values.length), scale) ?? null);
 }
 
 /** The rows of the last date there is in the group. */

@@ -1,2 +1,2 @@
-/** Real servers and databases take their time on two cores. */
-jest.setTimeout(90_000);
+/** Real servers and databases take their time on two cores, and much longer where those are shared with others. */
+jest.setTimeout(240_000);

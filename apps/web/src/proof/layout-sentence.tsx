@@ -8,6 +8,7 @@ import { Away } from './away';
 import { ChartSentence } from './chart-sentence';
 import { fieldWords } from './field-words';
 import { MarkLine } from './mark-line';
+import { inOrder, OrderSlot } from './order-slot';
 import { TitleSentence } from './title-sentence';
 
 interface LayoutSentenceProps {
@@ -46,12 +47,15 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
               disabled={locked}
               onChange={(word) => setLevel(index, { field: words.field(word)?.id ?? level.field })}
             />
-            <ChoiceSlot
+            <OrderSlot
               label={`Order of level ${index + 1}`}
-              value={level.descending ? 'downwards' : 'upwards'}
-              choices={['upwards', 'downwards']}
-              disabled={locked}
-              onChange={(to) => setLevel(index, { descending: to === 'downwards' })}
+              order={level}
+              within={layout.levels.slice(0, index + 1)}
+              totals={layout.totals}
+              fields={handed}
+              words={words}
+              locked={locked}
+              onChange={(to) => set('levels', layout.levels.with(index, inOrder(level, to)))}
             />
             <ChoiceSlot
               label={`Subtotals of level ${index + 1}`}
@@ -74,6 +78,7 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
         )}
         <AcrossSentence
           layout={layout}
+          handed={handed}
           free={free}
           words={words}
           locked={locked}
@@ -150,7 +155,8 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
 }
 
 interface AcrossSentenceProps {
-  readonly layout: Layout;
+  readonly layout: LayoutSentenceProps['layout'];
+  readonly handed: readonly SheetField[];
   readonly free: readonly SheetField[];
   readonly words: ReturnType<typeof fieldWords>;
   readonly locked: boolean;
@@ -159,7 +165,7 @@ interface AcrossSentenceProps {
 }
 
 /** What stands across, one column per value, and changing places with what stands down. */
-function AcrossSentence({ layout: { across, levels }, free, words, locked, onSet, onExchange }: AcrossSentenceProps) {
+function AcrossSentence({ layout: { across, levels, totals }, handed, free, words, locked, onSet, onExchange }: AcrossSentenceProps) {
   const last = levels[levels.length - 1];
   const first = PREFERRED.flatMap((role) => free.filter((each) => each.role === role))[0];
   if (!across)
@@ -170,8 +176,9 @@ function AcrossSentence({ layout: { across, levels }, free, words, locked, onSet
     ) : null;
   const exchange = () => {
     if (!last) return;
-    const down = { field: across.field, descending: across.descending, subtotal: last.subtotal };
-    onExchange([...levels.slice(0, -1), down], { ...across, field: last.field, descending: last.descending });
+    const { total, empty, ...order } = across;
+    const { subtotal, ...wasDown } = last;
+    onExchange([...levels.slice(0, -1), { ...order, subtotal }], { ...wasDown, total, ...(empty ? { empty } : {}) });
   };
   return (
     <span role="group" aria-label="Across" className="inline-flex items-center gap-1">
@@ -183,12 +190,15 @@ function AcrossSentence({ layout: { across, levels }, free, words, locked, onSet
         disabled={locked}
         onChange={(word) => onSet('across', { ...across, field: words.field(word)?.id ?? across.field })}
       />
-      <ChoiceSlot
+      <OrderSlot
         label="Order of the columns"
-        value={across.descending ? 'downwards' : 'upwards'}
-        choices={['upwards', 'downwards']}
-        disabled={locked}
-        onChange={(to) => onSet('across', { ...across, descending: to === 'downwards' })}
+        order={across}
+        within={[{ ...across, subtotal: false }]}
+        totals={totals}
+        fields={handed}
+        words={words}
+        locked={locked}
+        onChange={(to) => onSet('across', inOrder(across, to))}
       />
       <ChoiceSlot
         label="Totals over the columns"

@@ -1,4 +1,4 @@
-import type { Expression } from '../expressions';
+import type { Expression, OrderBy } from '../expressions';
 import { all, compare, isNull, not, wholeLiteral } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import { whole, yesno } from '../fields';
@@ -8,7 +8,20 @@ import type { Value } from '../values';
 import type { Across, Layout, Total } from './layout';
 import { MOST_ACROSS } from './layout';
 import type { ProofRelations } from './lines';
-import { averages, cellRowsColumn, groupColumns, grouped, keyColumn, landedRows, LINE, linesOf, totalColumn, valuesColumn } from './lines';
+import {
+  averages,
+  cellRowsColumn,
+  groupColumns,
+  grouped,
+  groupsOf,
+  keyColumn,
+  landedRows,
+  LINE,
+  linesOf,
+  totalColumn,
+  totalType,
+  valuesColumn,
+} from './lines';
 
 type Fitting = Layout & { readonly across: Across; readonly totals: readonly Total[] };
 
@@ -26,19 +39,22 @@ const IN_COLUMN = 'in_column';
 /** The values that stand across, in their order, one more of them than may. */
 export function acrossValues({ across }: Fitting, fields: readonly SheetField[], stored: readonly Column[]): Relation {
   const type = typeOf(fields, across.field);
-  const of: Expression = { op: 'field', id: across.field, type };
-  const group: Relation = {
+  const { by, descending } = across;
+  const rows = landedRows(stored);
+  const values: Relation = {
     node: 'group',
-    input: landedRows(stored),
-    keys: [{ id: VALUE, name: VALUE, type, expression: of }],
+    input: rows,
+    keys: [{ id: VALUE, name: VALUE, type, expression: { op: 'field', id: across.field, type } }],
     counts: [{ id: LINE.rows }],
   };
-  const sorted: Relation = {
-    node: 'limit',
-    input: group,
-    count: MOST_ACROSS + 1,
-    order: [{ of: { op: 'field', id: VALUE, type }, descending: across.descending, nullsFirst: false }],
-  };
+  const own: Expression = { op: 'field', id: by ? keyColumn(1) : VALUE, type };
+  const inOrder = (of: Expression, down: boolean): OrderBy => ({ of, descending: down, nullsFirst: false });
+  const order = by
+    ? [inOrder({ op: 'field', id: totalColumn(0), type: totalType(fields, by) }, descending), inOrder(own, false)]
+    : [inOrder(own, descending)];
+  const input = by ? groupsOf([{ ...across, subtotal: false }], by, fields, rows) : values;
+  const sorted: Relation = { node: 'limit', input, count: MOST_ACROSS + 1, order };
+  if (by) return { node: 'calculate', input: sorted, kept: [], fields: [{ id: VALUE, name: VALUE, type, expression: own }] };
   return { node: 'choose', input: sorted, columns: [{ id: VALUE, name: VALUE, type }] };
 }
 

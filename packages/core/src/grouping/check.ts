@@ -5,7 +5,7 @@ import { typeWord } from '../fields';
 import type { Problem } from '../problem';
 import { warning } from '../problem';
 import type { SheetField } from '../sheet';
-import type { Layout, Level, Mark, Total } from './layout';
+import type { Figure, Layout, Level, Mark, Total } from './layout';
 
 /** The totals a layout asks for: those it names, or the sum of each measure that may be added. */
 export function totalsOf(layout: Layout, fields: readonly SheetField[]): readonly Total[] {
@@ -21,6 +21,19 @@ export function totalsOf(layout: Layout, fields: readonly SheetField[]): readonl
 /** Every level by which a figure is told apart, those down before those across. */
 export const allLevels = ({ levels, across }: Layout): readonly Level[] =>
   across ? [...levels, { field: across.field, descending: across.descending, subtotal: false }] : levels;
+
+/** Whether a figure tells the groups of a level apart: it is allowed of its field, and adds up within such a group. */
+export function ordersGroups(by: Figure, within: readonly Level[], fields: readonly SheetField[]): boolean {
+  const found = fields.find((each) => each.id === by.field && !each.forUseOnly);
+  if (!found?.aggregates.includes(by.aggregate)) return false;
+  return levelOfTotal({ levels: within }, by, found) !== undefined;
+}
+
+/** The groups of a level stand within those before it; what stands across stands by itself. */
+const withinOf = ({ levels, across }: Pick<Layout, 'levels' | 'across'>): readonly (readonly [Level, readonly Level[]])[] => [
+  ...levels.map((each, index) => [each, levels.slice(0, index + 1)] as const),
+  ...(across ? [[{ ...across, subtotal: false }, [{ ...across, subtotal: false }]] as const] : []),
+];
 
 /**
  * From which level of groups on a total is shown; 0 from the grand total on. A sum that adds up within one grouping is
@@ -44,6 +57,9 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[]): r
   return [
     ...layout.levels.flatMap(({ field }) => (handed(field) ? [] : [gone(field, 'groups by')])),
     ...(layout.across && !handed(layout.across.field) ? [gone(layout.across.field, 'has columns of')] : []),
+    ...withinOf(layout).flatMap(([{ field, by }, within]) =>
+      by && handed(field) && !ordersGroups(by, within, fields) ? [notOrdered(field, by, fields)] : [],
+    ),
     ...(layout.totals ?? []).flatMap((total) => {
       const { field, aggregate } = total;
       const found = handed(field);
@@ -67,6 +83,16 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[]): r
         : [gone(mark.field, 'marks')];
     }),
   ];
+}
+
+function notOrdered(field: string, by: Figure, fields: readonly SheetField[]): Problem {
+  const name = (id: string) => fields.find((each) => each.id === id)?.name ?? 'a field that is gone';
+  return warning(
+    'order-unsuited',
+    `The ${by.aggregate} of ${name(by.field)} does not order the groups of ${name(field)}; they stand in the order of their values.`,
+    { field },
+    'a figure each of them has',
+  );
 }
 
 /** A sum over several rows of one, or one that no group of the proof can show. */
@@ -109,11 +135,13 @@ export function markCondition(
 /** The layout without what its fields do not give. */
 export function fittingLayout(layout: Layout, fields: readonly SheetField[]): Layout & { readonly totals: readonly Total[] } {
   const handed = (id: string) => fields.find((each) => each.id === id && !each.forUseOnly);
-  const levels = layout.levels.filter(
-    (each, index) => handed(each.field) && layout.levels.findIndex(({ field }) => field === each.field) === index,
-  );
+  const levels = layout.levels
+    .filter((each, index) => handed(each.field) && layout.levels.findIndex(({ field }) => field === each.field) === index)
+    .map((each, index, all) => ordered(each, all.slice(0, index + 1), fields));
   const across =
-    layout.across && handed(layout.across.field) && !levels.some(({ field }) => field === layout.across?.field) ? layout.across : undefined;
+    layout.across && handed(layout.across.field) && !levels.some(({ field }) => field === layout.across?.field)
+      ? ordered(layout.across, [{ ...layout.across, subtotal: false }], fields)
+      : undefined;
   const { across: _asked, chart, ...rest } = layout;
   const drawn = chart && levels.length > 0 && handed(chart.field)?.aggregates.includes(chart.aggregate) === true ? { chart } : {};
   const fitting = { ...rest, ...drawn, levels, ...(across ? { across, rows: false } : {}) };
@@ -126,4 +154,11 @@ export function fittingLayout(layout: Layout, fields: readonly SheetField[]): La
     return found && markCondition(mark, found).expression !== undefined;
   });
   return { ...fitting, totals, marks };
+}
+
+/** In the order of its values where its figure does not order it. */
+function ordered<L extends { readonly by?: Figure }>(level: L, within: readonly Level[], fields: readonly SheetField[]): L {
+  if (!level.by || ordersGroups(level.by, within, fields)) return level;
+  const { by: _by, ...plain } = level;
+  return plain as L;
 }

@@ -4,17 +4,23 @@ import type { FieldId } from '../fields';
 import type { Aggregate } from '../sheet';
 import { AGGREGATES } from '../sheet';
 
+/** A figure of a group: what its rows are told by. */
+export interface Figure {
+  readonly field: FieldId;
+  readonly aggregate: Aggregate;
+}
+
 /** One level of groups: rows of one value of the field stand together. */
 export interface Level {
   readonly field: FieldId;
   readonly descending: boolean;
+  /** Left out: groups stand in the order of their values. With it, in that of this figure; those without it come last. */
+  readonly by?: Figure;
   /** Whether each of its groups ends with totals. */
   readonly subtotal: boolean;
 }
 
-export interface Total {
-  readonly field: FieldId;
-  readonly aggregate: Aggregate;
+export interface Total extends Figure {
   /** Also over several groupings, for a measure that adds up within one: asked for on purpose. */
   readonly overAll?: true;
 }
@@ -39,6 +45,8 @@ export type EmptyCells = (typeof EMPTY_CELLS)[number];
 export interface Across {
   readonly field: FieldId;
   readonly descending: boolean;
+  /** As that of a level. */
+  readonly by?: Figure;
   /** Whether a column of totals over all of them stands behind them. */
   readonly total: boolean;
   /** Left out: blank. */
@@ -49,10 +57,8 @@ export const CHART_KINDS = ['bars side by side', 'bars stacked', 'lines', 'areas
 export type ChartKind = (typeof CHART_KINDS)[number];
 
 /** One figure of each group, drawn. */
-export interface Chart {
+export interface Chart extends Figure {
   readonly as: ChartKind;
-  readonly field: FieldId;
-  readonly aggregate: Aggregate;
 }
 
 /** How the proof reads a result: which groups, what is totalled, what stands out. */
@@ -89,13 +95,16 @@ export const NOTE_MOST = 2_000;
 
 export const PLAIN_LAYOUT: Layout = { levels: [], rows: true, grandTotal: true, marks: [] };
 
+const figureShape = { field: id, aggregate: z.enum(AGGREGATES) };
+const ordering = { field: id, descending: z.boolean(), by: z.strictObject(figureShape).optional() };
+
 export const layoutShape: z.ZodType<Layout> = z.strictObject({
-  levels: z.array(z.strictObject({ field: id, descending: z.boolean(), subtotal: z.boolean() })).max(MOST_LEVELS),
-  across: z.strictObject({ field: id, descending: z.boolean(), total: z.boolean(), empty: z.enum(EMPTY_CELLS).optional() }).optional(),
+  levels: z.array(z.strictObject({ ...ordering, subtotal: z.boolean() })).max(MOST_LEVELS),
+  across: z.strictObject({ ...ordering, total: z.boolean(), empty: z.enum(EMPTY_CELLS).optional() }).optional(),
   rows: z.boolean(),
   grandTotal: z.boolean(),
   totals: z
-    .array(z.strictObject({ field: id, aggregate: z.enum(AGGREGATES), overAll: z.literal(true).optional() }))
+    .array(z.strictObject({ ...figureShape, overAll: z.literal(true).optional() }))
     .max(MOST_TOTALS)
     .optional(),
   marks: z
@@ -109,7 +118,7 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
       }),
     )
     .max(20),
-  chart: z.strictObject({ as: z.enum(CHART_KINDS), field: id, aggregate: z.enum(AGGREGATES) }).optional(),
+  chart: z.strictObject({ as: z.enum(CHART_KINDS), ...figureShape }).optional(),
   title: z.string().max(TITLE_MOST).optional(),
   note: z.string().max(NOTE_MOST).optional(),
 }) as z.ZodType<Layout>;

@@ -1,13 +1,14 @@
 import type { Expression, OrderBy, Window } from '../expressions';
-import { arithmetic, closed, compare, when } from '../expressions';
+import { all, arithmetic, closed, compare, when } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import { isOpen, whole, yesno } from '../fields';
+import { withNulls } from '../joins';
 import type { Column, MeasureColumn, Relation } from '../sql';
 import type { Aggregate, SheetField } from '../sheet';
 import { aggregateType, AGGREGATES } from '../sheet';
 import { ofWhole } from '../values';
 import { levelOfTotal, markCondition } from './check';
-import type { Layout, Total } from './layout';
+import type { Figure, Layout, Level, Total } from './layout';
 
 /** What a line of the proof is: it opens a group, is a row, or closes a group (or everything) with totals. */
 export const LINE_KINDS = ['header', 'row', 'totals'] as const;
@@ -82,7 +83,7 @@ export function linesOf(layout: Totalled, fields: readonly SheetField[], stored:
   // A layout that shows nothing has no lines: no group is of this level.
   const inputs = parts.length > 0 ? parts : [groupLine('totals', -1, [BEHIND], undefined, layout, landed, columns)];
   const union: Relation = { node: 'union', inputs, columns: [...columns, ...orderColumns(layout)] };
-  const sorted: Relation = { node: 'sort', input: union, order: orderOf(layout, fields) };
+  const sorted: Relation = { node: 'sort', input: withFigures(union, layout, fields, rows), order: orderOf(layout, fields) };
   return { groups, lines: { node: 'choose', input: sorted, columns }, columns };
 }
 
@@ -91,11 +92,11 @@ const number = (value: number): Expression => ({ op: 'literal', type: whole, val
 const nothing = (type: FieldType): Expression => ({ op: 'literal', type, value: null });
 const typeOf = (fields: readonly SheetField[], id: FieldId): FieldType => fields.find((each) => each.id === id)?.type ?? whole;
 /** Numbers without a fixed scale are added at the scale arithmetic uses; compared, they keep their digits. */
-const totalled = (fields: readonly SheetField[], { field: id, aggregate }: Pick<Total, 'field' | 'aggregate'>): Expression => {
+const totalled = (fields: readonly SheetField[], { field: id, aggregate }: Figure): Expression => {
   const of = field(id, typeOf(fields, id));
   return aggregate === 'sum' || aggregate === 'average' ? closed(of) : of;
 };
-export const totalType = (fields: readonly SheetField[], total: Total): FieldType =>
+export const totalType = (fields: readonly SheetField[], total: Figure): FieldType =>
   aggregateType(total.aggregate, totalled(fields, total).type);
 
 /** Columns of the groups: their keys, level, rows, and each total. */
@@ -256,13 +257,50 @@ function orderOf(layout: Layout, fields: readonly SheetField[]): readonly OrderB
   const by = (of: Expression, descending = false): OrderBy => ({ of, descending, nullsFirst: false });
   return [
     by(field(orderColumn(0), whole)),
-    ...layout.levels.flatMap(({ field: id, descending }, index) => [
-      by(closed(field(keyColumn(index + 1), typeOf(fields, id))), descending),
+    ...layout.levels.flatMap(({ field: id, descending, by: figure }, index) => [
+      ...(figure ? [by(closed(field(figureColumn(index + 1), figureType(fields, figure))), descending)] : []),
+      // Groups of one figure stand in the order of their values, upwards.
+      by(closed(field(keyColumn(index + 1), typeOf(fields, id))), !figure && descending),
       by(field(orderColumn(index + 1), whole)),
     ]),
     by(field(LINE.aggregate, whole)),
     by(field(LINE.row, whole)),
   ];
+}
+
+const figureColumn = (level: number): string => `figure_${level}`;
+const figureType = (fields: readonly SheetField[], by: Figure): FieldType => totalType(fields, by);
+
+/** Lines with the figures their groups stand in the order of, each of the group the line belongs to at that level. */
+function withFigures(lines: Relation, layout: Layout, fields: readonly SheetField[], rows: Relation): Relation {
+  return layout.levels.reduce((input: Relation, { by }, index) => {
+    if (!by) return input;
+    const levels = layout.levels.slice(0, index + 1);
+    const keys = levels.map((each, at) => column(keyColumn(at + 1), typeOf(fields, each.field)));
+    const own = (id: string) => `${figureColumn(index + 1)}_${id}`;
+    const figures: Relation = {
+      node: 'calculate',
+      input: groupsOf(levels, by, fields, rows),
+      kept: [],
+      fields: [
+        ...keys.map((each) => ({ ...each, id: own(each.id), name: own(each.id), expression: field(each.id, each.type) })),
+        { ...column(figureColumn(index + 1), figureType(fields, by)), expression: field(totalColumn(0), figureType(fields, by)) },
+      ],
+    };
+    // Null is a group like others.
+    const on = keys.flatMap(({ id, type }) => {
+      const theirs = withNulls(field(own(id), type));
+      return withNulls(field(id, type)).flatMap((each, at) => (theirs[at] ? [compare('=', each, theirs[at])] : []));
+    });
+    return { node: 'join', left: input, right: figures, on: all(...on), keeps: 'left' };
+  }, lines);
+}
+
+/** The groups of the last of these levels with one figure, as `total_0`. */
+export function groupsOf(levels: readonly Level[], by: Figure, fields: readonly SheetField[], rows: Relation): Relation {
+  const layout = { levels, rows: false, grandTotal: false, marks: [], totals: [by] };
+  const last = compare('=', field(LINE.level, whole), number(levels.length));
+  return { node: 'filter', input: grouped(layout, fields, rows), condition: last };
 }
 
 const BEFORE = 0;

@@ -7,7 +7,7 @@ import type { Moved, TextPart, TextValue } from '../statements';
 import type { Dialect } from './dialect';
 import type { Column, GivenColumn, MeasureColumn, Relation, ScriptPart, TableColumn } from './relation';
 import { buildsOnCalculated } from './levels';
-import { columnsOf, keptOf, usesOfNodes } from './relation';
+import { columnsOf, keptOf, nodesOfRelation, usesOfNodes } from './relation';
 import type { BoundValue } from './write-expressions';
 import { Expressions } from './write-expressions';
 
@@ -119,6 +119,8 @@ class Compiler {
 
   statement(relation: Relation): Statement {
     this.uses = usesOfNodes(relation);
+    // A table expression of the name of landed rows would hide them.
+    for (const each of nodesOfRelation(relation)) if (each.node === 'landed') this.names.add(each.handle);
     const select = this.select(relation);
     const head = this.tables.length > 0 ? `with ${this.tables.join(',\n')}\n` : '';
     return {

@@ -50,7 +50,7 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
       if (before?.field !== now.field) return `has one column per ${nameOf(now.field)} in the proof`;
       if (before.empty !== now.empty) return `shows ${now.empty ?? 'blank'} where a column of ${nameOf(now.field)} has no rows`;
       if (before.total !== now.total) return `${now.total ? 'shows' : 'leaves out'} the total over ${nameOf(now.field)}`;
-      return `orders ${nameOf(now.field)} ${now.descending ? 'downwards' : 'upwards'}`;
+      return `orders ${nameOf(now.field)} ${orderWords(now, nameOf)}`;
     }
     case 'rows':
       return to === true ? 'shows single rows in the proof' : 'shows only groups in the proof';
@@ -81,12 +81,18 @@ function levelsSentence(from: readonly Level[], to: readonly Level[], nameOf: (i
   if (!equal(fields(from), fields(to))) return `groups the proof by ${to.map((each) => nameOf(each.field)).join(', then ')}`;
   const changed = to.filter((each, index) => !equal(each, from[index]));
   return changed
-    .map(({ field, subtotal, descending }) => {
+    .map((level) => {
+      const { field, subtotal } = level;
       const before = from.find((each) => each.field === field);
       if (before?.subtotal !== subtotal) return `${subtotal ? 'shows' : 'leaves out'} subtotals per ${nameOf(field)}`;
-      return `orders ${nameOf(field)} ${descending ? 'downwards' : 'upwards'}`;
+      return `orders ${nameOf(field)} ${orderWords(level, nameOf)}`;
     })
     .join(' and ');
+}
+
+function orderWords({ by, descending }: Pick<Level, 'by' | 'descending'>, nameOf: (id: string) => string): string {
+  if (!by) return descending ? 'downwards' : 'upwards';
+  return `by the ${by.aggregate} of ${nameOf(by.field)}, ${descending ? 'most' : 'least'} first`;
 }
 
 function marksSentence(from: readonly Mark[], to: readonly Mark[], nameOf: (id: string) => string): string {
