@@ -10,7 +10,7 @@ export type PersonRequest = Request & {
   person?: Person;
   csrf?: string;
   held?: ReadonlyMap<unknown, unknown>;
-  /** Aborted, with the refusal, when the person loses what the route needs while the request is under way. */
+  /** Aborted, with the refusal, when the person loses what the route needs while the request is under way; left out where it needs nothing. */
   lost?: AbortSignal;
 };
 

@@ -30,6 +30,7 @@ import type { ProofDto } from './proof.dto';
 const MARKS_COLUMN = 'cendra_marks';
 /** Nothing of a proof is bound to a moment or a parameter. */
 const UNBOUND = { bound: new Map(), now: 0n };
+/** What was used longest ago is forgotten; whoever still asks for it makes it again. */
 const MOST_KNOWN = 500;
 const NAME = /^[a-f0-9]{24}$/;
 
@@ -42,10 +43,10 @@ export class ProofService {
   private readonly making = new SharedWork<ProofDto>();
   private readonly gate = new Gate();
   /** What was made, by result and key; the files are on disk, this is what a screen has to know of them. */
-  private readonly made = new Map<string, ProofDto>();
+  private readonly made = new Recent<ProofDto>(MOST_KNOWN);
   /** What was looked at in a result's rows, such as what stands beside one another, by result and statement. */
   private readonly few = new Recent<Few>(MOST_KNOWN);
-  private readonly extents = new Map<string, ReadonlyMap<string, string | null>>();
+  private readonly extents = new Recent<ReadonlyMap<string, string | null>>(MOST_KNOWN);
   constructor(
     private readonly store: ResultStore,
     private readonly planner: Planner,
@@ -95,9 +96,7 @@ export class ProofService {
         ),
       ),
     );
-    this.made.set(known, proof);
-    // The oldest are forgotten; whoever still asks for one makes it again.
-    for (const old of [...this.made.keys()].slice(0, Math.max(0, this.made.size - MOST_KNOWN))) this.made.delete(old);
+    this.made.put(known, proof, 1);
     return proof;
   }
 
@@ -164,8 +163,7 @@ export class ProofService {
     if (missing.length === 0) return known;
     const measured = await this.pages.do({ work: 'extent', file: this.store.rows(result.id), columns: missing });
     const all = new Map([...known, ...missing.map(({ id }, index) => [id, measured[index] ?? null] as const)]);
-    this.extents.set(result.id, all);
-    for (const old of [...this.extents.keys()].slice(0, Math.max(0, this.extents.size - MOST_KNOWN))) this.extents.delete(old);
+    this.extents.put(result.id, all, 1);
     return all;
   }
 

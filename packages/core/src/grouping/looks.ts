@@ -7,7 +7,8 @@ import type { Problem } from '../problem';
 import { warning } from '../problem';
 import type { SheetField } from '../sheet';
 import { aggregateType } from '../sheet';
-import type { CalculatedColumn, Column, Relation } from '../sql';
+import type { Column, Relation } from '../sql';
+import { calculatedColumn } from '../sql';
 import { chartReading } from './chart';
 import type { fittingLayout } from './check';
 import type { Layout } from './layout';
@@ -41,7 +42,6 @@ const WHICH = 'look';
 const column = (id: string, type: FieldType): Column => ({ id, name: id, type });
 const field = (id: string, type: FieldType): Expression => ({ op: 'field', id, type });
 const nothing: Expression = { op: 'literal', type: text, value: null };
-const made = (id: string, expression: Expression): CalculatedColumn => ({ ...column(id, expression.type), expression });
 
 export interface Looks {
   /** One statement over the rows, landed as `rows`: which look, a number, two texts. Left out where nothing is looked at. */
@@ -83,10 +83,10 @@ export function proofFindings(
 
 function numbered(input: Relation, index: number): Relation {
   const fields = [
-    made(`${WHICH}_own`, wholeLiteral(index)),
-    made(`${COUNT}_own`, field(COUNT, whole)),
-    made(`${FIRST}_own`, field(FIRST, text)),
-    made(`${SECOND}_own`, field(SECOND, text)),
+    calculatedColumn(`${WHICH}_own`, wholeLiteral(index)),
+    calculatedColumn(`${COUNT}_own`, field(COUNT, whole)),
+    calculatedColumn(`${FIRST}_own`, field(FIRST, text)),
+    calculatedColumn(`${SECOND}_own`, field(SECOND, text)),
   ];
   return { node: 'calculate', input, kept: [], fields };
 }
@@ -103,14 +103,14 @@ function writtenDifferently({ levels, across }: Layout, fields: readonly SheetFi
     const values: Relation = {
       node: 'group',
       input: { node: 'filter', input: landedRows(stored), condition: not(isNull(own)) },
-      keys: [made('written', own)],
+      keys: [calculatedColumn('written', own)],
       counts: [],
     };
     const written = field('written', text);
     const alike: Relation = {
       node: 'group',
       input: values,
-      keys: [made('alike', overlooking(written, ['blanks', 'case']))],
+      keys: [calculatedColumn('alike', overlooking(written, ['blanks', 'case']))],
       counts: [{ id: COUNT }],
       measures: [
         { ...column(FIRST, text), aggregate: 'least', of: written },
@@ -168,7 +168,7 @@ function sameEverywhere(layout: Fitting, fields: readonly SheetField[], stored: 
       node: 'calculate',
       input: { node: 'filter', input: over, condition: same },
       kept: [COUNT],
-      fields: [made(FIRST, cast(field('least', type), text)), made(SECOND, nothing)],
+      fields: [calculatedColumn(FIRST, cast(field('least', type), text)), calculatedColumn(SECOND, nothing)],
     };
     const says = ([found]: readonly LookRow[]) =>
       warning(
@@ -202,7 +202,11 @@ function rowsAlike(fields: readonly SheetField[], stored: readonly Column[]): Lo
     node: 'calculate',
     input: { node: 'filter', input: together, condition: compare('>', field('sets', whole), wholeLiteral(0)) },
     kept: [],
-    fields: [made(COUNT, cast(field('alike', summed), whole)), made(FIRST, nothing), made(SECOND, nothing)],
+    fields: [
+      calculatedColumn(COUNT, cast(field('alike', summed), whole)),
+      calculatedColumn(FIRST, nothing),
+      calculatedColumn(SECOND, nothing),
+    ],
   };
   const says = ([found]: readonly LookRow[]) =>
     warning(
@@ -234,7 +238,7 @@ function notDrawn(layout: Fitting, fields: readonly SheetField[], stored: readon
     node: 'calculate',
     input: { node: 'filter', input: none, condition: compare('>', field(COUNT, whole), wholeLiteral(0)) },
     kept: [COUNT],
-    fields: [made(FIRST, nothing), made(SECOND, nothing)],
+    fields: [calculatedColumn(FIRST, nothing), calculatedColumn(SECOND, nothing)],
   };
   const says = ([found]: readonly LookRow[]) => {
     const groups = found?.count === '1' ? 'One group has' : `${found?.count ?? ''} groups have`;
