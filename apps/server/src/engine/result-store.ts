@@ -64,16 +64,25 @@ export class ResultStore {
 
   /** Makes a folder of parts that a run left a result. The move is atomic: a result is whole or absent. */
   async keep(result: string, parts: string): Promise<void> {
-    const folder = join(this.resultsFolder, result);
-    await mkdir(folder, { recursive: true, mode: 0o700 });
-    await rename(parts, this.rows(result));
+    await mkdir(join(this.resultsFolder, result), { recursive: true, mode: 0o700 });
+    await this.whole(result, () => rename(parts, this.rows(result)));
   }
 
   /** Makes one part of a run's rows a result besides, which takes no room of its own; the run keeps it. */
   async keepPart(result: string, part: string): Promise<void> {
     const folder = this.rows(result);
     await mkdir(folder, { recursive: true, mode: 0o700 });
-    await link(part, join(folder, basename(part)));
+    await this.whole(result, () => link(part, join(folder, basename(part))));
+  }
+
+  /** Puts into a result's folder what makes it whole; of one that cannot be put there no folder stays. */
+  private async whole(result: string, put: () => Promise<void>): Promise<void> {
+    try {
+      await put();
+    } catch (error) {
+      await this.remove(result).catch(() => undefined);
+      throw error;
+    }
   }
 
   /** The folder of a result's parts. */

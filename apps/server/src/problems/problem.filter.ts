@@ -4,7 +4,7 @@ import type { Problem } from '@cendra/core';
 import { problem, ProblemError } from '@cendra/core';
 import type { Response } from 'express';
 import { isAway, ownDatabaseAway } from './own-database';
-import { isNoRoom, noRoom } from './own-disk';
+import { isNoRoom, isOwnDisk, ownDisk } from './own-disk';
 import { ProblemException, statusOf } from './problem.exception';
 
 /** The wire form of every error (RFC 9457): `type` is the code, `problems` carries place and expectation. */
@@ -40,12 +40,9 @@ export class ProblemFilter implements ExceptionFilter {
       return asDocument(error.status, [
         problem('request-unreadable', error.status === 413 ? 'The request is larger than allowed.' : 'The request could not be read.'),
       ]);
-    if (isNoRoom(error)) {
-      const { problems } = noRoom();
-      return asDocument(507, problems);
-    }
     if (isAway(error)) return asDocument(503, [ownDatabaseAway()]);
-    this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
+    if (!isNoRoom(error)) this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
+    if (isOwnDisk(error)) return this.document(ownDisk(error));
     return asDocument(500, [problem('unexpected', 'Something went wrong on the server. Nothing was changed; try again.')]);
   }
 }

@@ -3,7 +3,7 @@ import type { Inspection, Problem } from '@cendra/core';
 import { languageOf, problem } from '@cendra/core';
 import { Engine, ResultStore } from '../engine';
 import { Planner } from '../planning';
-import { isAway, isNoRoom, noRoom, ownDatabaseAway, ProblemException, refused } from '../problems';
+import { isAway, isOwnDisk, ownDatabaseAway, ownDisk, ProblemException, refused } from '../problems';
 import type { Source } from '../sources';
 import { SourcesService } from '../sources';
 import { atMostEvery } from './at-most-every';
@@ -150,12 +150,11 @@ export class CarryingOutService {
   private async fail(live: LiveRun, error: unknown, signal: AbortSignal): Promise<void> {
     const stopped = signal.aborted;
     const known = error instanceof ProblemException;
-    const full = isNoRoom(error);
     if (!known && !stopped) this.log.error(error instanceof Error ? (error.stack ?? error.message) : String(error));
     const problems: readonly Problem[] = known
       ? error.problems
-      : full
-        ? noRoom().problems
+      : isOwnDisk(error)
+        ? ownDisk(error).problems
         : isAway(error)
           ? [ownDatabaseAway()]
           : [problem('unexpected', 'Something went wrong on the server during this run.', {}, 'run again')];

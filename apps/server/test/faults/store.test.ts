@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { mkdirSync, readdirSync, utimesSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readdirSync, renameSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setImmediate } from 'node:timers/promises';
@@ -11,6 +11,7 @@ import type { FirstPages } from '../../src/runs/first-pages';
 import type { Result } from '../../src/runs/result.entity';
 import { ResultsService } from '../../src/runs/results.service';
 import { postgresqlConnector } from '../../src/sources/connectors/postgresql';
+import { writeAll } from '../../src/sources/connectors/postgresql/segments';
 import type { Person, ProblemBody } from '../support/cendra';
 import { Cendra, enginesOf, rowsOf, run } from '../support/cendra';
 import { cluster, folderFor } from '../support/cluster';
@@ -116,11 +117,24 @@ test('a full disk of Cendra’s own is not the source’s fault', async () => {
   const statement = { text: 'select n from generate_series(1, 100000) n', values: [], columns: [] };
   try {
     await expect(snapshot.copyTo(sink, statement, { rows: 1e9, bytes: 1e12 }, () => undefined)).rejects.toMatchObject({
-      problems: [{ code: 'disk-full' }],
+      code: 'ENOSPC',
     });
   } finally {
     await snapshot.close();
   }
+});
+
+test('of a disk that has room for a part only, the rest is asked again', async () => {
+  const taken: string[] = [];
+  const handle = {
+    write: (bytes: Buffer, at: number) => {
+      const part = bytes.subarray(at, at + 4);
+      taken.push(part.toString());
+      return Promise.resolve({ bytesWritten: part.length, buffer: bytes });
+    },
+  };
+  await writeAll(handle as never, Buffer.from('heather 12'));
+  expect(taken).toEqual(['heat', 'her ', '12']);
 });
 
 /** An engine that hears and does nothing of what it is asked for until it is told to stop. */
@@ -143,7 +157,7 @@ test('work of the combine engine that takes longer than it may is stopped', asyn
   }
 });
 
-describe('a combine engine that stands still', () => {
+describe('a running Cendra', () => {
   let cendra: Cendra;
   let analyst: Person;
   beforeAll(async () => {
@@ -151,6 +165,21 @@ describe('a combine engine that stands still', () => {
     analyst = await cendra.signIn('analyst');
   });
   afterAll(() => cendra.stop());
+
+  test('files of its own that cannot be written are not the source’s fault, and are written again when they can', async () => {
+    const dataset = await datasetOf(analyst, await demoSource(analyst), 'harvests');
+    const folder = join(cendra.dataFolder, 'results');
+    renameSync(folder, `${folder} away`);
+    writeFileSync(folder, 'no folder');
+    const failed = await run(analyst, dataset, 'full');
+    expect(failed).toMatchObject({ state: 'failed', problems: [{ code: 'disk-failed' }] });
+    expect(JSON.stringify(failed)).not.toContain(cendra.dataFolder);
+    rmSync(folder);
+    renameSync(`${folder} away`, folder);
+    const before = readdirSync(folder).length;
+    expect(await run(analyst, dataset, 'full')).toMatchObject({ state: 'done' });
+    expect(readdirSync(folder).length).toBeGreaterThan(before);
+  });
 
   test('is not waited for by who asks what is in use', async () => {
     await run(analyst, await datasetOf(analyst, await demoSource(analyst), 'regions'), 'full');

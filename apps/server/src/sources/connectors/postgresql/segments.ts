@@ -28,6 +28,11 @@ const rowTooLong = () =>
     'its long texts left out, or their beginning by substring in a calculated field',
   );
 
+/** Writes all of it: a disk that has room for a part takes that part, and says only of the next one that it is full. */
+export async function writeAll(handle: Pick<FileHandle, 'write'>, bytes: Uint8Array): Promise<void> {
+  for (let at = 0; at < bytes.length;) at += (await handle.write(bytes, at)).bytesWritten;
+}
+
 /** Cuts rows into segments, writes each to its file, and hands it on while the next one fills. */
 export class Segments {
   private buffer: Buffer = Buffer.allocUnsafe(BUFFER_BYTES);
@@ -130,7 +135,7 @@ export class Segments {
     const handle = this.handleNow();
     this.queued += bytes.length;
     this.then(async () => {
-      await (await handle).write(bytes);
+      await writeAll(await handle, bytes);
       this.queued -= bytes.length;
       written();
     });

@@ -1,6 +1,6 @@
 import type { Client } from 'pg';
 import { LIMITS } from '../../../limits';
-import { isNoRoom, noRoom, ProblemException, refused } from '../../../problems';
+import { isOwnDisk, ProblemException, refused } from '../../../problems';
 import { destroy, withConnection } from './connect';
 import { statementProblem } from './errors';
 import type { PostgresqlSettings } from './settings';
@@ -30,7 +30,7 @@ export class UnderWay {
 
 /**
  * What is asked of one connection, one thing after the other, each watched: that the source goes on answering, and that it
- * can be stopped there. Everything rejects with a ProblemException.
+ * can be stopped there. Everything rejects with a ProblemException, or with what became of a file that was written meanwhile.
  */
 export class Turns {
   private cancelled = false;
@@ -96,8 +96,7 @@ export class Turns {
       return await work();
     } catch (error) {
       if (this.cancelled) throw refused(409, 'run-cancelled', 'The run was stopped.');
-      if (isNoRoom(error)) throw noRoom();
-      throw error instanceof ProblemException ? error : statementProblem(error);
+      throw error instanceof ProblemException || isOwnDisk(error) ? error : statementProblem(error);
     } finally {
       clearInterval(watch);
       mine.end();
