@@ -5,6 +5,7 @@ import {
   arrangeStep,
   calculateStep,
   criteriaStep,
+  lineSheetStep,
   lookupStep,
   placeAtEnd,
   scriptStep,
@@ -90,6 +91,11 @@ export const BENCH_KINDS: Readonly<Record<KindName, BenchKind>> = {
   summarise: {
     Editor: lazy(() => import('./summarise/summarise-editor')),
     adding: { word: 'Summarise', says: 'one row per group, with figures of its rows', begin: behind(summariseStep) },
+    showsProblems: true,
+  },
+  'line sheet': {
+    Editor: lazy(() => import('./line-sheet/line-sheet-editor')),
+    adding: { word: 'Line sheet', says: 'lines in a fixed order, each with figures of its own', begin: behind(lineSheetStep) },
     showsProblems: true,
   },
   lookup: {

@@ -1,6 +1,6 @@
 import { nowMicros } from '../ui/now';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { ClauseCounts, GivenValues, JoinOutcome } from '@cendra/core';
+import type { ClauseCounts, GivenValues, Inspection, JoinOutcome } from '@cendra/core';
 import { bindDefinition, equal } from '@cendra/core';
 import type { RunDto, StepCountDto } from '../api';
 import type { RunOf, RunState } from '../runs/use-run';
@@ -29,7 +29,8 @@ export interface HeadRun {
   /** Shows the rows of one line of a join's ledger in the place of its rows; `words` say which. */
   showOutcome(outcome: JoinOutcome, words: string): void;
   /** Shows the rows a group of a summary was made of, known by the values of its keys in wire form. */
-  showGroup(keys: readonly (string | null)[], words: string): void;
+  /** Shows the rows a group or a line of the step was made of. */
+  showMadeOf(inspection: MadeOf, words: string): void;
   /** Which rows of a join, or of a group, are shown, in words. */
   readonly outcome: string;
   /** Shows the rows in which the step, or one of its fields, failed, in the place of its rows. */
@@ -120,11 +121,11 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
     },
     [start, wanted],
   );
-  const showGroup = useCallback(
-    (keys: readonly (string | null)[], words: string) => {
+  const showMadeOf = useCallback(
+    (inspection: MadeOf, words: string) => {
       of.current = wanted;
       setOutcome(words);
-      void start({ ...wanted, size: 'head', inspection: { kind: 'group', keys } });
+      void start({ ...wanted, size: 'head', inspection });
     },
     [start, wanted],
   );
@@ -141,10 +142,13 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
     run,
     showFailed,
     showOutcome,
-    showGroup,
+    showMadeOf,
     outcome,
   };
 }
+
+/** What a row of a step that makes rows anew was made of. */
+export type MadeOf = Inspection & { readonly kind: 'group' | 'line' };
 
 /** Counts by step, and the run each was told by. */
 interface Counted {

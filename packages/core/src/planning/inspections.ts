@@ -26,6 +26,7 @@ import { calculateRelation, checkedOf, firstArriving, kindOf, knownBy } from '..
 import { readValue } from '../values';
 import type { CheckedTrail } from '../trail';
 import { checkedStep } from '../trail';
+import { lineRows } from './line-rows';
 import type { JoinOutcome } from './outcome-rows';
 import { JOIN_OUTCOMES, outcomeRows } from './outcome-rows';
 import { outputColumns, relationArriving } from './relations';
@@ -38,6 +39,8 @@ export type Inspection =
   | { readonly kind: 'outcome'; readonly outcome: JoinOutcome }
   /** Rows of one group of a summary, as they arrive: by the values of its keys, in wire form. */
   | { readonly kind: 'group'; readonly keys: readonly (string | null)[] }
+  /** The rows a line of a line sheet was made of, as they arrive. */
+  | { readonly kind: 'line'; readonly line: string }
   /** A handful of rows that arrive, for a calculated field as it is being written. */
   | { readonly kind: 'live'; readonly field: FieldId; readonly expression: ExpressionText }
   /** The rows a value over other rows was made from: its partition, and places in the order from and until, from 1. */
@@ -58,6 +61,7 @@ export const inspectionShape: z.ZodType<Inspection> = z.discriminatedUnion('kind
   z.strictObject({ kind: z.literal('failed'), field: id.optional() }),
   z.strictObject({ kind: z.literal('outcome'), outcome: z.enum(JOIN_OUTCOMES) }),
   z.strictObject({ kind: z.literal('group'), keys: z.array(z.string().max(10_000).nullable()).max(100) }),
+  z.strictObject({ kind: z.literal('line'), line: id }),
   z.strictObject({ kind: z.literal('live'), field: id, expression: expressionTextShape }),
   z.strictObject({
     kind: z.literal('frame'),
@@ -91,6 +95,7 @@ export function inspectedRows(trail: CheckedTrail, stepId: string, inspection: I
     return outcomeRows(join, inspection.outcome, [input, relationArriving(trail, stepId, binding, 1)], binding);
   }
   if (inspection.kind === 'group') return groupRows(trail, stepId, inspection.keys, input, binding);
+  if (inspection.kind === 'line') return lineRows(trail, stepId, inspection.line, binding);
   if (inspection.kind === 'failed') return failedRows(trail, stepId, inspection.field, input, binding);
   const calculation = checkedOf('calculate', checked);
   if (!calculation) return refuse('inspection-unsuited', `A ${checked.step.kind} step has no calculated fields.`, { step: stepId });

@@ -10,6 +10,7 @@ export const CAPABILITIES = [
   'comparison and logic',
   'text match by code point',
   'sums within 38 digits',
+  'sums that may pass 38 digits',
   'sums beyond 38 digits',
   'products within 38 digits',
   'products beyond 38 digits',
@@ -126,8 +127,25 @@ function arithmeticNeed(node: Expression & { op: 'arithmetic' }): Capability {
   }
   const cut = node.type.kind === 'decimal' && node.type.scale < naturalScale(node.operator, node.left.type, node.right.type);
   const wide = cut || mayOverflow(node.operator, node.left.type, node.right.type);
-  if (node.operator !== '*') return wide ? 'sums beyond 38 digits' : 'sums within 38 digits';
-  return a && b && a.precision + b.precision <= 38 ? 'products within 38 digits' : 'products beyond 38 digits';
+  if (node.operator !== '*') return wide ? wideSumNeed(node, cut) : 'sums within 38 digits';
+  const digits = writtenDigits(node.left) + writtenDigits(node.right);
+  return a && b && digits <= 38 ? 'products within 38 digits' : 'products beyond 38 digits';
+}
+
+/** Where both sides have room for the digits behind the point, only the sum itself may pass what there is. */
+function wideSumNeed({ left, right, type }: Expression & { op: 'arithmetic' }, cut: boolean): Capability {
+  const scale = type.kind === 'decimal' ? type.scale : 0;
+  const roomy = [left, right].every((side) => {
+    const digits = digitsOf(side.type);
+    return digits !== undefined && digits.precision - digits.scale + scale <= 38;
+  });
+  return roomy && !cut ? 'sums that may pass 38 digits' : 'sums beyond 38 digits';
+}
+
+/** How many digits a number has: of a whole number that is written out, its own. */
+export function writtenDigits(node: Expression): number {
+  const known = node.op === 'literal' && node.type.kind === 'whole' && typeof node.value === 'object' && node.value !== null;
+  return known ? String(node.value.digits).replace('-', '').length : (digitsOf(node.type)?.precision ?? 38);
 }
 
 interface Digits {

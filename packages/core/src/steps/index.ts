@@ -4,6 +4,7 @@ import { calculateKind } from './calculate';
 import { criteriaKind } from './criteria';
 import { joinKind } from './join';
 import type { StepKind } from './kind';
+import { lineSheetKind } from './line-sheet';
 import { lookupKind } from './lookup';
 import { procedureKind } from './procedure';
 import { scriptKind } from './script';
@@ -29,6 +30,7 @@ export const KINDS = {
   union: unionKind,
   unpivot: unpivotKind,
   arrange: arrangeKind,
+  'line sheet': lineSheetKind,
 };
 
 type Kinds = typeof KINDS;
@@ -81,6 +83,11 @@ export * from './join';
 export { joinCondition, joinRelation, metRows, partnerRows, sideColumns } from './join-relation';
 export { partnerFields } from './join-fields';
 export * from './kind';
+export * from './line-sheet';
+export type { CheckedAmount, CheckedLine, CheckedLineSheet } from './line-sheet-check';
+export { patternOf } from './line-sheet-check';
+export { rowsOfLine } from './line-sheet-relation';
+export * from './sheet-line';
 export * from './lookup';
 export * from './passing-through';
 export * from './procedure';

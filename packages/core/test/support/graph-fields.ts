@@ -25,6 +25,7 @@ export function numbersOf(step: Step, all: readonly Step[]): readonly string[] {
     const numbers = step.keys.filter((each) => each.expression.refs.some((ref) => passed.includes(ref.id)));
     return [...numbers, ...step.values.filter(({ aggregate }) => aggregate !== 'share' && aggregate !== 'joined')].map((each) => each.id);
   }
+  if (step.kind === 'line sheet') return [step.names.line.id, step.names.level.id];
   if (step.kind === 'lookup')
     return step.partners.reduce<readonly string[]>((ids, each, at) => {
       const partner = all.find(({ id }) => id === step.inputs[at + 1]);

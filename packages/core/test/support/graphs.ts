@@ -4,6 +4,8 @@ import { emptyDefinition, ofWhole, SWITCHES, text, whole, writtenName } from '..
 import { arrivingFrom, numbersOf, rarely } from './graph-fields';
 import type { MadeJoined } from './joined';
 import { joinOf, lookupOf, madeJoin, madeLookup } from './joined';
+import type { MadeSheet } from './line-sheets';
+import { madeSheet, sheetOf } from './line-sheets';
 import { meetStep } from './made-up-kind';
 import type { MadeSummed } from './summed';
 import { madeSummary, madeUnion, stackOf, summaryOf } from './summed';
@@ -38,6 +40,7 @@ type Made =
   | MadeTurned
   | MadeJoined
   | MadeSummed
+  | MadeSheet
   | { readonly kind: 'criteria'; readonly on: number; readonly least: number; readonly off: boolean }
   | { readonly kind: 'calculate'; readonly on: number; readonly plus: number; readonly off: boolean }
   | { readonly kind: 'meet'; readonly on: number; readonly with: number; readonly off: boolean; readonly empty: boolean };
@@ -50,6 +53,7 @@ const made: fc.Arbitrary<Made> = fc.oneof(
   madeLookup,
   madeSummary,
   madeUnion,
+  madeSheet,
   fc.record({ kind: fc.constant('meet' as const), on: fc.nat(20), with: fc.nat(20), off: rarely(6), empty: rarely(8) }),
 );
 
@@ -137,6 +141,8 @@ function namedFields(step: Step): readonly { readonly id: string; readonly name:
       return [...step.keys, ...step.values];
     case 'unpivot':
       return step.values;
+    case 'line sheet':
+      return Object.values(step.names);
     case 'calculate':
     case 'join':
     case 'union':
@@ -165,6 +171,7 @@ function stepOf(made: Made, all: readonly Step[], id: string): Step {
   if (made.kind === 'unpivot' || made.kind === 'arrange') return turnedStep(made, on, arrivingFrom(all, on)(on).schema, id);
   if (made.kind === 'union') return stackOf(made, on, all, id);
   if (made.kind === 'summarise') return summaryOf(made, on, all, id);
+  if (made.kind === 'line sheet') return sheetOf(made, on, all, id);
   if (made.kind === 'join') return joinOf(made, on, all, id);
   if (made.kind === 'lookup') return lookupOf(made, on, all, id);
   const other = all[made.with % all.length] as Step;

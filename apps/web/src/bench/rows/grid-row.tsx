@@ -50,9 +50,9 @@ interface GridRowProps {
   readonly chosenUntil: number | undefined;
   readonly onPoint: (row: number, column: number, extending: boolean) => void;
   readonly onOpen: (row: number, column: number) => void;
-  /** What picking the row's number does: it follows the row, or shows the rows of its group. */
+  /** What picking the row's number does: it follows the row, or shows the rows its group or its line was made of. */
   readonly onPick: ((row: number) => void) | undefined;
-  readonly picking: 'follow' | 'group';
+  readonly picking: 'follow' | 'group' | 'line';
 }
 
 /** One row of the grid. It renders only when something of its own changes, so scrolling costs the rows that come into sight. */
@@ -83,8 +83,8 @@ export const GridRow = memo(function GridRow({
         <button
           type="button"
           tabIndex={-1}
-          aria-label={`${picking === 'group' ? 'Rows of group' : 'Follow row'} ${grouped(row + 1)}`}
-          title={picking === 'group' ? 'Show the rows of this group (G); F follows it' : 'Follow this row through the trail (F)'}
+          aria-label={`${picking === 'follow' ? 'Follow row' : `Rows of ${picking}`} ${grouped(row + 1)}`}
+          title={picking === 'follow' ? 'Follow this row through the trail (F)' : `Show the rows of this ${picking} (G); F follows it`}
           disabled={!onPick}
           onClick={() => onPick?.(row)}
           className="h-full w-full pr-1.5 text-right text-ink-faint hover:text-ember"

@@ -52,15 +52,17 @@ interface RowsGridProps {
   readonly onFollow?: (columns: readonly { readonly id: string }[], cells: readonly (Cell | undefined)[]) => void;
   /** What asks the source for a text of a row, given its cells; left out where rows are not those of the trail. */
   readonly textOf?: (cells: readonly Cell[], field: string) => WholeTextOf | undefined;
-  /** Shows the rows a group was made of, given its cells; left out where rows are no groups. */
-  readonly onGroup?: (cells: readonly Cell[]) => void;
+  /** What a row was made of others as; left out where it was not. */
+  readonly made?: 'group' | 'line' | undefined;
+  /** Shows the rows such a row was made of, given its cells. */
+  readonly onMadeOf?: (cells: readonly Cell[]) => void;
 }
 
 /**
  * Stored rows as a virtual grid, in both directions. Only pages in sight are fetched. Arrow keys move the cell, with
  * Shift they choose several; Enter shows a cut text whole, F follows the row, G shows the rows of a group, Ctrl+C copies, Ctrl+F finds.
  */
-export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, textOf, onGroup }: RowsGridProps) {
+export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, textOf, made, onMadeOf }: RowsGridProps) {
   const total = Number(result.rows);
   const box = useRef<HTMLDivElement>(null);
   const selection = useSelection();
@@ -148,8 +150,8 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, t
     );
   /** The cells of a row as the result has its columns. */
   const cellsOf = (row: number) => result.columns.map((each) => rowAt(row)?.[stored.get(each.id) ?? 0] ?? null);
-  const openGroup = (row: number) => {
-    if (rowAt(row)) onGroup?.(cellsOf(row));
+  const openMadeOf = (row: number) => {
+    if (made && rowAt(row)) onMadeOf?.(cellsOf(row));
   };
   const openWhole = (row: number, column: number) => {
     const [cell, target, id] = [cellAt(row, column), columns[column], rowAt(row)?.[0]];
@@ -194,7 +196,7 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, t
       Enter: () => openWhole(row, column),
       F3: find,
       f: () => follow(row),
-      g: () => openGroup(row),
+      g: () => openMadeOf(row),
     };
     const what = control || event.altKey ? undefined : actOf(event.key, view, field);
     const run = control
@@ -222,7 +224,7 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, t
   const { move: choose } = selection;
   const point = useCallback((row: number, column: number, extending: boolean) => choose({ row, column }, extending), [choose]);
   const openLatest = useLatest(openWhole);
-  const followLatest = useLatest(onGroup ? openGroup : follow);
+  const followLatest = useLatest(made ? openMadeOf : follow);
   const actLatest = useLatest(act);
   const widthLatest = useLatest((field: string, width: number) => onView(resized(view, field, width)));
   if (total === 0) return nothing ?? <p className="px-4 py-6 text-ink-soft">No row is left.</p>;
@@ -274,8 +276,8 @@ export function RowsGrid({ result, view, onView, onNeedAll, nothing, onFollow, t
                   chosenUntil={chosen ? selection.columns.until : undefined}
                   onPoint={point}
                   onOpen={openLatest}
-                  onPick={(onGroup ?? onFollow) ? followLatest : undefined}
-                  picking={onGroup ? 'group' : 'follow'}
+                  onPick={(made ?? onFollow) ? followLatest : undefined}
+                  picking={made ?? 'follow'}
                 />
               );
             })}

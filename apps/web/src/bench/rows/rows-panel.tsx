@@ -3,8 +3,7 @@ import type { RunState } from '../../runs/use-run';
 import { RunProgress, RunStopped } from '../../runs/progress';
 import { isOpen } from '../../runs/runs-slice';
 import { Sample } from '../../sources/table-view';
-import type { CheckedOf } from '@cendra/core';
-import { arrangeViewEdits, checkedOf, knownBy, ofKind, subTrail } from '@cendra/core';
+import { arrangeViewEdits, knownBy, ofKind, subTrail } from '@cendra/core';
 import type { ResultDto, SourceDto } from '../../api';
 import { api } from '../../api';
 import { Button } from '../../ui/button';
@@ -21,7 +20,7 @@ import type { RowsView } from './view';
 import { shownColumns } from './view';
 import { mint } from '../mint';
 import type { Bench } from '../use-bench';
-import type { HeadRun } from '../use-head-run';
+import type { HeadRun, MadeOf } from '../use-head-run';
 
 interface RowsPanelProps {
   readonly bench: Bench;
@@ -92,17 +91,16 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
               onView={setView}
               onNeedAll={needAll}
               nothing={
-                shown.inspection === 'group' ? (
-                  <EmptyState>No row: the group stands for itself.</EmptyState>
+                shown.inspection === 'group' || shown.inspection === 'line' ? (
+                  <EmptyState>No row: the {shown.inspection} stands for itself.</EmptyState>
                 ) : (
                   <NothingLeft bench={bench} head={head} />
                 )
               }
               onFollow={onFollow}
               {...(shown.inspection === null ? { textOf: (cells, field) => textQuestion(bench, shown.result, cells, field) } : {})}
-              {...(groupsOf(bench, shown.inspection)
-                ? { onGroup: (cells) => head.showGroup(...groupKeys(bench, shown.result, cells)) }
-                : {})}
+              made={madeOf(bench, shown.inspection)}
+              onMadeOf={(cells) => head.showMadeOf(...madeOfRow(bench, shown.result, cells))}
             />
           </div>
         ) : (
@@ -116,7 +114,7 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
 const tooMany = (rows: string | undefined, most: number) => rows !== undefined && BigInt(rows) > BigInt(most);
 
 /** What is shown instead of a step's rows, and left again by a button. */
-const WITHIN: readonly (string | null)[] = ['failed', 'outcome', 'group'];
+const WITHIN: readonly (string | null)[] = ['failed', 'outcome', 'group', 'line'];
 
 /** What asks for a text of a row, which is told by a key of the rows; undefined where they have none that is shown. */
 function textQuestion(bench: Bench, result: ResultDto | null, cells: readonly Cell[], field: string): WholeTextOf | undefined {
@@ -130,20 +128,27 @@ function textQuestion(bench: Bench, result: ResultDto | null, cells: readonly Ce
   return { bench, question: { kind: 'text', step: selected.step.id, field, identity } };
 }
 
-/** The summary whose groups the rows are. */
-function groupsOf({ selected }: Bench, inspection: string | null): CheckedOf<'summarise'> | undefined {
-  const summary = inspection === null ? checkedOf('summarise', selected) : undefined;
-  return summary && !summary.step.off && summary.step.keys.length > 0 ? summary : undefined;
+/** What each of the rows was made of others as: a group of a summary, or a line of a sheet. */
+function madeOf({ selected }: Bench, inspection: string | null): MadeOf['kind'] | undefined {
+  if (inspection !== null || !selected || selected.step.off) return undefined;
+  if (ofKind('line sheet', selected.step)) return 'line';
+  return (ofKind('summarise', selected.step)?.keys.length ?? 0) > 0 ? 'group' : undefined;
 }
 
-/** The keys of a group from its row, and what its rows are called. */
-function groupKeys(bench: Bench, result: ResultDto | null, cells: readonly Cell[]): readonly [readonly (string | null)[], string] {
-  const keys = groupsOf(bench, null)?.step.keys ?? [];
-  const values = keys.map(({ id }) => {
-    const cell = cells[result?.columns.findIndex((each) => each.id === id) ?? -1] ?? null;
+/** Which rows a row was made of, and what they are called. */
+function madeOfRow({ selected }: Bench, result: ResultDto | null, cells: readonly Cell[]): readonly [MadeOf, string] {
+  const valueOf = (field: string) => {
+    const cell = cells[result?.columns.findIndex((each) => each.id === field) ?? -1] ?? null;
     return cell === null || typeof cell === 'string' ? cell : 't' in cell ? cell.t : cell.m;
-  });
-  return [values, `Rows of ${keys.map(({ name }, at) => `${name} ${values[at] ?? 'null'}`).join(', ')}`];
+  };
+  const sheet = ofKind('line sheet', selected?.step);
+  if (sheet) {
+    const line = sheet.lines[Number(valueOf(sheet.names.line.id)) - 1];
+    return [{ kind: 'line', line: line?.id ?? '' }, `Rows behind ${line?.wording || 'this line'}`];
+  }
+  const keys = ofKind('summarise', selected?.step)?.keys ?? [];
+  const values = keys.map(({ id }) => valueOf(id));
+  return [{ kind: 'group', keys: values }, `Rows of ${keys.map(({ name }, at) => `${name} ${values[at] ?? 'null'}`).join(', ')}`];
 }
 
 /** Gives a way to ask for all rows; where a run is still going, they are got when it has ended. */

@@ -1,7 +1,6 @@
 import type { Expression } from '../../expressions';
-import { digitsOf } from '../../expressions';
-import type { FieldType } from '../../fields';
-import { fitsAtOnce } from '../dialect';
+import { digitsOf, mayOverflow } from '../../expressions';
+import { fitsAtOnce, writtenDigits } from '../dialect';
 import { duckdbTypeName } from './names';
 import { finite, once } from './once';
 
@@ -10,17 +9,18 @@ export function arithmeticSql(node: Expression & { op: 'arithmetic' }, left: str
   if (node.type.kind !== 'decimal') return finite(`${left} ${node.operator} ${right}`);
   const type = duckdbTypeName(node.type);
   if (node.operator === '/') return quotient(node, node.type.scale, left, right);
-  if (node.operator === '*')
-    return `cast(${wide(node.left.type, left, node.right.type)} * ${wide(node.right.type, right, node.left.type)} as ${type})`;
-  return `cast(cast(${left} as ${type}) ${node.operator} cast(${right} as ${type}) as ${type})`;
+  if (node.operator === '*') return `cast(${wide(node.left, left, node.right)} * ${wide(node.right, right, node.left)} as ${type})`;
+  const sum = `cast(${left} as ${type}) ${node.operator} cast(${right} as ${type})`;
+  // It raises where it has more digits than there are; then there is no sum.
+  return `cast(${mayOverflow(node.operator, node.left.type, node.right.type) ? `try(${sum})` : sum} as ${type})`;
 }
 
 /** DuckDB multiplies in 18 digits while both operands have no more; one wider operand makes it use 38. */
-function wide(type: FieldType, sql: string, other: FieldType): string {
-  const [own, others] = [digitsOf(type), digitsOf(other)];
-  const widens = own && others && own.precision <= 18 && others.precision <= 18 && own.precision + others.precision > 18;
-  if (type.kind === 'whole') return `cast(${sql} as decimal(19,0))`;
-  return widens ? `cast(${sql} as decimal(19,${own.scale}))` : sql;
+function wide(node: Expression, sql: string, other: Expression): string {
+  const [own, others] = [writtenDigits(node), writtenDigits(other)];
+  if (node.type.kind === 'whole') return `cast(${sql} as decimal(${Math.max(own, Math.min(19, 38 - others))},0))`;
+  const widens = own <= 18 && others <= 18 && own + others > 18;
+  return widens ? `cast(${sql} as decimal(19,${digitsOf(node.type)?.scale ?? 0}))` : sql;
 }
 
 /** Digits without their point, as a whole number of up to 38 digits. */

@@ -17,6 +17,7 @@ const CLAIMED: readonly Capability[] = [
   'comparison and logic',
   'text match by code point',
   'sums within 38 digits',
+  'sums that may pass 38 digits',
   'products within 38 digits',
   'quotients within 37 digits',
   'floating arithmetic',
