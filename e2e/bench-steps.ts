@@ -20,7 +20,7 @@ export async function newDataset(page: Page, table = 'harvests'): Promise<void> 
 export const trail = (page: Page) => page.getByRole('region', { name: 'Trail' });
 export const stamp = (page: Page) => page.getByRole('region', { name: 'Rows', exact: true });
 
-type Added = 'Criteria' | 'Calculate' | 'Bring in' | 'Look up' | 'Summarise' | 'Union' | 'Unpivot' | 'Arrange' | 'Procedure';
+type Added = 'Criteria' | 'Calculate' | 'Bring in' | 'Look up' | 'Summarise' | 'Union' | 'Unpivot' | 'Arrange' | 'Line sheet' | 'Procedure';
 
 /** Adds a step behind the selected one. */
 export async function addStep(page: Page, kind: Added): Promise<void> {

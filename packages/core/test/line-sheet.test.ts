@@ -75,7 +75,7 @@ test('each line is one row in its place, whatever its figure is made of', () => 
 });
 
 test('figures also stand as text, each in the pattern of its line, or in the digits it has', () => {
-  expect(told(trailOf(sheet(SEASON, { texts: true })), binding, 'amount as shown')).toEqual(['41', '30', '73.2%', '5']);
+  expect(told(trailOf(sheet(SEASON, { texts: true })), binding, 'amount_as_shown')).toEqual(['41', '30', '73.2%', '5']);
 });
 
 test('lines above may be calculated of those below, and a subtotal adds up what stands between, without totals', () => {
@@ -130,7 +130,7 @@ test('one amount for each value, the change between them, and each in hundredths
   ];
   const lines = [line('10', 'Kilos', of('sum', 'kilos')), line('20', 'Lime', of('sum', 'kilos', "flower = 'lime'"))];
   const given = trailOf(sheet(lines, { amounts, texts: true }));
-  expect(told(given, binding, 'wording', 'fennick', 'orrin', 'change', 'share as shown')).toEqual([
+  expect(told(given, binding, 'wording', 'fennick', 'orrin', 'change', 'share_as_shown')).toEqual([
     'Kilos 15.50 25.50 10.00 100.0',
     'Lime 10.00 20.00 10.00 78.4',
   ]);
@@ -157,9 +157,9 @@ test('its figures add up over nothing, its places are codes, and a line is told 
     ['line', 'key', undefined],
     ['place', 'code', undefined],
     ['wording', 'attribute', undefined],
+    ['amount', 'measure', 'over nothing'],
     ['level', 'code', undefined],
     ['kind', 'attribute', undefined],
-    ['amount', 'measure', 'over nothing'],
     ['note', 'attribute', undefined],
   ]);
   const step = sheet(SEASON);

@@ -1,5 +1,6 @@
 import type { Clause, ComparedPair, Condition, Definition, Kept, Parameter, RowWords, SummaryAggregate } from '@cendra/core';
 import { mintId } from '../datasets';
+import type { DemoLineSheet } from './demo-line-sheet';
 
 /** A dataset of the demo: which columns of a table it takes, and what it does with them. */
 export interface DemoDataset {
@@ -26,6 +27,7 @@ export type DemoStep =
   | { readonly kind: 'criteria'; readonly clauses: readonly Clause[] }
   | DemoJoin
   | DemoUnion
+  | DemoLineSheet
   | {
       readonly kind: 'summarise';
       readonly keys: readonly (readonly [name: string, expression: string])[];

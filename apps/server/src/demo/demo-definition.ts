@@ -18,14 +18,19 @@ import {
 } from '@cendra/core';
 import { mintId } from '../datasets';
 import type { DemoDataset, DemoJoin, DemoStep, DemoUnion, FieldOf, OtherOf } from './demo-dataset';
+import type { DemoLineSheet } from './demo-line-sheet';
+import { sheetOf } from './demo-line-sheet';
 
 /** The tables a demo dataset reads, as the source describes them. */
 export type Described = ReadonlyMap<string, ReadTable>;
 
+/** Steps that take nothing but the rows before them. */
+type Plain = Exclude<DemoStep, DemoJoin | DemoUnion | DemoLineSheet>;
+
 /** The tables of a demo dataset. */
 export const tablesOf = ({ table, steps }: DemoDataset): readonly string[] => [
   table,
-  ...steps(() => '').flatMap((each) => (each.kind === 'join' || each.kind === 'union' ? [each.table] : [])),
+  ...steps(() => '').flatMap((each) => ('table' in each ? [each.table] : [])),
 ];
 
 /** The dataset as a definition over tables of a source. */
@@ -43,6 +48,7 @@ export function definitionOf(dataset: DemoDataset, source: string, described: De
   const made = linked(
     dataset.steps(field).reduce((done, step) => {
       if (step.kind === 'join') return joined(done, step, source, described);
+      if (step.kind === 'line sheet') return onSheet(done, step, source, described);
       return step.kind === 'union' ? stacked(done, step, source, described) : behind(done, step);
     }, begun),
   );
@@ -65,7 +71,7 @@ function tableOf(source: string, described: Described, name: string) {
   return tableStep(mintId, source, found);
 }
 
-function behind(given: Definition, step: Exclude<DemoStep, DemoJoin | DemoUnion>): Definition {
+function behind(given: Definition, step: Plain): Definition {
   const definition = linked(given);
   const next = made(step, definition.result ?? '', arriving(definition), definition.parameters);
   return { ...definition, steps: [...definition.steps, next], result: next.id };
@@ -122,6 +128,18 @@ function stacked(given: Definition, union: DemoUnion, source: string, described:
   return { ...definition, steps: [...definition.steps, table, step], result: step.id };
 }
 
+function onSheet(given: Definition, sheet: DemoLineSheet, source: string, described: Described): Definition {
+  const definition = linked(given);
+  const read = tableOf(source, described, sheet.table);
+  const table = { ...read, taken: sheet.taken.map(fieldsOf(read)), called: sheet.called };
+  const after = definition.result ?? '';
+  const both = { ...definition, steps: [...definition.steps, table] };
+  const trail = checkTrail(both);
+  const arrives = [after, table.id].map((id) => checkedStep(trail, id) ?? NOTHING_ARRIVES);
+  const step = sheetOf(sheet, [after, table.id], arrives, definition.parameters);
+  return { ...both, steps: [...both.steps, step], result: step.id };
+}
+
 /** The fields of a table step by their columns. */
 export function fieldsOf(step: Step | undefined): FieldOf {
   const table = ofKind('table', step);
@@ -129,7 +147,7 @@ export function fieldsOf(step: Step | undefined): FieldOf {
   return (column) => table.fields.find((each) => each.column === column)?.id ?? '';
 }
 
-function made(step: Exclude<DemoStep, DemoJoin | DemoUnion>, input: string, { schema }: Arriving, parameters: readonly Parameter[]): Step {
+function made(step: Plain, input: string, { schema }: Arriving, parameters: readonly Parameter[]): Step {
   const base = { id: mintId(), name: '', off: false, inputs: [input] };
   const text = (written: string) => ({ text: written, refs: [] });
   const named = (name: string) => schema.fields.find((each) => each.name === name)?.id ?? '';

@@ -200,4 +200,60 @@ export const SUMMED_DATASETS: readonly DemoDataset[] = [
     ],
     says: () => ({ description: 'The apiaries with the most kilos, so many of each region; how many is asked.' }),
   },
+  {
+    title: 'A season’s figures as a line sheet',
+    table: 'harvests',
+    called: HARVEST,
+    taken: ['id', 'apiary_code', 'picked_on', 'kilos', 'floral_source'],
+    parameters: () => [
+      { ...PLAIN, id: 'season', name: 'season', type: 'whole number', takes: 'one', leftBlank: 'must be filled', startsAs: ['2025'] },
+    ],
+    steps: () => [
+      atItsApiary('district_code'),
+      inItsDistrict('region_code'),
+      {
+        kind: 'line sheet',
+        table: 'advances',
+        called: { row: 'advance', rows: 'advances' },
+        taken: ['id', 'member_id', 'paid_on', 'amount'],
+        amounts: [
+          { name: 'season', of: { among: ['extract(year from picked_on) = :season', 'extract(year from paid_on) = :season'] } },
+          { name: 'before', of: { among: ['extract(year from picked_on) = :season - 1', 'extract(year from paid_on) = :season - 1'] } },
+          { name: 'change', of: { expression: 'season - before' } },
+          { name: 'share', of: { share: ['season', 'All regions'] }, format: "0.0' %'" },
+        ],
+        lines: [
+          { place: '1', wording: 'Yield', kind: 'heading' },
+          ...[
+            ['FN', 'Fennick'],
+            ['OV', 'Orrin Vale'],
+            ['SM', 'Saltmarsh'],
+            ['UT', 'Upper Tarn'],
+          ].map(([code = '', name = ''], at) => ({
+            place: `1.${at + 1}`,
+            wording: name,
+            level: 1,
+            figure: { aggregate: 'sum' as const, of: 'kilos', among: `region_code = '${code}'` },
+          })),
+          { place: '2', wording: 'All regions', kind: 'total', figure: { from: 'Fennick', until: 'Upper Tarn' } },
+          { place: '3', wording: 'Harvests', format: '#,##0', figure: { aggregate: 'rows', of: '' } },
+          { place: '4', wording: 'Kilos a harvest', format: '0.00', figure: { expression: '"All regions" / Harvests' } },
+          { place: '', wording: '', kind: 'blank' },
+          { place: '5', wording: 'Money', kind: 'heading' },
+          { place: '5.1', wording: 'Paid in advance', level: 1, format: '#,##0.00', figure: { slot: 1, aggregate: 'sum', of: 'amount' } },
+          {
+            place: '5.2',
+            wording: 'Advance a kilo',
+            level: 1,
+            format: '0.0000',
+            figure: { expression: 'round("Paid in advance" / "All regions", 4)' },
+          },
+        ],
+      },
+    ],
+    says: () => ({
+      description:
+        'The figures of the script of this name, without a text: a line per region, a subtotal, and figures of another table, for a season, the one before, and the change.',
+    }),
+  },
 ];

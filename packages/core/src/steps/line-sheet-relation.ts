@@ -182,17 +182,17 @@ export function sheetFields({ step, checked }: Pick<Own, 'step' | 'checked'>): r
     { ...line, type: whole },
     texted(place),
     texted(wording),
-    { ...level, type: whole },
-    texted(kind),
     ...checked.amounts.flatMap(({ amount, type }): readonly Column[] => [
       { id: amount.id, name: amount.name, type },
       ...(step.texts ? [texted({ id: amount.text, name: textName(amount) })] : []),
     ]),
+    { ...level, type: whole },
+    texted(kind),
     texted(note),
   ];
 }
 
-const textName = ({ name }: { readonly name: string }) => `${name} as shown`;
+const textName = ({ name }: { readonly name: string }) => `${name}_as_shown`;
 
 /** Rows of all steps that lines are told of become one row each, which stand side by side; then each line takes its figures from there. */
 export function lineSheetRelation(own: Own, inputs: readonly Relation[], binding: Binding): Relation {

@@ -103,12 +103,7 @@ function ToldOf({ bench, sheet }: SheetProps) {
     <p className="flex flex-wrap items-center gap-1.5">
       Each line is told of
       <span className="font-medium">{arriving.map((each, slot) => each.grain.rows || `input ${slot + 1}`).join(', ')}</span>
-      {!withoutValues && step.inputs.length < MOST_INPUTS && (
-        <Button small kind="quiet" onClick={() => setAdding(true)}>
-          and of another step …
-        </Button>
-      )}
-      ; where no row has a value it is
+      {'; where no row has a value it is'}
       <ChoiceSlot
         label="What stands where no row has a value"
         value={step.empty}
@@ -125,6 +120,11 @@ function ToldOf({ bench, sheet }: SheetProps) {
         />
         figures also as they are shown
       </label>
+      {!withoutValues && step.inputs.length < MOST_INPUTS && (
+        <Button small kind="quiet" onClick={() => setAdding(true)}>
+          Told of another step too …
+        </Button>
+      )}
       {adding && (
         <PartnerDialog
           bench={{ ...bench, trail: { ...bench.trail, steps: steps.slice(0, at) } }}

@@ -229,7 +229,7 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
       <span>
         {shown.inspection === 'failed'
           ? 'Where calculating failed, '
-          : shown.inspection === 'outcome' || shown.inspection === 'group'
+          : shown.inspection === 'outcome' || shown.inspection === 'group' || shown.inspection === 'line'
             ? `${head.outcome}, of `
             : 'After '}
         <strong className="inline-block max-w-[48ch] truncate align-bottom font-medium" title={bench.selected.title}>
