@@ -126,7 +126,7 @@ test('one amount for each value, the change between them, and each in hundredths
     amount('fennick', { from: 'rows', among: [text("region = 'Fennick'")] }),
     amount('orrin', { from: 'rows', among: [text("region = 'Orrin Vale'")] }),
     amount('change', { from: 'amounts', expression: text('orrin - fennick') }),
-    amount('share', { from: 'share', amount: 'a-orrin', line: 'l10' }, '0.0'),
+    amount('share', { from: 'share', amount: 'a-orrin', line: 'l10', within: 'every line' }, '0.0'),
   ];
   const lines = [line('10', 'Kilos', of('sum', 'kilos')), line('20', 'Lime', of('sum', 'kilos', "flower = 'lime'"))];
   const given = trailOf(sheet(lines, { amounts, texts: true }));
@@ -134,6 +134,30 @@ test('one amount for each value, the change between them, and each in hundredths
     'Kilos 15.50 25.50 10.00 100.0',
     'Lime 10.00 20.00 10.00 78.4',
   ]);
+});
+
+test('a share may be told in the parts of its line only: percents of what they are no part of say nothing', () => {
+  const lines = [
+    line('10', 'Lime', of('sum', 'kilos', "flower = 'lime'")),
+    line('20', 'Heather', of('sum', 'kilos', "flower = 'heather'")),
+    line('30', 'Both', { from: 'range', since: 'l10', until: 'l20' }, { kind: 'total' }),
+    line('40', 'Harvests', of('rows')),
+  ];
+  const shares = (within: 'every line' | 'its parts') =>
+    told(
+      trailOf(
+        sheet(lines, {
+          amounts: [
+            amount('kilos_of', { from: 'rows', among: [] }),
+            amount('share', { from: 'share', amount: 'a-kilos_of', line: 'l30', within }),
+          ],
+        }),
+      ),
+      binding,
+      'share',
+    );
+  expect(shares('its parts')).toEqual(['84.507042', '15.492958', '100.000000', 'null']);
+  expect(shares('every line')[3]).toBe('14.084507');
 });
 
 test('lines of several steps stand on one sheet, each told of its own rows', () => {
@@ -202,7 +226,12 @@ test.each<[string, readonly SheetLine[], Partial<LineSheetStep>, readonly string
   [
     'a share of what is missing',
     [line('1', 'a', of('rows'))],
-    { amounts: [amount('whole', { from: 'rows', among: [] }), amount('of', { from: 'share', amount: 'a-none', line: 'l9' })] },
+    {
+      amounts: [
+        amount('whole', { from: 'rows', among: [] }),
+        amount('of', { from: 'share', amount: 'a-none', line: 'l9', within: 'every line' }),
+      ],
+    },
     ['amount-missing at a-of', 'line-missing at a-of'],
   ],
   [
@@ -252,7 +281,10 @@ test('who may not see values sees no wording and no condition, and as many lines
 test('ids are exchanged everywhere, and the sheet says the same', () => {
   const lines = [...SEASON, line('50', 'Sum', { from: 'range', since: 'l10', until: 'l20' }, { kind: 'total' })];
   const step = sheet(lines, {
-    amounts: [amount('all', { from: 'rows', among: [NOTHING] }), amount('of', { from: 'share', amount: 'a-all', line: 'l10' })],
+    amounts: [
+      amount('all', { from: 'rows', among: [NOTHING] }),
+      amount('of', { from: 'share', amount: 'a-all', line: 'l10', within: 'every line' }),
+    ],
   });
   const copy = kindOf(step).withIds(step, (id) => (id === 'h' ? 'h' : `${id}-copy`)) as LineSheetStep;
   const [all, other] = [step, copy].map((each) => told({ ...trailOf(each), result: each.id }, binding, 'wording', 'all', 'of'));

@@ -56,7 +56,12 @@ export function sheetOf(
   const amountOf = (of: DemoAmount['of']): SheetAmount['of'] => {
     if ('among' in of) return { from: 'rows', among: of.among.map((each, slot) => told(slot, each)) };
     if ('expression' in of) return { from: 'amounts', expression: linkReferences(of.expression, named(amounts)) };
-    return { from: 'share', amount: amounts.find((each) => each.name === of.share[0])?.id ?? '', line: lineOf(of.share[1]) };
+    return {
+      from: 'share',
+      amount: amounts.find((each) => each.name === of.share[0])?.id ?? '',
+      line: lineOf(of.share[1]),
+      within: 'its parts',
+    };
   };
   return {
     ...lineSheetStep(mintId, inputs[0]),

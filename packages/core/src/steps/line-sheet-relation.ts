@@ -7,6 +7,7 @@ import {
   disjunction,
   evaluate,
   failureOf,
+  fieldsUsed,
   isNull,
   isTrue,
   textLiteral,
@@ -27,6 +28,7 @@ import type { CheckedAmount, CheckedLine, CheckedLineSheet } from './line-sheet-
 import { baseId, figureType, patternOf } from './line-sheet-check';
 import type { LineSheetStep } from './line-sheet';
 import { rowOf } from './rows';
+import type { SheetAmount } from './sheet-line';
 import type { Checked, Rows } from './step';
 import { summaryRelation, summaryRows } from './summary-relation';
 
@@ -111,7 +113,7 @@ function sheetColumns(own: Own, binding: Binding): readonly CalculatedColumn[] {
   const { names } = step;
   const amounts = checked.amounts.flatMap(({ amount, type, calculated: made }): readonly CalculatedColumn[] => {
     const expression = made
-      ? blanksAsNull(made, binding.blanks)
+      ? inItsLines(own, amount, blanksAsNull(made, binding.blanks))
       : byLine(own, type, (line) => {
           const figure = figureType(line);
           return figure && widen(field(figureId(line.line.id, amount.id), figure), type);
@@ -139,6 +141,22 @@ function sheetColumns(own: Own, binding: Binding): readonly CalculatedColumn[] {
     ...texts,
     { ...names.note, type: text, expression: byLine(own, text, (line) => noteOf(own, line, binding)) },
   ];
+}
+
+/** A share that is told of the parts of its line only is blank in the others. */
+function inItsLines(own: Own, { of }: SheetAmount, made: Expression): Expression {
+  if (of.from !== 'share' || of.within === 'every line') return made;
+  const parts = partsOf(own, of.line, new Set());
+  return byLine(own, made.type, ({ line }) => (parts.has(line.id) ? made : undefined));
+}
+
+/** A line and those it is made of, whatever lies between. */
+function partsOf(own: Pick<Own, 'checked'>, line: string, found: Set<string>): ReadonlySet<string> {
+  if (found.has(line)) return found;
+  found.add(line);
+  const made = own.checked.lines.find((each) => each.line.id === line)?.calculated;
+  for (const id of made ? fieldsUsed(made) : []) partsOf(own, id, found);
+  return found;
 }
 
 /** What an amount is in the lines that others are shares of: the same in every row. */

@@ -55,8 +55,8 @@ export interface SheetAmount {
     | { readonly from: 'rows'; readonly among: readonly ExpressionText[] }
     /** Of the amounts before it, by their names. */
     | { readonly from: 'amounts'; readonly expression: ExpressionText }
-    /** An amount before it in hundredths of what it is in one line. */
-    | { readonly from: 'share'; readonly amount: string; readonly line: string };
+    /** An amount before it in hundredths of what it is in one line: in every line, or in those that line is made of. */
+    | { readonly from: 'share'; readonly amount: string; readonly line: string; readonly within: 'every line' | 'its parts' };
 }
 
 export const sheetLineShape: z.ZodType<SheetLine> = z.strictObject({
@@ -88,7 +88,12 @@ export const sheetAmountShape: z.ZodType<SheetAmount> = z.strictObject({
   of: z.discriminatedUnion('from', [
     z.strictObject({ from: z.literal('rows'), among: z.array(expressionTextShape).max(10) }),
     z.strictObject({ from: z.literal('amounts'), expression: expressionTextShape }),
-    z.strictObject({ from: z.literal('share'), amount: z.union([idShape, z.literal('')]), line: z.union([idShape, z.literal('')]) }),
+    z.strictObject({
+      from: z.literal('share'),
+      amount: z.union([idShape, z.literal('')]),
+      line: z.union([idShape, z.literal('')]),
+      within: z.enum(['every line', 'its parts']),
+    }),
   ]),
 });
 

@@ -85,7 +85,7 @@ export function sheetOf(made: MadeSheet, on: Step, all: readonly Step[], id: str
     amount(0, { from: 'rows', among: [] }),
     amount(1, { from: 'rows', among: [above(0, 2)] }),
     amount(2, { from: 'amounts', expression: { text: `"a0_${id}" - "a1_${id}"`, refs: [] } }),
-    amount(3, { from: 'share', amount: `${id}-a0`, line: `${id}-l5` }),
+    amount(3, { from: 'share', amount: `${id}-a0`, line: `${id}-l5`, within: made.turned ? 'its parts' : 'every line' }),
   ];
   return {
     id,

@@ -109,6 +109,14 @@ function AmountSlots({ bench, sheet, amount, at, onChange }: AmountSlotsProps) {
           disabled={bench.withoutValues}
           onChange={(name) => onChange({ ...of, line: lines.find(({ id }) => names.get(id) === name)?.id ?? '' })}
         />
+        in
+        <ChoiceSlot
+          label={`In which lines ${amount.name} stands`}
+          value={of.within}
+          choices={['every line', 'its parts']}
+          disabled={bench.withoutValues}
+          onChange={(within) => onChange({ ...of, within })}
+        />
       </>
     );
   }

@@ -179,7 +179,10 @@ function Amounts({ bench, sheet }: SheetProps) {
           <Button small onClick={() => add({ from: 'amounts', expression: { text: '', refs: [] } })}>
             Of other figures
           </Button>
-          <Button small onClick={() => add({ from: 'share', amount: step.amounts[0]?.id ?? '', line: step.lines[0]?.id ?? '' })}>
+          <Button
+            small
+            onClick={() => add({ from: 'share', amount: step.amounts[0]?.id ?? '', line: step.lines[0]?.id ?? '', within: 'every line' })}
+          >
             In percent of a line
           </Button>
         </div>
