@@ -23,6 +23,7 @@ import { memoryOf } from './memory';
 import { ownQueries } from './own-queries';
 import { pair } from './pair';
 import { proofOf } from './proof';
+import { routines } from './routines';
 import { longestTask } from './scrolling';
 import { joinedAndSummed, stackedCriteria } from './summaries';
 
@@ -131,6 +132,7 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
     () => psqlTo(stacked.sql, join(folder, 'stacked.csv')),
     () => client.quiet(),
   );
+  const routed = await routines(client, cluster, demoPassword, folder);
   const proof = await proved(client, folder);
   const longest = await longestTask(server.address, await client.readings('reading_no < 1000000'), '1\u202f000\u202f000 rows');
   return [
@@ -231,6 +233,7 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
       most: 1.3 * five.reference,
       rule: '1.3 × SQL by hand',
     },
+    ...routed,
     {
       what: 'proof of 1 M rows in two group levels',
       cendra: proof.cendra,

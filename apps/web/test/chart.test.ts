@@ -9,6 +9,7 @@ import {
   keyColumn,
   LINE,
   LINE_KINDS,
+  lineReader,
   PLAIN_LAYOUT,
   sheetFields,
   text,
@@ -20,7 +21,6 @@ import type { Cell } from '../src/ui/cell';
 import type { DrawnChart } from '../src/proof/chart/drawn';
 import { drawnOf, scaleOf } from '../src/proof/chart/drawn';
 import { lookOf } from '../src/proof/chart/looks';
-import { lineReader } from '../src/proof/lines';
 
 /** What a chart draws of the lines of a proof: the same figures, as far as they can be told apart, and what it leaves out. */
 

@@ -1,7 +1,7 @@
-import type { FieldType } from '@cendra/core';
+import type { FieldType, ProofTable, SheetField } from '@cendra/core';
 
 /** Both sides say this; a child of another build is not used. */
-export const ENGINE_VERSION = 6;
+export const ENGINE_VERSION = 7;
 
 /** A column as it lies in a stored result: named by field id. */
 export interface StoredColumn {
@@ -153,7 +153,28 @@ export type EngineWork =
       readonly columns: readonly WrittenColumn[];
       readonly about: About;
       readonly out: string;
+    }
+  | {
+      readonly work: 'paper';
+      readonly format: PaperFormat;
+      readonly marked: boolean;
+      /** The lines of a proof, how many there are, and what their cells are. */
+      readonly file: string;
+      readonly lines: number;
+      readonly columns: readonly StoredColumn[];
+      readonly layout: ProofTable['layout'];
+      readonly fields: readonly SheetField[];
+      readonly across?: readonly (string | null)[];
+      readonly title: string;
+      readonly notes: readonly string[];
+      /** A tag of BCP 47. */
+      readonly language: string;
+      readonly out: string;
     };
+
+/** Files that are read rather than worked with. */
+export const PAPER_FORMATS = ['pdf', 'html', 'md', 'xml'] as const;
+export type PaperFormat = (typeof PAPER_FORMATS)[number];
 
 /** Where a text stands in the rows: counted from 0, null where it is nowhere (any more). */
 export interface Found {
@@ -215,6 +236,8 @@ export interface EngineAnswers {
   profile: Profile;
   extent: Extent;
   write: Written;
+  /** How many pages there are, of what has pages. */
+  paper: { readonly pages: number } | null;
 }
 
 export interface EngineRequest {

@@ -12,6 +12,7 @@ import { extent, find, profile } from './find-and-profile';
 import { cell, order, page, sort } from './result-pages';
 import { literal } from './stored-text';
 import { write } from './export-files';
+import { writePaper } from './paper/papers';
 
 /** The engine's side: a process of its own that holds no secrets, works on files, and ends with its parent. */
 const memory = process.env.ENGINE_MEMORY ?? '2GB';
@@ -153,6 +154,8 @@ async function perform(id: number, task: EngineWork): Promise<unknown> {
         return extent(connection, task);
       case 'write':
         return write(connection, task);
+      case 'paper':
+        return writePaper(connection, task, () => cancelled.has(id));
     }
   });
 }

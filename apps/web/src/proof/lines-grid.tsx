@@ -1,11 +1,10 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef } from 'react';
+import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
+import { columnOver, columnText, lineReader, lineWords, overWords } from '@cendra/core';
 import type { ProofDto } from '../api';
 import { PAGE, usePages } from '../bench/rows/use-pages';
-import { lineReader } from './lines';
-import type { ReadLine } from './lines';
-import type { ProofColumn, ProofTable } from './proof-table';
-import { columnOver, columnText, lineLook, lineWords, marksOf, overWords } from './proof-table';
+import { lineLook, markedLook } from './line-looks';
 import type { ProofAsked } from './use-read-lines';
 import { useReadLines } from './use-read-lines';
 import { fittingWidth } from './widths';
@@ -230,7 +229,7 @@ function LineCells({ line, table, widths, words, across }: LineCellsProps) {
       <span aria-hidden className="shrink-0" style={{ width: across.before }} />
       {across.columns.map(({ column, index }) => {
         const text = columnText(line, column, table);
-        const { look, letters } = marksOf(line, column.field.id, table.layout);
+        const { look, letters } = markedLook(line, column.field.id, table.layout);
         return (
           <span
             key={column.key}

@@ -1,10 +1,9 @@
 import type { Mark, SheetField } from '@cendra/core';
-import { MARK_LOOKS, markCondition, operatorByWord, operatorsFor } from '@cendra/core';
+import { letterOf, MARK_LOOKS, markCondition, operatorByWord, operatorsFor } from '@cendra/core';
 import { ChoiceSlot, TextSlot } from '../bench/slots';
 import { ProblemLine } from '../ui/notice';
 import { Away } from './away';
 import { fieldWords } from './field-words';
-import { letterOf } from './proof-table';
 
 interface MarkLineProps {
   readonly mark: Mark;

@@ -1,5 +1,7 @@
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
+import type { ProofTable, ReadLine } from '@cendra/core';
+import { columnText, letterOf, lineReader, lineWords, markWords, overWords } from '@cendra/core';
 import type { ProofDto } from '../api';
 import { PAGE } from '../bench/rows/use-pages';
 import type { Failure } from '../api/problem';
@@ -8,11 +10,8 @@ import { grouped } from '../ui/format';
 import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import type { ShownChart } from './chart/chart-panel';
-import { lineReader } from './lines';
-import type { ReadLine } from './lines';
 import { Letters } from './lines-grid';
-import type { ProofTable } from './proof-table';
-import { columnText, letterOf, lineLook, lineWords, marksOf, markWords, overWords } from './proof-table';
+import { lineLook, markedLook } from './line-looks';
 import type { ProofAsked } from './use-read-lines';
 import { useReadLines } from './use-read-lines';
 
@@ -170,7 +169,7 @@ function Sheet({
                 </th>
               )}
               {table.columns.map((column) => {
-                const { look, letters } = marksOf(line, column.field.id, table.layout);
+                const { look, letters } = markedLook(line, column.field.id, table.layout);
                 return (
                   <td key={column.key} className={`px-1.5 align-top ${column.number ? 'text-right whitespace-nowrap' : ''} ${look}`}>
                     {columnText(line, column, table)}

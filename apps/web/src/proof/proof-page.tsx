@@ -1,5 +1,16 @@
 import { lazy, Suspense, useMemo, useState } from 'react';
-import { chartReading, datasetName, datasetSentence, fittingLayout, reportFields, sentenceText, shownTitle } from '@cendra/core';
+import {
+  chartReading,
+  datasetName,
+  datasetSentence,
+  fittingLayout,
+  letterOf,
+  markWords,
+  proofTable,
+  reportFields,
+  sentenceText,
+  shownTitle,
+} from '@cendra/core';
 import type { ResultDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
@@ -18,7 +29,6 @@ import { FindingsStrip } from './findings-strip';
 import { LayoutSentence } from './layout-sentence';
 import { LinesGrid } from './lines-grid';
 import { PrintButton } from './print';
-import { letterOf, markWords, proofTable } from './proof-table';
 import { TakeAway, TakingLine } from './take-away';
 import type { ProofRunState } from './use-proof-run';
 import { useProofRun } from './use-proof-run';

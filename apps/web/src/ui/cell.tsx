@@ -1,7 +1,6 @@
 import { WORDS } from './words';
 
-/** A cell as it comes from the server: text, null, a cut text with its full length, or a value that fits no type. */
-export type Cell = string | null | { readonly t: string; readonly n: number } | { readonly m: string };
+export type { Cell } from '@cendra/core';
 
 /** Text with its leading and trailing blanks as faint dots, empty text as a faint `''`, null ruled off. */
 export function CellText({ text }: { readonly text: string | null }) {

@@ -1,7 +1,4 @@
-/** Whole numbers with thin gaps between thousands; works on text, so large counts stay exact. */
-export function grouped(count: string | number | bigint): string {
-  return String(count).replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f');
-}
+export { grouped } from '@cendra/core';
 
 /** `3 201  −74 %`: the change of a count against the one before it; empty when nothing changed or nothing was there. */
 export function changeAgainst(count: string, before: string | undefined): string {

@@ -6,3 +6,5 @@ export * from './check';
 export * from './chart';
 export { ALIKE_MOST, proofFindings, proofLooks } from './looks';
 export type { Looks } from './looks';
+export * from './read-lines';
+export * from './shown-table';

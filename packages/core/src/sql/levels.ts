@@ -144,6 +144,7 @@ class Parts {
   private readonly repeated = new Set<Expression>();
   private readonly sizes = new Map<Expression, number>();
   private readonly lifted = new Map<Expression, Expression>();
+  private readonly standing = new Set<Expression>();
   private made: CalculatedColumn[] = [];
   private count = 0;
   private readonly owner: string;
@@ -164,8 +165,13 @@ class Parts {
     return made;
   }
 
-  /** From here on the expression is read from a column. */
+  /**
+   * From here on the expression is read from a column: the first one that has it, as others that read it from there would
+   * stand on one another, level by level. What is a column already is read where it is.
+   */
   stand(expression: Expression, { id, type }: Column): void {
+    if (this.standing.has(expression) || operandsOf(expression).length === 0) return;
+    this.standing.add(expression);
     this.lifted.set(expression, { op: 'field', type, id });
   }
 

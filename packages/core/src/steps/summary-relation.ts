@@ -11,13 +11,14 @@ import {
   isNull,
   isTrue,
   not,
+  sizeOf,
   smallSum,
   sumType,
   wholeLiteral,
   widen,
 } from '../expressions';
 import type { FieldType } from '../fields';
-import { text, whole, yesno } from '../fields';
+import { text, whole } from '../fields';
 import type { Binding } from '../parameters';
 import type { CalculatedColumn, Column, CountColumn, MeasureColumn, Relation } from '../sql';
 import { calculated, calculatedColumn, columnsOf, valueOf } from '../sql';
@@ -41,6 +42,14 @@ export interface CheckedSummary extends SummaryParts {
   readonly every?: { readonly parts: readonly CheckedPart[]; readonly filledWith: EveryGroup['filledWith'] };
 }
 
+/** A figure with what rows are asked for it: columns computed before, or expressions where they are asked once and at once. */
+interface Asked extends Figure {
+  readonly own?: Expression;
+  readonly holds?: Expression;
+  readonly by?: Expression;
+  readonly columns: readonly CalculatedColumn[];
+}
+
 interface Own {
   readonly step: { readonly id: string };
   readonly checked: CheckedSummary;
@@ -62,17 +71,13 @@ export function summaryRelation(own: Own, inputs: readonly Relation[], binding: 
   const keys = checked.keys.flatMap(({ key, expression }) =>
     expression ? [{ id: key.id, name: key.name, type: expression.type, expression: plain(expression) }] : [],
   );
-  const operands = figures.flatMap(({ value, of, among, order }): CalculatedColumn[] => [
-    ...(of ? [calculatedColumn(`${value.id} of`, told(value.aggregate, plain(of)))] : []),
-    ...(among ? [calculatedColumn(`${value.id} among`, isTrue(plain(among)))] : []),
-    ...(order ? [calculatedColumn(`${value.id} order`, plain(order))] : []),
-  ]);
-  const made = [...keys, ...operands];
+  const asked = figures.map((each) => askedOf(each, plain));
+  const made = [...keys, ...asked.flatMap((each) => each.columns)];
   const computed = made.length === 0 ? input : calculated(input, made, undefined);
   const partition = keys.map(valueOf);
-  const places = figures.flatMap((each) => placesOf(each, partition));
+  const places = asked.flatMap((each) => placesOf(each, partition));
   const placed = places.length === 0 ? computed : calculated(computed, places, undefined);
-  const parts = figures.map(partsOf);
+  const parts = asked.map(partsOf);
   const grouped: Relation = {
     node: 'group',
     input: placed,
@@ -150,14 +155,41 @@ function withEvery(
 /** What is joined is joined as text. */
 const told = (aggregate: SummaryAggregate, of: Expression) => (aggregate === 'joined' && of.type.kind !== 'text' ? cast(of, text) : of);
 
-const among = ({ value, among: condition }: Figure): Expression | undefined => (condition ? read(`${value.id} among`, yesno) : undefined);
+/** Figures of single rows ask about their operands in several places, and joined texts have them in another type. */
+const IN_PLACES: readonly SummaryAggregate[] = ['median', 'first', 'last', 'joined'];
+/** Conditions of more operations are computed as columns, so that engines write them once. */
+const LONG = 60;
+
+/**
+ * What is a column already, and a condition that is asked once, are asked where rows are grouped: columns computed before
+ * would stand in the way of an engine that groups parts of the rows side by side.
+ */
+function askedOf(figure: Figure, plain: (of: Expression) => Expression): Asked {
+  const { value, of, among, order } = figure;
+  const once = !IN_PLACES.includes(value.aggregate);
+  const columns: CalculatedColumn[] = [];
+  const kept = (word: string, expression: Expression, direct: boolean): Expression => {
+    if (direct) return expression;
+    columns.push(calculatedColumn(`${value.id} ${word}`, expression));
+    return read(`${value.id} ${word}`, expression.type);
+  };
+  const operand = of && told(value.aggregate, plain(of));
+  const condition = among && isTrue(plain(among));
+  return {
+    ...figure,
+    ...(operand ? { own: kept('of', operand, once && operand.op === 'field') } : {}),
+    ...(condition ? { holds: kept('among', condition, once && sizeOf(condition) <= LONG) } : {}),
+    ...(order ? { by: kept('order', plain(order), false) } : {}),
+    columns,
+  };
+}
 
 /** Where a row stands in its group, for figures that are told from single rows. */
-function placesOf(figure: Figure, partition: readonly Expression[]): readonly CalculatedColumn[] {
-  const { value, of, order, ties = [] } = figure;
-  if (!of) return [];
-  const own = read(`${value.id} of`, of.type);
-  const condition = among(figure);
+function placesOf(
+  { value, own, holds: condition, by: order, ties = [] }: Asked,
+  partition: readonly Expression[],
+): readonly CalculatedColumn[] {
+  if (!own) return [];
   const within = [...partition, ...(condition ? [condition] : [])];
   if (value.aggregate === 'median') {
     const filled = [...within, isNull(own)];
@@ -169,7 +201,7 @@ function placesOf(figure: Figure, partition: readonly Expression[]): readonly Ca
     ];
   }
   if (!order || value.aggregate === 'joined') return [];
-  const by = { of: read(`${value.id} order`, order.type), descending: value.aggregate === 'last', nullsFirst: false };
+  const by = { of: order, descending: value.aggregate === 'last', nullsFirst: false };
   const byKey = ties.map((each): OrderBy => ({ of: valueOf(each), descending: by.descending, nullsFirst: false }));
   return [
     calculatedColumn(`${value.id} place`, {
@@ -189,13 +221,11 @@ interface GroupParts {
 }
 
 /** What the group computes of a figure. */
-function partsOf(figure: Figure): GroupParts {
-  const { value, of, type } = figure;
-  const condition = among(figure);
+function partsOf(figure: Asked): GroupParts {
+  const { value, of, own, holds: condition, type } = figure;
   const when = condition ? { when: condition } : {};
   const id = value.id;
-  if (value.aggregate === 'rows' || !of) return { counts: [{ id: `${id} rows`, ...when }], measures: [] };
-  const own = read(`${id} of`, value.aggregate === 'joined' ? text : of.type);
+  if (value.aggregate === 'rows' || !of || !own) return { counts: [{ id: `${id} rows`, ...when }], measures: [] };
   const measure = (part: string, aggregate: MeasureColumn['aggregate'], made: FieldType, only?: Expression): MeasureColumn => {
     const holds = condition && only ? all(condition, only) : (only ?? condition);
     return { ...column(`${id} ${part}`, made), aggregate, of: own, ...(holds ? { when: holds } : {}) };
@@ -236,9 +266,9 @@ function partsOf(figure: Figure): GroupParts {
 }
 
 /** Texts that are equal in the order stand in their own, so that none changes places. */
-function joinedOrder({ value, order }: Figure): readonly OrderBy[] {
+function joinedOrder({ own, by: order }: Asked): readonly OrderBy[] {
   const by = (of: Expression): OrderBy => ({ of, descending: false, nullsFirst: false });
-  return [...(order ? [by(read(`${value.id} order`, order.type))] : []), by(read(`${value.id} of`, text))];
+  return [order, own].flatMap((each) => (each ? [by(each)] : []));
 }
 
 /** The one row in the middle of an odd number, the two of an even one; rows without a value are none of them. */

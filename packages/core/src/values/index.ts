@@ -10,3 +10,4 @@ export * from './reckoning';
 export * from './text';
 export * from './value';
 export * from './zones';
+export * from './grouped';

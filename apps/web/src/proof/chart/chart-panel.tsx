@@ -1,5 +1,6 @@
 import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { ChartReading, SheetField } from '@cendra/core';
+import { lineReader } from '@cendra/core';
 import type { ProofDto } from '../../api';
 import { api } from '../../api';
 import { failureOf } from '../../api/problem';
@@ -7,7 +8,6 @@ import { PAGE } from '../../bench/rows/use-pages';
 import { Button } from '../../ui/button';
 import { FailureNotice } from '../../ui/notice';
 import { Waiting } from '../../ui/waiting';
-import { lineReader } from '../lines';
 import type { ProofAsked } from '../use-read-lines';
 import { useReadLines } from '../use-read-lines';
 import type { Drawn } from './drawn';

@@ -1,8 +1,6 @@
-import type { ChartReading, SheetField } from '@cendra/core';
-import { DRAWN_MOST, SERIES_MOST, SMALL_MOST } from '@cendra/core';
+import type { ChartReading, SheetField, ReadLine } from '@cendra/core';
+import { cellText, DRAWN_MOST, keyText, SERIES_MOST, SMALL_MOST, writeTotal } from '@cendra/core';
 import type { Cell } from '../../ui/cell';
-import type { ReadLine } from '../lines';
-import { cellText, keyText, writeTotal } from '../proof-table';
 
 /** One figure of a group, as a length and as it is read; null where there is none. */
 export interface DrawnFigure {

@@ -1,7 +1,13 @@
-import type { Aggregate, Layout, LineKind, SheetField, Total } from '@cendra/core';
-import { AGGREGATES, cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, totalColumn, valuesColumn } from '@cendra/core';
-import type { ProofDto } from '../api';
-import type { Cell } from '../ui/cell';
+import type { Total } from './layout';
+import type { SheetField } from '../sheet';
+import type { Aggregate } from '../sheet';
+import type { Layout } from './layout';
+import type { LineKind } from './lines';
+import { AGGREGATES } from '../sheet';
+import { cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, totalColumn, valuesColumn } from './lines';
+
+/** A cell as it comes from the store: text, null, a cut text with its full length, or a value that fits no type. */
+export type Cell = string | null | { readonly t: string; readonly n: number } | { readonly m: string };
 
 /** A line of the proof as it is read: what it is, and its values by field. */
 export interface ReadLine {
@@ -21,8 +27,11 @@ export interface ReadLine {
   readonly marked: readonly boolean[];
 }
 
-/** Reads lines as they come from the server, which names their cells once for all. */
-export function lineReader({ columns }: ProofDto, layout: Layout): (cells: readonly Cell[]) => ReadLine {
+/** Reads lines as they are stored, behind their number; `columns` name their cells once for all. */
+export function lineReader(
+  { columns }: { readonly columns: readonly { readonly id: string }[] },
+  layout: Layout,
+): (cells: readonly Cell[]) => ReadLine {
   const place = new Map(columns.map((each, index) => [each.id, index + 1]));
   const placeOf = (id: string) => place.get(id) ?? -1;
   const keys = layout.levels.map((_level, index) => placeOf(keyColumn(index + 1)));

@@ -1,9 +1,10 @@
-import type { Format, Layout, Mark, SheetField, Total, Writer } from '@cendra/core';
-import { AGGREGATES, aggregateType, isNumber, writerOf } from '@cendra/core';
-import type { Cell } from '../ui/cell';
-import { grouped } from '../ui/format';
-import type { ReadLine } from './lines';
-import { totalUnder } from './lines';
+import type { Format, SheetField, Writer } from '../sheet';
+import { AGGREGATES, aggregateType, writerOf } from '../sheet';
+import { isNumber } from '../fields';
+import type { Layout, Mark, Total } from './layout';
+import type { Cell, ReadLine } from './read-lines';
+import { totalUnder } from './read-lines';
+import { grouped } from '../values';
 
 /** A column of the proof: a field under its label, in its format. */
 export interface ProofColumn {
@@ -20,7 +21,7 @@ export interface ProofColumn {
   readonly write: Writer;
 }
 
-/** Everything by which lines are shown, on the screen and on paper alike. */
+/** Everything by which lines are shown, on the screen, on paper and in files alike. */
 export interface ProofTable {
   readonly layout: Layout & { readonly totals: readonly Total[] };
   readonly fields: readonly SheetField[];
@@ -28,10 +29,10 @@ export interface ProofTable {
   /** Whether lines begin with words: of their group, or of what their totals are. */
   readonly worded: boolean;
   /** Heads over columns per value, each over as many of them; left out where there are none. */
-  readonly heads?: readonly Head[];
+  readonly heads?: readonly ColumnHead[];
 }
 
-export interface Head {
+export interface ColumnHead {
   readonly words: string;
   readonly over: number;
 }
@@ -155,17 +156,15 @@ function totalFormat({ type }: SheetField, aggregate: Total['aggregate']): Forma
 }
 
 /** How a marked cell looks; a lettered one also carries its letter. */
-export function marksOf(line: ReadLine, field: string, { marks }: Layout): { readonly look: string; readonly letters: string } {
-  const shown = marks.map((mark, index) => ({ mark, index })).filter(({ mark, index }) => mark.field === field && line.marked[index]);
-  const looks = {
-    strong: 'font-bold',
-    faint: 'text-ink-faint italic',
-    boxed: 'outline-1 -outline-offset-3 outline-ink',
-    lettered: '',
-  } as const;
+export function marksOf(
+  line: ReadLine,
+  field: string,
+  { marks }: Layout,
+): { readonly looks: readonly Mark['look'][]; readonly letters: string } {
+  const shown = marks.filter((mark, index) => mark.field === field && line.marked[index]);
   return {
-    look: shown.map(({ mark }) => looks[mark.look]).join(' '),
-    letters: shown.flatMap(({ mark }) => (mark.look === 'lettered' ? [letterOf(mark, marks)] : [])).join(''),
+    looks: shown.map(({ look }) => look),
+    letters: shown.flatMap((mark) => (mark.look === 'lettered' ? [letterOf(mark, marks)] : [])).join(''),
   };
 }
 
@@ -175,15 +174,17 @@ export function letterOf(mark: Mark, marks: readonly Mark[]): string {
   return String.fromCharCode(97 + lettered.findIndex((each) => each.id === mark.id));
 }
 
-/** Totals close a group with a rule above them, and everything with two; further aggregates of the group stand under the same rule. */
-export function lineLook(line: ReadLine | undefined, { totals, levels, across }: ProofTable['layout']): string {
-  if (line?.kind === 'header') return 'border-b font-medium';
-  if (line?.kind !== 'totals') return 'border-b border-line';
+/** What a line is to who reads it: totals close a group, and everything; further aggregates of the group stand under the same rule. */
+export type LineLook = 'header' | 'row' | 'totals' | 'further totals' | 'grand total';
+
+export function lookOf(line: ReadLine | undefined, { totals, levels, across }: ProofTable['layout']): LineLook {
+  if (line?.kind === 'header') return 'header';
+  if (line?.kind !== 'totals') return 'row';
   // With columns per value a group of the last level is a line like a row.
-  if (across && line.level > 0 && line.level === levels.length) return 'border-b border-line';
+  if (across && line.level > 0 && line.level === levels.length) return 'row';
   const first = AGGREGATES.find((each) => totals.some(({ aggregate }) => aggregate === each));
-  if (line.aggregate !== undefined && line.aggregate !== first) return 'font-medium';
-  return line.level === 0 ? 'border-t-3 border-double border-ink font-medium' : 'border-t border-ink-faint font-medium';
+  if (line.aggregate !== undefined && line.aggregate !== first) return 'further totals';
+  return line.level === 0 ? 'grand total' : 'totals';
 }
 
 /** When a mark shows, in words. */

@@ -1,0 +1,266 @@
+import { createWriteStream } from 'node:fs';
+import { finished } from 'node:stream/promises';
+import PDFDocument from 'pdfkit';
+import type { LineLook, ProofTable, ReadLine } from '@cendra/core';
+import { columnText, lineWords, lookOf, marksOf, overWords } from '@cendra/core';
+import type { Measured, Piece } from './pages';
+import { pagesOf, slicesOf } from './pages';
+import { Sheet } from './sheet';
+import type { Weight } from './type';
+import { Type } from './type';
+
+/** ISO 216 A4, in points, upright. */
+const PAPER = { width: 595.28, height: 841.89 };
+const MARGIN = 36;
+const SIZE = 8.5;
+const LINE = 12;
+const PADDING = 4;
+const TITLE = { size: 14, line: 19 };
+const NOTE = { size: 8, line: 11 };
+const FOOT = 18;
+/** Columns are no wider than this; longer texts go on below. */
+const WIDEST = 200;
+const NARROWEST = 24;
+const INDENT = 10;
+/** Lines up to which a paper is tagged, so that screen readers read it as a table: tags take room as long as it is written. */
+export const TAGGED_MOST = 2_000;
+
+export interface Paper {
+  readonly table: ProofTable;
+  readonly title: string;
+  readonly notes: readonly string[];
+  readonly language: string;
+  readonly out: string;
+}
+
+interface Cell {
+  readonly text: string;
+  readonly weight: Weight;
+  readonly boxed: boolean;
+}
+
+/** Read twice: first how wide and high everything is, then it is written page by page, so that its size does not matter. */
+export async function writePdf(paper: Paper, lines: () => AsyncIterable<ReadLine>): Promise<{ readonly pages: number }> {
+  const { table } = paper;
+  const type = new Type();
+  const plan = await planned(paper, type, lines);
+  const doc = new PDFDocument({
+    autoFirstPage: false,
+    margin: 0,
+    size: [plan.width, plan.height],
+    lang: paper.language,
+    displayTitle: true,
+    pdfVersion: '1.7',
+    tagged: plan.tagged,
+    info: { Title: paper.title, Creator: 'Cendra', Producer: 'Cendra' },
+  });
+  const out = createWriteStream(paper.out, { mode: 0o600 });
+  doc.pipe(out);
+  const sheet = new Sheet(doc, type, plan.tagged);
+  const pages = plan.pages.length * plan.slices.length;
+  let number = 0;
+  let at = 0;
+  const reading = lines()[Symbol.asyncIterator]();
+  let known: { readonly line: number; readonly read: ReadLine } | undefined;
+  const lineAt = async (line: number): Promise<ReadLine> => {
+    while (known?.line !== line) {
+      const next = await reading.next();
+      if (next.done === true) throw new RangeError('a line that was measured is there');
+      known = { line: at++, read: next.value };
+    }
+    return known.read;
+  };
+  try {
+    for (const [index, pieces] of plan.pages.entries()) {
+      const shown: { readonly piece: Piece; readonly line: ReadLine }[] = [];
+      for (const piece of pieces) shown.push({ piece, line: await lineAt(piece.line) });
+      for (const slice of plan.slices) {
+        if (out.errored) throw out.errored;
+        number++;
+        sheet.begin();
+        let y = MARGIN;
+        if (index === 0) y = sheet.heading(plan.title, plan.notes, MARGIN, y, TITLE, NOTE);
+        sheet.table();
+        y = heads(sheet, paper, plan, slice, y);
+        for (const { piece, line } of shown) y = row(sheet, table, plan, slice, piece, line, y);
+        sheet.foot(paper.title, `page ${number} of ${pages}`, MARGIN, plan.width - MARGIN, plan.height - MARGIN, NOTE.size);
+        sheet.end();
+      }
+    }
+    doc.end();
+    await finished(out);
+  } finally {
+    out.destroy();
+    await reading.return?.(undefined);
+  }
+  return { pages };
+}
+
+interface Plan {
+  readonly width: number;
+  readonly height: number;
+  /** Of the words lines begin with; 0 where they begin with none. */
+  readonly lead: number;
+  readonly widths: readonly number[];
+  readonly headers: readonly (readonly string[])[];
+  /** Text lines of the highest header. */
+  readonly headed: number;
+  readonly slices: readonly (readonly number[])[];
+  readonly pages: readonly (readonly Piece[])[];
+  readonly title: readonly string[];
+  readonly notes: readonly string[];
+  readonly tagged: boolean;
+}
+
+async function planned({ table, title, notes }: Paper, type: Type, lines: () => AsyncIterable<ReadLine>): Promise<Plan> {
+  const widest = table.columns.map(() => NARROWEST);
+  const measured: Measured[] = [];
+  let lead = table.worded ? NARROWEST : 0;
+  for await (const line of lines()) {
+    const cells = cellsOf(line, table);
+    const label = labelOf(line, table);
+    const own = type.width(label, weightOf(lookOf(line, table.layout)), SIZE) + 2 * PADDING + indentOf(line);
+    lead = Math.max(lead, Math.min(own, WIDEST));
+    let height =
+      own > WIDEST ? type.lines(label, weightOf(lookOf(line, table.layout)), SIZE, WIDEST - 2 * PADDING - indentOf(line)).length : 1;
+    cells.forEach(({ text, weight }, column) => {
+      if (text === '') return;
+      const width = widthOfText(type, text, weight) + 2 * PADDING;
+      widest[column] = Math.max(widest[column] ?? 0, Math.min(width, WIDEST));
+      if (width > WIDEST || /[\r\n]/.test(text)) height = Math.max(height, type.lines(text, weight, SIZE, WIDEST - 2 * PADDING).length);
+    });
+    measured.push({ height, kind: line.kind, level: line.level });
+  }
+  const widths = table.columns.map(({ header }, column) => {
+    const words = header.split(/\s+/u).map((each) => type.width(each, 'bold', SIZE));
+    return Math.min(
+      WIDEST,
+      Math.max(widest[column] ?? 0, Math.max(...words) + 2 * PADDING, Math.min(90, type.width(header, 'bold', SIZE) + 2 * PADDING)),
+    );
+  });
+  const all = lead + widths.reduce((sum, each) => sum + each, 0);
+  const upright = all <= PAPER.width - 2 * MARGIN;
+  const [width, height] = upright ? [PAPER.width, PAPER.height] : [PAPER.height, PAPER.width];
+  const room = width - 2 * MARGIN;
+  // What was measured for the widest column holds for narrower ones only where nothing is broken there, so none is narrowed afterwards.
+  const headers = table.columns.map(({ header }, column) => type.lines(header, 'bold', SIZE, (widths[column] ?? 0) - 2 * PADDING));
+  const headed = Math.max(1, ...headers.map((each) => each.length)) + (table.heads ? 1 : 0);
+  const told =
+    type.missing === 0 ? notes : [...notes, `${type.missing} letters have no form in the type this is written in, and stand as boxes.`];
+  const titles = type.lines(title, 'bold', TITLE.size, room);
+  const said = told.flatMap((each) => type.lines(each, 'plain', NOTE.size, room));
+  const body = height - 2 * MARGIN - FOOT - headed * LINE - PADDING;
+  const above = titles.length * TITLE.line + said.length * NOTE.line + 2 * PADDING;
+  const first = Math.max(1, Math.floor((body - above) / LINE));
+  return {
+    width,
+    height,
+    lead,
+    widths,
+    headers,
+    headed,
+    slices: slicesOf(widths, lead, room),
+    pages: pagesOf(measured, table.layout.levels.length, { first, others: Math.floor(body / LINE) }),
+    title: titles,
+    notes: said,
+    tagged: measured.length <= TAGGED_MOST,
+  };
+}
+
+const widthOfText = (type: Type, text: string, weight: Weight) =>
+  Math.max(...text.split(/\r\n|\r|\n/).map((each) => type.width(each, weight, SIZE)));
+
+const indentOf = (line: ReadLine) => Math.max(0, line.level - 1) * INDENT;
+const labelOf = (line: ReadLine, table: ProofTable) => {
+  const words = table.worded ? lineWords(line, table) : '';
+  return line.aggregate === 'average' ? `${words} ${overWords(line, table)}` : words;
+};
+const weightOf = (look: LineLook): Weight => (look === 'row' ? 'plain' : 'bold');
+
+/** What stands under each column; a lettered mark's letters stand behind its value. */
+function cellsOf(line: ReadLine, table: ProofTable): readonly Cell[] {
+  const own = weightOf(lookOf(line, table.layout));
+  return table.columns.map((column): Cell => {
+    const { looks, letters } = marksOf(line, column.field.id, table.layout);
+    const text = columnText(line, column, table);
+    const weight = looks.includes('strong') ? 'bold' : looks.includes('faint') ? 'slanted' : own;
+    return { text: letters === '' ? text : `${text} ${letters}`, weight, boxed: looks.includes('boxed') };
+  });
+}
+
+/** The heads of a slice; gives where its lines begin. */
+function heads(sheet: Sheet, { table }: Paper, plan: Plan, slice: readonly number[], top: number): number {
+  const { heads: over } = table;
+  let y = top;
+  if (over) {
+    // A head stands over those of its columns that are on this page.
+    sheet.row();
+    const above = y;
+    let x = MARGIN + plan.lead;
+    const of = over.flatMap((head) => Array.from({ length: head.over }, () => head));
+    for (let at = 0; at < slice.length;) {
+      const head = of[slice[at] ?? 0];
+      let width = 0;
+      for (; at < slice.length && of[slice[at] ?? 0] === head; at++) width += plan.widths[slice[at] ?? 0] ?? 0;
+      const [start, right] = [x + PADDING, x + width - PADDING];
+      sheet.cell('TH', [head?.words ?? ''], (words) =>
+        sheet.text(words, start, above, { weight: 'bold', size: SIZE, right, most: right - start }),
+      );
+      x += width;
+    }
+    y += LINE;
+  }
+  const lines = plan.headed - (over ? 1 : 0);
+  let x = MARGIN + plan.lead;
+  sheet.row();
+  for (const column of slice) {
+    const { number } = table.columns[column] ?? { number: false };
+    const width = plan.widths[column] ?? 0;
+    const words = plan.headers[column] ?? [];
+    const [start, right, begin] = [x + PADDING, x + width - PADDING, y + (lines - words.length) * LINE];
+    sheet.cell('TH', words, (each, index) =>
+      sheet.text(each, start, begin + index * LINE, { weight: 'bold', size: SIZE, ...(number ? { right } : {}) }),
+    );
+    x += width;
+  }
+  y += lines * LINE;
+  sheet.rule(MARGIN, x, y, 0.8);
+  return y + PADDING / 2;
+}
+
+/** One line, or the part of it that is on this page; gives where the next one begins. */
+function row(sheet: Sheet, table: ProofTable, plan: Plan, slice: readonly number[], piece: Piece, line: ReadLine, top: number): number {
+  const look = lookOf(line, table.layout);
+  const weight = weightOf(look);
+  const right = MARGIN + plan.lead + slice.reduce((sum, each) => sum + (plan.widths[each] ?? 0), 0);
+  if (piece.from === 0 && (look === 'totals' || look === 'grand total')) sheet.rule(MARGIN, right, top, look === 'totals' ? 0.4 : 0.8);
+  if (piece.from === 0 && look === 'grand total') sheet.rule(MARGIN, right, top - 1.6, 0.8);
+  sheet.row();
+  const part = (lines: readonly string[]) => lines.slice(piece.from, piece.from + piece.height);
+  const indent = indentOf(line);
+  if (plan.lead > 0) {
+    const label = sheet.lines(labelOf(line, table), weight, SIZE, plan.lead - 2 * PADDING - indent);
+    sheet.cell('TH', part(label), (text, index) => sheet.text(text, MARGIN + PADDING + indent, top + index * LINE, { weight, size: SIZE }));
+  }
+  const cells = cellsOf(line, table);
+  let x = MARGIN + plan.lead;
+  for (const column of slice) {
+    const { text, weight: own, boxed } = cells[column] ?? { text: '', weight, boxed: false };
+    const width = plan.widths[column] ?? 0;
+    const number = table.columns[column]?.number ?? false;
+    const written = part(sheet.lines(text, own, SIZE, width - 2 * PADDING));
+    const start = x;
+    sheet.cell('TD', written, (each, index) =>
+      sheet.text(each, start + PADDING, top + index * LINE, {
+        weight: own,
+        size: SIZE,
+        ...(number ? { right: start + width - PADDING } : {}),
+      }),
+    );
+    if (boxed && written.length > 0) sheet.box(start + 1, top, width - 2, written.length * LINE);
+    x += width;
+  }
+  const bottom = top + piece.height * LINE;
+  if (look === 'row' || look === 'header') sheet.rule(MARGIN, right, bottom, 0.2);
+  return bottom;
+}

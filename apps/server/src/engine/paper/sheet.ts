@@ -1,0 +1,151 @@
+import type { Type, Weight } from './type';
+
+type Doc = PDFKit.PDFDocument;
+type Element = PDFKit.PDFStructureElement;
+
+interface Placed {
+  readonly weight: Weight;
+  readonly size: number;
+  /** Where the text ends, where it stands to the right. */
+  readonly right?: number;
+  /** It is shortened to this, where it may be: heads over columns, which say again what stands in full elsewhere. */
+  readonly most?: number;
+}
+
+const INK = '#1a1a18';
+const SOFT = '#5f5c55';
+const RULE = '#a8a49a';
+/** From the top of a line of text to where its letters stand, in sizes. */
+const RISE = 1.07;
+
+/** A page that is being written: texts and rules, in tags where the paper has them. */
+export class Sheet {
+  private root: Element | undefined;
+  private rows: Element | undefined;
+  private cells: Element | undefined;
+
+  constructor(
+    private readonly doc: Doc,
+    private readonly type: Type,
+    private readonly tagged: boolean,
+  ) {
+    if (!tagged) return;
+    this.root = doc.struct('Document');
+    doc.addStructure(this.root);
+  }
+
+  begin(): void {
+    this.doc.addPage();
+  }
+
+  /** What is written from here on is a table of its own. */
+  table(): void {
+    if (!this.root) return;
+    this.rows = this.doc.struct('Table');
+    this.root.add(this.rows);
+  }
+
+  row(): void {
+    this.endRow();
+    if (!this.rows) return;
+    this.cells = this.doc.struct('TR');
+    this.rows.add(this.cells);
+  }
+
+  private endRow(): void {
+    this.cells?.end();
+    this.cells = undefined;
+  }
+
+  end(): void {
+    this.endRow();
+    this.rows?.end();
+    this.rows = undefined;
+  }
+
+  /** Lines of text as one cell. */
+  cell(kind: 'TH' | 'TD', lines: readonly string[], write: (text: string, index: number) => void): void {
+    const all = () => lines.forEach(write);
+    if (!this.cells) return all();
+    this.cells.add(this.doc.struct(kind, {}, all));
+  }
+
+  lines(text: string, weight: Weight, size: number, most: number): readonly string[] {
+    return text === '' ? [] : this.type.lines(text, weight, size, most);
+  }
+
+  /** A text whose line begins at `y`. */
+  text(text: string, x: number, y: number, { weight, size, right, most }: Placed, ink = INK): void {
+    const shown = most === undefined ? text : this.shortened(text, weight, size, most);
+    if (shown === '') return;
+    let at = right === undefined ? x : right - this.type.width(shown, weight, size);
+    this.doc.fillColor(ink).fontSize(size);
+    for (const run of this.type.runs(shown, weight)) {
+      this.doc.font(run.file).text(run.text, at, y + RISE * size, { lineBreak: false, baseline: 'alphabetic' });
+      at += this.type.width(run.text, weight, size);
+    }
+  }
+
+  private shortened(text: string, weight: Weight, size: number, most: number): string {
+    if (this.type.width(text, weight, size) <= most) return text;
+    const letters = Array.from(text);
+    while (letters.length > 1 && this.type.width(`${letters.join('')}…`, weight, size) > most) letters.pop();
+    return `${letters.join('')}…`;
+  }
+
+  rule(from: number, until: number, y: number, width: number): void {
+    this.aside(() =>
+      this.doc
+        .moveTo(from, y)
+        .lineTo(until, y)
+        .lineWidth(width)
+        .strokeColor(width < 0.3 ? RULE : INK)
+        .stroke(),
+    );
+  }
+
+  box(x: number, y: number, width: number, height: number): void {
+    this.aside(() => this.doc.rect(x, y, width, height).lineWidth(0.6).strokeColor(INK).stroke());
+  }
+
+  /** Title and notes above the first lines; gives where they end. */
+  heading(
+    title: readonly string[],
+    notes: readonly string[],
+    x: number,
+    top: number,
+    titled: { readonly size: number; readonly line: number },
+    noted: { readonly size: number; readonly line: number },
+  ): number {
+    let y = top;
+    const write = (kind: string, lines: readonly string[], weight: Weight, { size, line }: typeof titled, ink: string) => {
+      const all = () => {
+        for (const each of lines) {
+          this.text(each, x, y, { weight, size }, ink);
+          y += line;
+        }
+      };
+      if (this.root && lines.length > 0) this.root.add(this.doc.struct(kind, {}, all));
+      else all();
+    };
+    write('H1', title, 'bold', titled, INK);
+    write('P', notes, 'plain', noted, SOFT);
+    return y + noted.line / 2;
+  }
+
+  /** What stands at the foot of every page, and is no part of what is read. */
+  foot(left: string, right: string, x: number, until: number, y: number, size: number): void {
+    this.aside(() => {
+      const room = until - x - this.type.width(right, 'plain', size) - size;
+      this.text(left, x, y - size, { weight: 'plain', size, most: room }, SOFT);
+      this.text(right, x, y - size, { weight: 'plain', size, right: until }, SOFT);
+    });
+  }
+
+  private aside(draw: () => void): void {
+    if (!this.tagged) return draw();
+    this.doc.markContent('Artifact', { type: 'Layout' });
+    draw();
+    this.doc.endMarkedContent();
+  }
+}
