@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { DuckDBInstance } from '@duckdb/node-api';
 import { newDataset, openWorthDelivering, sheetLine, thin } from './bench-steps';
@@ -102,6 +103,28 @@ test('a proof the server no longer has is made again, and lines that never came 
   await page.getByRole('button', { name: 'Print' }).click();
   await expect(page.getByText('Not all lines could be brought together, so nothing was printed.')).toBeVisible();
   await expect(page.locator('article')).toHaveCount(0);
+});
+
+test('the proof is taken away as a PDF that says what the screen says', async ({ page, signIn }, testInfo) => {
+  await signIn('analyst');
+  await page.getByRole('link', { name: DEMO }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await expect(page.getByRole('table', { name: 'Lines of the proof' })).toContainText('Floral source: chestnut');
+  const title = await page.getByRole('heading', { level: 2 }).first().innerText();
+  await page.getByRole('button', { name: 'Take away' }).click();
+  await expect(page.getByRole('menu')).toContainText('As it is read here');
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'PDF' }).click()]);
+  expect(download.suggestedFilename()).toBe(`${DEMO}.pdf`);
+  const file = testInfo.outputPath('proof.pdf');
+  await download.saveAs(file);
+  const text = execFileSync('pdftotext', ['-layout', file, '-'], { encoding: 'utf8' }).replaceAll(/\s+/g, ' ');
+  expect(text).toContain(title.replaceAll(/\s+/g, ' '));
+  expect(text).toContain('Floral source: chestnut');
+  const [own] = await inDemo<{ kilos: string }>(
+    "select round(sum(kilos), 1)::text kilos from coop.harvests where picked_on between '2025-04-01' and '2025-09-30'",
+  );
+  const [whole = '', behind = ''] = String(own?.kilos).split('.');
+  expect(text.replaceAll(/(?<=\d)\s(?=\d{3})/g, '')).toContain(`${whole}.${behind}`);
 });
 
 test('what is taken away as Parquet is read back as the database has it', async ({ page, signIn }, testInfo) => {

@@ -7,7 +7,7 @@ import { ensureDemo } from './setup/databases';
 import { firstStart } from './setup/first-start';
 import { root } from './setup/root';
 import { main, say } from './setup/say';
-import { ensureChromium } from './setup/system';
+import { ensureChromium, ensurePdfReader } from './setup/system';
 
 const READINGS = 240_000;
 
@@ -20,6 +20,7 @@ main(async () => {
   mkdirSync(folder, { recursive: true, mode: 0o711 });
   buildAll();
   const browser = ensureChromium();
+  ensurePdfReader();
   const cluster = await startCluster(folder, true);
   // A terminal's Ctrl+C comes twice; the second one finds it stopped.
   let stopped = false;

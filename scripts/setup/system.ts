@@ -40,6 +40,11 @@ export function ensureChromium(): string {
   return path;
 }
 
+/** What reads the text of a PDF, for tests that open what was taken away. */
+export function ensurePdfReader(): void {
+  if (!existsSync('/usr/bin/pdftotext')) install('poppler-utils', 'the reader of PDF for the tests');
+}
+
 function install(name: string, what: string, before?: () => void): void {
   say(`Installing ${what} (Debian package ${name}) …`);
   before?.();

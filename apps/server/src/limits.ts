@@ -46,6 +46,7 @@ const DEFAULTS = {
   engineWorkTime: limit(1_800_000, 'ms', 'time of one piece of work in the combine engine: landing, combining, sorting, writing a file'),
   engineSpill: limit(20_000_000_000, 'bytes', 'disk the combine engine may spill to'),
   filesAtOnce: limit(4, 'runs', 'downloads prepared at once'),
+  paperLines: limit(100_000, 'rows', 'lines of a proof as a paper: PDF, HTML, XML or Markdown'),
   unreadTime: limit(60_000, 'ms', 'time the reader of a download may take nothing; then it is broken off'),
   planningTime: limit(10_000, 'ms', 'time to check a dataset or to plan one piece of work for it'),
   planningThreads: limit(2, 'threads', 'threads in which large datasets are checked and planned'),

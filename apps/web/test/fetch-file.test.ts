@@ -18,7 +18,7 @@ test('a whole file comes with its name and type', async () => {
     'content-disposition': "attachment; filename*=UTF-8''Yield%20of%202025.csv",
   });
   const told: number[] = [];
-  const given = await fetchFile('/file', still, (bytes) => told.push(bytes));
+  const given = await fetchFile({ address: '/file' }, still, (bytes) => told.push(bytes));
   expect(given).toMatchObject({ name: 'Yield of 2025.csv' });
   expect('file' in given && (await given.file.text())).toBe('id\n1\n');
   expect(told).toEqual([0, 5]);
@@ -26,7 +26,7 @@ test('a whole file comes with its name and type', async () => {
 
 test('less than was announced is no file', async () => {
   answering('id\n', { 'content-length': '500' });
-  expect(await fetchFile('/file', still, () => undefined)).toMatchObject({ problems: [{ code: 'take-away-broken' }] });
+  expect(await fetchFile({ address: '/file' }, still, () => undefined)).toMatchObject({ problems: [{ code: 'take-away-broken' }] });
 });
 
 test('a stream that breaks is no file', async () => {
@@ -37,15 +37,15 @@ test('a stream that breaks is no file', async () => {
     pull: (stream) => stream.error(new Error('gone')),
   });
   globalThis.fetch = () => Promise.resolve(new Response(body, { headers: { 'content-length': '3' } }));
-  expect(await fetchFile('/file', still, () => undefined)).toMatchObject({ problems: [{ code: 'take-away-broken' }] });
+  expect(await fetchFile({ address: '/file' }, still, () => undefined)).toMatchObject({ problems: [{ code: 'take-away-broken' }] });
 });
 
 test('a refusal says why, and a server that does not answer is told', async () => {
   const problem = { code: 'disk-full', severity: 'error', message: 'There is no room left.', place: {} };
   answering(JSON.stringify({ problems: [problem] }), { 'content-type': 'application/problem+json' }, 507);
-  expect(await fetchFile('/file', still, () => undefined)).toEqual({ status: 507, problems: [problem] });
+  expect(await fetchFile({ address: '/file' }, still, () => undefined)).toEqual({ status: 507, problems: [problem] });
   globalThis.fetch = () => Promise.reject(new TypeError('no connection'));
-  expect(await fetchFile('/file', still, () => undefined)).toMatchObject({ problems: [{ code: 'server-silent' }] });
+  expect(await fetchFile({ address: '/file' }, still, () => undefined)).toMatchObject({ problems: [{ code: 'server-silent' }] });
 });
 
 test('how far it is, is told a hundred times at most', async () => {
@@ -56,7 +56,7 @@ test('how far it is, is told a hundred times at most', async () => {
   });
   globalThis.fetch = () => Promise.resolve(new Response(body, { headers: { 'content-length': String(pieces * 100) } }));
   let told = 0;
-  await fetchFile('/file', still, () => told++);
+  await fetchFile({ address: '/file' }, still, () => told++);
   expect(told).toBeGreaterThan(50);
   expect(told).toBeLessThanOrEqual(101);
 });

@@ -1,10 +1,15 @@
+import { link } from 'node:fs/promises';
 import { Inject, Injectable } from '@nestjs/common';
-import type { About, FileFormat, WrittenColumn } from '../engine';
+import type { Definition } from '@cendra/core';
+import { grouped, rowsNotes } from '@cendra/core';
+import type { About, FileFormat, PaperFormat, WrittenColumn } from '../engine';
 import { Engine, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
 import { refused } from '../problems';
 import { EXPORTS_ENGINE } from '../runs/engines';
-import type { Result } from '../runs/result.entity';
+import type { Person } from '../people';
+import { ProofService } from '../proof/proof.service';
+import type { Result, ResultColumn } from '../runs/result.entity';
 import { isMarked } from '../runs/results.service';
 
 /** Stored results as files. They are written by a process of their own, so that pages never wait for a spreadsheet. */
@@ -14,6 +19,7 @@ export class ExportFilesService {
 
   constructor(
     private readonly store: ResultStore,
+    private readonly proofs: ProofService,
     @Inject(EXPORTS_ENGINE) private readonly engine: Engine,
   ) {}
 
@@ -22,17 +28,67 @@ export class ExportFilesService {
     return this.writing;
   }
 
-  /** Writes the whole result beside its rows, so many at once; the caller removes the file. */
-  async write(result: Result, format: FileFormat, columns: readonly WrittenColumn[], title: string, signal: AbortSignal): Promise<string> {
+  /** Writes the whole result beside its rows; the caller removes the file. */
+  write(result: Result, format: FileFormat, columns: readonly WrittenColumn[], title: string, signal: AbortSignal): Promise<string> {
+    const what = { work: 'write', format, marked: isMarked(result), file: this.store.rows(result.id), columns } as const;
+    return this.inTurn(result, format, (out) => this.engine.do({ ...what, about: aboutOf(result, title), out }, signal));
+  }
+
+  /** Writes the lines of its proof as they are shown; the caller removes the file. */
+  async writePaper(
+    person: Person,
+    result: Result,
+    definition: Definition,
+    format: PaperFormat,
+    { title, note }: { readonly title: string; readonly note?: string },
+    signal: AbortSignal,
+  ): Promise<string> {
+    const { proof, fields, layout, file } = await this.proofs.read(person, result, definition, signal);
+    const { lines, columns, across } = proof;
+    const most = LIMITS.paperLines.value;
+    if (lines > most)
+      throw refused(
+        422,
+        'paper-long',
+        `The proof has ${grouped(lines)} lines, more than the ${grouped(most)} of a paper.`,
+        {},
+        'only its groups, or the rows as a spreadsheet',
+      );
+    const notes = [...(note === undefined || note === '' ? [] : [note]), ...rowsNotes(result), `As of ${momentWords(result.asOf)}.`];
+    return this.inTurn(result, format, async (out) => {
+      // Proofs made meanwhile may take the place of this one.
+      const own = this.store.making(result.id);
+      await link(file, own);
+      const written = this.engine.do(
+        {
+          work: 'paper',
+          format,
+          marked: isMarked(result),
+          file: own,
+          lines,
+          columns: columns as readonly ResultColumn[],
+          layout,
+          fields,
+          ...(across ? { across } : {}),
+          title,
+          notes,
+          language: result.language,
+          out,
+        },
+        signal,
+      );
+      await written.finally(() => this.store.discard(own));
+    });
+  }
+
+  /** So many files are written at once. */
+  private async inTurn(result: Result, format: string, work: (out: string) => Promise<unknown>): Promise<string> {
     if (this.writing >= LIMITS.filesAtOnce.value)
       throw refused(429, 'too-many-downloads', 'Too many downloads are being prepared.', {}, 'to try again in a moment');
     this.writing++;
     const out = this.store.making(result.id, format);
     try {
-      await this.engine.do(
-        { work: 'write', format, marked: isMarked(result), file: this.store.rows(result.id), columns, about: aboutOf(result, title), out },
-        signal,
-      );
+      await work(out);
     } catch (error) {
       await this.store.discard(out);
       throw error;
@@ -42,6 +98,8 @@ export class ExportFilesService {
     return out;
   }
 }
+
+const momentWords = (at: Date) => `${at.toISOString().slice(0, 19).replace('T', ' ')} UTC`;
 
 function aboutOf({ rows, complete, cut, asOf, misfits, columns }: Result, title: string): About {
   const unfit = Object.values(misfits).reduce((sum, each) => sum + each, 0);

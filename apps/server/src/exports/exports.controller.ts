@@ -1,6 +1,4 @@
-import { createReadStream } from 'node:fs';
-import { rm, stat } from 'node:fs/promises';
-import { pipeline } from 'node:stream/promises';
+import { rm } from 'node:fs/promises';
 import { Controller, Get, Query, Req, Res } from '@nestjs/common';
 import { ApiProduces, ApiProperty, ApiTags } from '@nestjs/swagger';
 import { IsIn, IsString, IsUUID, MaxLength, ValidateIf } from 'class-validator';
@@ -12,13 +10,13 @@ import { DatasetRights } from '../datasets';
 import type { FileFormat } from '../engine';
 import { FILE_FORMATS } from '../engine';
 import { goneOf } from '../gone';
-import { LIMITS } from '../limits';
 import { Access, Held, Needs, Person, SignedInPerson } from '../people';
 import { Planner, subjectOf } from '../planning';
 import { MayBeLeftOut, refused, WholeNumber } from '../problems';
 import { HeldResult } from '../runs/held-result';
 import type { Result } from '../runs/result.entity';
 import { ExportFilesService } from './export-files.service';
+import { sendFile } from './send-file';
 import { plainColumns, sheetColumns } from './written-columns';
 
 class TakeAwayQueryDto {
@@ -82,15 +80,7 @@ export class ExportsController {
       gone.throwIfAborted();
       // Noted before the first row leaves: what was begun has been given out, however much of it was taken.
       await this.audit.note(person, 'took away', `result ${result.id}`, { format, rows: result.rows });
-      const name = `${(query.name ?? 'rows').replaceAll(/[^\p{L}\p{N} ._,-]/gu, '').trim() || 'rows'}.${format}`;
-      response.set({
-        'content-type': MEDIA[format],
-        'content-length': String((await stat(file)).size),
-        'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
-        'x-cendra-complete': String(result.complete),
-      });
-      response.setTimeout(LIMITS.unreadTime.value, () => response.destroy());
-      await pipeline(createReadStream(file), response, { signal: gone });
+      await sendFile(response, { file, media: MEDIA[format], name: query.name ?? 'rows', ending: format, complete: result.complete }, gone);
     } catch (error) {
       // A reader who went away is no failure; there is nobody left to tell.
       if (!response.destroyed) throw error;

@@ -4,9 +4,15 @@ import { PlanningModule } from '../planning';
 import { RunsModule } from '../runs/runs.module';
 import { InUse } from '../health/in-use';
 import { ExportsController } from './exports.controller';
+import { ProofModule } from '../proof/proof.module';
+import { PapersController } from './papers.controller';
 import { ExportFilesService } from './export-files.service';
 
-@Module({ imports: [DatasetsModule, PlanningModule, RunsModule], controllers: [ExportsController], providers: [ExportFilesService] })
+@Module({
+  imports: [DatasetsModule, PlanningModule, ProofModule, RunsModule],
+  controllers: [ExportsController, PapersController],
+  providers: [ExportFilesService],
+})
 export class ExportsModule {
   constructor(files: ExportFilesService, inUse: InUse) {
     inUse.add({ name: 'files', unit: 'files', says: 'downloads being prepared', most: 'filesAtOnce', now: () => files.atWork });

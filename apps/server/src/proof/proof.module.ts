@@ -6,7 +6,12 @@ import { InUse } from '../health/in-use';
 import { ProofController } from './proof.controller';
 import { ProofService } from './proof.service';
 
-@Module({ imports: [DatasetsModule, PlanningModule, RunsModule], controllers: [ProofController], providers: [ProofService] })
+@Module({
+  imports: [DatasetsModule, PlanningModule, RunsModule],
+  controllers: [ProofController],
+  providers: [ProofService],
+  exports: [ProofService],
+})
 export class ProofModule {
   constructor(proofs: ProofService, inUse: InUse) {
     inUse.add({ name: 'proofs', unit: 'runs', says: 'proofs being made', most: 'proofsAtOnce', now: () => proofs.atWork });

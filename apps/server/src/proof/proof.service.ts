@@ -100,6 +100,13 @@ export class ProofService {
     return proof;
   }
 
+  /** The same lines with everything that says how they are read, and the file they lie in. */
+  async read(person: Person, result: Result, definition: Definition, signal: AbortSignal) {
+    const proof = await this.of(person, result, definition, signal);
+    const { fields, layout } = await this.reading(result, definition, signal);
+    return { proof, fields, layout, file: this.file(result, proof.key) };
+  }
+
   /** What is off in the rows, as the layout reads them. */
   async findings(person: Person, result: Result, definition: Definition, signal: AbortSignal): Promise<readonly Problem[]> {
     const { fields, columns, layout } = await this.reading(result, definition, signal);

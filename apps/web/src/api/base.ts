@@ -1,20 +1,14 @@
 import type { BaseQueryFn, FetchArgs, FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import { serverSilent, sessionEnded } from '../app/connection-slice';
 import type { State } from '../app/store';
+import { changing } from './csrf';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-
-/** The token every change carries; it lives as long as the page and is learnt from `me`. */
-let csrf = '';
-
-export function rememberCsrf(token: string): void {
-  csrf = token;
-}
 
 const send = fetchBaseQuery({
   baseUrl: '/',
   credentials: 'same-origin',
   prepareHeaders: (headers) => {
-    if (csrf !== '') headers.set('x-cendra-csrf', csrf);
+    for (const [name, value] of Object.entries(changing())) headers.set(name, value);
     return headers;
   },
 });

@@ -335,6 +335,10 @@ const injectedRtkApi = api
         }),
         providesTags: ['exports'],
       }),
+      papersPaper: build.mutation<PapersPaperApiResponse, PapersPaperApiArg>({
+        query: (queryArg) => ({ url: `/api/results/${queryArg.id}/paper`, method: 'POST', body: queryArg.paperDto }),
+        invalidatesTags: ['exports'],
+      }),
       healthHealth: build.query<HealthHealthApiResponse, HealthHealthApiArg>({
         query: () => ({ url: `/api/health` }),
         providesTags: ['health'],
@@ -620,6 +624,11 @@ export type ExportsFileApiArg = {
   dataset?: string;
   revision?: number;
   title?: string;
+};
+export type PapersPaperApiResponse = unknown;
+export type PapersPaperApiArg = {
+  id: string;
+  paperDto: PaperDto;
 };
 export type HealthHealthApiResponse = /** status 200  */ HealthDto;
 export type HealthHealthApiArg = void;
@@ -1191,6 +1200,14 @@ export type ScriptDto = {
   dataset: string;
   step: string;
 };
+export type PaperDto = {
+  dataset: string;
+  revision: number;
+  format: 'pdf' | 'html' | 'md' | 'xml';
+  title: string;
+  note?: string;
+  name?: string;
+};
 export type HealthDto = {
   status: string;
   startedAt: string;
@@ -1270,6 +1287,7 @@ export const {
   useScriptsRunMutation,
   useScriptsEndMutation,
   useExportsFileQuery,
+  usePapersPaperMutation,
   useHealthHealthQuery,
   useHealthLimitsQuery,
   useHealthUsedQuery,

@@ -2,7 +2,7 @@ import type { Answers, Question } from '@cendra/core';
 import type { DatasetDto, EditsDto, ProblemDto, ProofDto, QuestionDto } from './client.gen';
 import { api as generated } from './client.gen';
 
-export { rememberCsrf } from './base';
+export { rememberCsrf } from './csrf';
 export type * from './client.gen';
 
 /** Edits answer with the dataset itself, and runs arrive as events: neither makes lists load again by itself. */

@@ -1,5 +1,12 @@
+import { changing } from '../api/csrf';
 import type { Failure } from '../api/problem';
 import { failureOf } from '../api/problem';
+
+/** Where a file is asked for, and with what, where it is more than an address says. */
+export interface AskedFile {
+  readonly address: string;
+  readonly body?: object;
+}
 
 export interface FetchedFile {
   readonly file: Blob;
@@ -7,15 +14,16 @@ export interface FetchedFile {
 }
 
 /**
- * The file an address gives, whole, or why there is none. How far it is, is told at each hundredth of its size:
+ * The file an address gives, or gives for what is sent there, whole, or why there is none. How far it is, is told at each hundredth of its size:
  * a piece arrives every few milliseconds, and whoever hears of it draws the page anew.
  */
 export async function fetchFile(
-  address: string,
+  { address, body }: AskedFile,
   signal: AbortSignal,
   onBytes: (bytes: number, size: number) => void,
 ): Promise<FetchedFile | Failure> {
-  const answer = await fetch(address, { signal }).catch((): undefined => undefined);
+  const posted = body && { method: 'POST', headers: { 'content-type': 'application/json', ...changing() }, body: JSON.stringify(body) };
+  const answer = await fetch(address, { signal, ...posted }).catch((): undefined => undefined);
   if (!answer) return SILENT;
   if (!answer.ok || !answer.body) return failureOf({ status: answer.status, data: await answer.text() }) ?? SILENT;
   const size = Number(answer.headers.get('content-length'));

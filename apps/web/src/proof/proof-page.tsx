@@ -8,6 +8,7 @@ import {
   markWords,
   proofTable,
   reportFields,
+  rowsNotes,
   sentenceText,
   shownTitle,
 } from '@cendra/core';
@@ -20,7 +21,7 @@ import type { Bench } from '../bench/use-bench';
 import { useBench } from '../bench/use-bench';
 import { RunProgress, RunStopped } from '../runs/progress';
 import { Button } from '../ui/button';
-import { clock, dated, grouped } from '../ui/format';
+import { clock, dated } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { WORDS } from '../ui/words';
@@ -96,7 +97,7 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
   const asked = useMemo(() => ({ result: result.id, dataset: bench.id, revision }), [result.id, bench.id, revision]);
   const proof = api.useProofQuery(asked, { skip: !settled || !run.current });
   const taking = useTaking();
-  const notes = notesOf(result);
+  const notes = rowsNotes(result);
   // Columns of lines made by another layout would be read wrongly, so lines are shown only with their own.
   const made = run.current && settled ? proof.currentData : undefined;
   const reading = useMemo(() => chartReading(layout, fields), [layout, fields]);
@@ -140,6 +141,7 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
             revision={revision}
             name={datasetName(bench.bench.definition)}
             title={title}
+            note={note}
           />
         </div>
       </div>
@@ -174,17 +176,4 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
       )}
     </>
   );
-}
-
-/** What the reader has to know of the rows before trusting a figure: all of them, or what is missing. */
-function notesOf({ rows, complete, cut, misfits }: ResultDto): readonly string[] {
-  const unfit = Object.values(misfits).reduce((sum, each) => sum + each, 0);
-  return [
-    complete
-      ? `${grouped(rows)} rows, complete`
-      : cut === null
-        ? `the first ${grouped(rows)} rows only`
-        : `cut off after ${grouped(rows)} rows: a limit was reached, totals are of these`,
-    ...(unfit > 0 ? [`${grouped(unfit)} values fit no type, are marked with ! and are not totalled`] : []),
-  ];
 }

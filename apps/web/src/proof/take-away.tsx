@@ -1,4 +1,4 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { Menu, MenuButton, MenuHeading, MenuItem, MenuItems, MenuSection } from '@headlessui/react';
 import { Download } from 'lucide-react';
 import { Button } from '../ui/button';
 import { grouped, megabytes } from '../ui/format';
@@ -13,8 +13,19 @@ const FORMATS = [
   ['parquet', 'Parquet', 'columns with their types'],
 ] as const;
 
+/** Of these the lines are taken, as they are read here. */
+const PAPERS = [
+  ['pdf', 'PDF', 'pages to send or print'],
+  ['html', 'HTML', 'one page that needs nothing else'],
+  ['md', 'Markdown', 'a table of up to 1 000 lines'],
+  ['xml', 'XML', 'lines with what each is'],
+] as const;
+
 /** ECMA-376: rows of a sheet; one is the header. */
 const ROWS_OF_A_SHEET = 1_048_575;
+
+const HEADING = 'px-3 py-1 text-meta text-ink-soft';
+const ITEM = 'flex w-full justify-between gap-4 px-3 py-1 text-left data-focus:bg-panel';
 
 interface TakeAwayProps {
   readonly result: string;
@@ -23,15 +34,21 @@ interface TakeAwayProps {
   readonly revision: number;
   readonly name: string;
   readonly title: string;
+  /** What stands below the title, where something does. */
+  readonly note: string | undefined;
   readonly state: TakingState;
 }
 
-/** All rows as a file of an open format. */
-export function TakeAway({ result, rows, dataset, revision, name, title, state }: TakeAwayProps) {
+/** All rows, or the lines as they are read, as a file of an open format. */
+export function TakeAway({ result, rows, dataset, revision, name, title, note, state }: TakeAwayProps) {
   const address = (format: string) => {
     const query = new URLSearchParams({ format, dataset, revision: String(revision), name, title: title.slice(0, 1_000) });
     return `/api/results/${result}/file?${query.toString()}`;
   };
+  const paper = (format: string) => ({
+    address: `/api/results/${result}/paper`,
+    body: { format, dataset, revision, name, title: title.slice(0, 1_000), ...(note === undefined ? {} : { note }) },
+  });
   const sheets = Math.ceil(rows / ROWS_OF_A_SHEET);
   return (
     <Menu>
@@ -42,21 +59,30 @@ export function TakeAway({ result, rows, dataset, revision, name, title, state }
         <Download size={16} strokeWidth={1.75} aria-hidden />
         Take away
       </MenuButton>
-      <MenuItems anchor="bottom end" className="z-40 min-w-72 rounded border bg-paper py-1 shadow-md">
-        {FORMATS.map(([format, words, more]) => (
-          <MenuItem key={format}>
-            <button
-              type="button"
-              onClick={() => state.take(words, address(format))}
-              className="flex w-full justify-between gap-4 px-3 py-1 text-left data-focus:bg-panel"
-            >
-              {words}{' '}
-              <span className="text-meta text-ink-soft">
-                {format === 'xlsx' && sheets > 1 ? `${grouped(ROWS_OF_A_SHEET)} rows a sheet, on ${sheets} sheets` : more}
-              </span>
-            </button>
-          </MenuItem>
-        ))}
+      <MenuItems anchor="bottom end" className="z-40 min-w-80 rounded border bg-paper py-1 shadow-md">
+        <MenuSection>
+          <MenuHeading className={HEADING}>All rows</MenuHeading>
+          {FORMATS.map(([format, words, more]) => (
+            <MenuItem key={format}>
+              <button type="button" onClick={() => state.take(words, { address: address(format) })} className={ITEM}>
+                {words}{' '}
+                <span className="text-meta text-ink-soft">
+                  {format === 'xlsx' && sheets > 1 ? `${grouped(ROWS_OF_A_SHEET)} rows a sheet, on ${sheets} sheets` : more}
+                </span>
+              </button>
+            </MenuItem>
+          ))}
+        </MenuSection>
+        <MenuSection>
+          <MenuHeading className={`${HEADING} mt-1 border-t pt-2`}>As it is read here</MenuHeading>
+          {PAPERS.map(([format, words, more]) => (
+            <MenuItem key={format}>
+              <button type="button" onClick={() => state.take(words, paper(format))} className={ITEM}>
+                {words} <span className="text-meta text-ink-soft">{more}</span>
+              </button>
+            </MenuItem>
+          ))}
+        </MenuSection>
       </MenuItems>
     </Menu>
   );

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Failure } from '../api/problem';
+import type { AskedFile } from './fetch-file';
 import { fetchFile } from './fetch-file';
 import { keepFile } from '../ui/keep-file';
 
@@ -13,7 +14,7 @@ export interface Taking {
 export interface TakingState {
   readonly taking: Taking | undefined;
   readonly failure: Failure | undefined;
-  take(format: string, address: string): void;
+  take(format: string, asked: AskedFile): void;
   stop(): void;
 }
 
@@ -24,13 +25,13 @@ export function useTaking(): TakingState {
   const under = useRef<AbortController>(undefined);
   const stop = useCallback(() => under.current?.abort(), []);
   useEffect(() => stop, [stop]);
-  const take = (format: string, address: string) => {
+  const take = (format: string, asked: AskedFile) => {
     stop();
     const own = new AbortController();
     under.current = own;
     setFailure(undefined);
     setTaking({ format, bytes: 0 });
-    void fetchFile(address, own.signal, (bytes, size) => setTaking({ format, bytes, size })).then((given) => {
+    void fetchFile(asked, own.signal, (bytes, size) => setTaking({ format, bytes, size })).then((given) => {
       if (under.current === own) setTaking(undefined);
       if (own.signal.aborted) return;
       if ('file' in given) keepFile(given.file, given.name);

@@ -8,3 +8,4 @@ export { ALIKE_MOST, proofFindings, proofLooks } from './looks';
 export type { Looks } from './looks';
 export * from './read-lines';
 export * from './shown-table';
+export * from './rows-notes';

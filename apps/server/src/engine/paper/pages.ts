@@ -23,7 +23,8 @@ export interface Room {
  * Cuts lines into pages. Groups of the last level stand on one page where one page holds them; a header never stands
  * alone at the foot of one. A line that is higher than a page goes on on the next one: nothing is left out.
  */
-export function pagesOf(lines: readonly Measured[], levels: number, { first, others }: Room): readonly (readonly Piece[])[] {
+export function pagesOf(lines: readonly Measured[], { first, others }: Room): readonly (readonly Piece[])[] {
+  const levels = lines.reduce((most, { kind, level }) => (kind === 'header' ? Math.max(most, level) : most), 0);
   const pages: Piece[][] = [[]];
   let left = first;
   const turn = () => {
@@ -53,15 +54,18 @@ export function pagesOf(lines: readonly Measured[], levels: number, { first, oth
 function endOf(lines: readonly Measured[], at: number, levels: number, most: number): number {
   const line = lines[at];
   if (line?.kind !== 'header') return at + 1;
+  // At least its headers with the first line below them.
+  let below = at + 1;
+  while (lines[below]?.kind === 'header' && (lines[below]?.level ?? 0) > (lines[below - 1]?.level ?? 0)) below++;
+  const few = Math.min(below + 1, lines.length);
+  const least = heightOf(lines, at, few) <= most ? few : at + 1;
   if (line.level < levels) {
     const inner = at + 1 < lines.length ? endOf(lines, at + 1, levels, most) : at + 1;
-    return heightOf(lines, at, inner) <= most ? inner : at + 1;
+    return heightOf(lines, at, inner) <= most ? inner : least;
   }
   let end = at + 1;
   while (end < lines.length && !begins(lines[end] as Measured, line.level)) end++;
-  if (heightOf(lines, at, end) <= most) return end;
-  const few = Math.min(at + 2, lines.length);
-  return heightOf(lines, at, few) <= most ? few : at + 1;
+  return heightOf(lines, at, end) <= most ? end : least;
 }
 
 /** Whether a line is none of the group before it any more. */

@@ -160,7 +160,7 @@ async function planned({ table, title, notes }: Paper, type: Type, lines: () => 
     headers,
     headed,
     slices: slicesOf(widths, lead, room),
-    pages: pagesOf(measured, table.layout.levels.length, { first, others: Math.floor(body / LINE) }),
+    pages: pagesOf(measured, { first, others: Math.floor(body / LINE) }),
     title: titles,
     notes: said,
     tagged: measured.length <= TAGGED_MOST,

@@ -14,7 +14,7 @@ interface Placed {
 
 const INK = '#1a1a18';
 const SOFT = '#5f5c55';
-const RULE = '#a8a49a';
+const RULE = '#cfcabd';
 /** From the top of a line of text to where its letters stand, in sizes. */
 const RISE = 1.07;
 

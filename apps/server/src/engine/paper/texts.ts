@@ -57,8 +57,8 @@ const lettered = (line: ReadLine, column: ProofColumn, table: ProofTable) => {
 };
 
 // What XML and HTML cannot hold stands as the sign for a letter that is missing.
-// eslint-disable-next-line no-control-regex
 const UNHELD =
+  // eslint-disable-next-line no-control-regex
   /[\u0000-\u0008\u000B\u000C\u000E-\u001F\uFFFE\uFFFF]|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g;
 const escaped = (text: string) =>
   text.replaceAll(UNHELD, '\uFFFD').replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');

@@ -11,6 +11,11 @@ const files = join(dirname(require.resolve('@fontsource/noto-sans/package.json')
 /** Widths are asked again and again, for figures repeat. */
 const KNOWN_MOST = 50_000;
 
+/** Blanks of other widths, some of which the family has not: between digits any of them will do. */
+const SPACE = /[\u2000-\u200A\u202F\u205F\u3000\t]/;
+/** Widths are sums of fractions; what is wider by less than this is as wide. */
+const NEARLY = 0.01;
+
 export interface Run {
   readonly file: string;
   readonly text: string;
@@ -45,7 +50,8 @@ class Letters {
 
   runs(text: string): readonly { readonly at: number; readonly text: string }[] {
     const runs: { at: number; text: string }[] = [];
-    for (const letter of text) {
+    for (const written of text) {
+      const letter = SPACE.test(written) ? '\u00A0' : written;
       const at = this.scriptOf(letter.codePointAt(0) ?? 0);
       const last = runs.at(-1);
       if (last && (last.at === at || letter === ' ')) last.text += letter;
@@ -93,18 +99,19 @@ export class Type {
   }
 
   private broken(text: string, weight: Weight, size: number, most: number): readonly string[] {
-    if (this.width(text, weight, size) <= most) return [text];
+    const fits = (part: string) => this.width(part, weight, size) <= most + NEARLY;
+    if (fits(text)) return [text];
     const lines: string[] = [];
     let line = '';
     for (const word of text.split(/(?<=\s)(?=\S)/u)) {
-      if (this.width((line + word).trimEnd(), weight, size) <= most) {
+      if (fits((line + word).trimEnd())) {
         line += word;
         continue;
       }
       if (line !== '') lines.push(line.trimEnd());
       line = '';
       for (const letter of letters(word)) {
-        if (line !== '' && this.width((line + letter).trimEnd(), weight, size) > most) {
+        if (line !== '' && !fits((line + letter).trimEnd())) {
           lines.push(line);
           line = '';
         }

@@ -1,0 +1,232 @@
+import { execFileSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Cell, Definition, ProofTable } from '@cendra/core';
+import { columnText, fittingLayout, lineReader, lineWords, proofTable, reportFields, checkTrail } from '@cendra/core';
+import { LIMITS } from '../src/limits';
+import type { DatasetBody, Person, ProblemBody } from './support/cendra';
+import { Cendra, run } from './support/cendra';
+import { folderFor } from './support/cluster';
+import { datasetOf, demoSource, edit, fieldOf, writtenCriteria } from './support/datasets';
+
+/** The lines of a proof as files to be read: what stands in them is what the lines say, in their order. */
+
+let cendra: Cendra;
+let analyst: Person;
+let folder: string;
+beforeAll(async () => {
+  cendra = await Cendra.start({ limits: { paperLines: 20_000 } });
+  analyst = await cendra.signIn('analyst');
+  folder = folderFor('papers');
+});
+afterAll(() => cendra.stop());
+
+interface Proof {
+  readonly key: string;
+  readonly lines: number;
+  readonly columns: readonly { readonly id: string }[];
+  readonly across?: readonly (string | null)[];
+}
+
+async function paper(dataset: DatasetBody, result: string, format: string, more: object = {}) {
+  const response = await fetch(`${cendra.address}/api/results/${result}/paper`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', cookie: analyst.cookie, 'x-cendra-csrf': analyst.csrf },
+    body: JSON.stringify({ dataset: dataset.id, revision: dataset.revision, format, title: 'Harvests, as they were picked', ...more }),
+  });
+  return { status: response.status, headers: response.headers, bytes: Buffer.from(await response.arrayBuffer()) };
+}
+
+let files = 0;
+function pdfText(bytes: Buffer, ...options: readonly string[]): string {
+  const file = join(folder, `paper ${files++}.pdf`);
+  writeFileSync(file, bytes);
+  return execFileSync('pdftotext', [...options, file, '-'], { encoding: 'utf8', maxBuffer: 1e9 });
+}
+function pdfFacts(bytes: Buffer): string {
+  const file = join(folder, `paper ${files++}.pdf`);
+  writeFileSync(file, bytes);
+  return execFileSync('pdfinfo', [file], { encoding: 'utf8' });
+}
+
+/** A dataset of harvests that is read by floral source and grade, with its full result. */
+async function harvests(also: (definition: Definition) => readonly object[] = () => []) {
+  const plain = await datasetOf(analyst, await demoSource(analyst), 'harvests', 'coop', [
+    'id',
+    'apiary_code',
+    'picked_on',
+    'kilos',
+    'grade',
+    'floral_source',
+  ]);
+  const { proof } = plain.definition;
+  const [kilos, grade, source] = ['kilos', 'grade', 'floral_source'].map((column) => fieldOf(plain.definition, column));
+  const levels = [source, grade].map((field) => ({ field, descending: false, subtotal: true }));
+  const totals = [{ field: kilos, aggregate: 'sum' }];
+  const marks = [{ id: 'm', field: kilos, operator: 'above', operands: ['30'], look: 'lettered' }];
+  const dataset = await edit(
+    analyst,
+    plain,
+    { kind: 'set proof', property: 'levels', from: proof.levels, to: levels } as never,
+    { kind: 'set proof', property: 'totals', from: proof.totals, to: totals } as never,
+    { kind: 'set proof', property: 'marks', from: proof.marks, to: marks } as never,
+    ...(also(plain.definition) as never[]),
+  );
+  return { dataset, result: (await run(analyst, dataset, 'full')).result?.id ?? '' };
+}
+
+/** The plain ones, made once with their PDF. */
+let known: Promise<Awaited<ReturnType<typeof harvests>> & { readonly pdf: Awaited<ReturnType<typeof paper>> }> | undefined;
+const plainHarvests = () =>
+  (known ??= harvests().then(async (given) => {
+    const said = { note: 'For the autumn meeting.', name: 'Ernte im Überblick' };
+    return { ...given, pdf: await paper(given.dataset, given.result, 'pdf', said) };
+  }));
+
+/** The lines as they are shown, by the table the screen has too. */
+async function linesOf({
+  dataset,
+  result,
+}: Awaited<ReturnType<typeof harvests>>): Promise<{ table: ProofTable; lines: ReturnType<ReturnType<typeof lineReader>>[] }> {
+  const proof = await analyst.post<Proof>(`/results/${result}/proofs`, { dataset: dataset.id, revision: dataset.revision });
+  const fields = reportFields(checkTrail(dataset.definition));
+  const table = proofTable(fittingLayout(dataset.definition.proof, fields), fields, proof.across);
+  const read = lineReader(proof, table.layout);
+  const lines = [];
+  for (let offset = 0; offset < proof.lines; offset += 500) {
+    const cells = await analyst.get<readonly (readonly Cell[])[]>(
+      `/results/${result}/proofs/${proof.key}/lines?offset=${offset}&limit=500`,
+    );
+    lines.push(...cells.map(read));
+  }
+  return { table, lines };
+}
+
+const words = (text: string) => text.replaceAll(/[\s\u00a0\u202f]+/g, ' ').trim();
+
+test('every line stands in the PDF in its order, with heads on every page, letters explained, and pages counted', async () => {
+  const given = await plainHarvests();
+  const { table, lines } = await linesOf(given);
+  const { status, headers, bytes } = given.pdf;
+  expect([status, headers.get('content-type'), headers.get('x-cendra-complete')]).toEqual([200, 'application/pdf', 'true']);
+  expect(decodeURIComponent(headers.get('content-disposition') ?? '')).toContain('Ernte im Überblick.pdf');
+  const pages = pdfText(bytes, '-layout').split('\f').slice(0, -1);
+  expect(pages.length).toBeGreaterThan(200);
+  pages.forEach((page, at) => {
+    expect(page).toContain(`page ${at + 1} of ${pages.length}`);
+    expect(page).toContain('Picked on');
+  });
+  for (const said of ['Harvests, as they were picked', 'For the autumn meeting.', '12 430 rows, complete', 'a: Kilos above 30'])
+    expect(words(pages[0] ?? '')).toContain(said);
+  const told = pages
+    .flatMap((page) => page.split('\n').map(words))
+    .filter((each) => each !== '' && !/^(Id|Harvests, as|page \d|For the autumn|As of|12 430 rows|a: Kilos)/.test(each));
+  const expected = lines.map((line) => {
+    const cells = table.columns.map((column) => {
+      const letter = column.field.name === 'kilos' && line.marked[0] === true ? ' a' : '';
+      return `${columnText(line, column, table)}${letter}`;
+    });
+    return words([table.worded ? lineWords(line, table) : '', ...cells].join(' '));
+  });
+  expect(told).toHaveLength(lines.length);
+  expect(told).toEqual(expected);
+});
+
+test('a short paper is tagged, a long one is not; a wide one lies on its side', async () => {
+  const small = await datasetOf(analyst, await demoSource(analyst), 'regions');
+  const result = (await run(analyst, small, 'full')).result?.id ?? '';
+  const facts = pdfFacts((await paper(small, result, 'pdf')).bytes);
+  expect(facts).toMatch(/Tagged:\s+yes/);
+  expect(facts).toMatch(/Title:\s+Harvests, as they were picked/);
+  expect(facts).toMatch(/595.28 x 841.89/);
+  expect(pdfFacts((await plainHarvests()).pdf.bytes)).toMatch(/Tagged:\s+no/);
+});
+
+test('columns too many for a page go on on further ones, with the words of their lines repeated, and none is lost', async () => {
+  const given = await harvests((definition) => [
+    writtenCriteria(definition, 'extract(year from picked_on) = 2024'),
+    {
+      kind: 'set proof',
+      property: 'across',
+      from: definition.proof.across,
+      to: { field: fieldOf(definition, 'picked_on'), descending: false, total: true },
+    },
+    {
+      kind: 'set proof',
+      property: 'levels',
+      from: [fieldOf(definition, 'floral_source'), fieldOf(definition, 'grade')].map((field) => ({
+        field,
+        descending: false,
+        subtotal: true,
+      })),
+      to: [{ field: fieldOf(definition, 'grade'), descending: false, subtotal: true }],
+    },
+  ]);
+  const { table, lines } = await linesOf(given);
+  expect(table.columns.length).toBeGreaterThan(150);
+  const text = words(pdfText((await paper(given.dataset, given.result, 'pdf')).bytes));
+  const [first] = lines;
+  const figures = first ? table.columns.map((column) => words(columnText(first, column, table))).filter((each) => each !== '') : [];
+  expect(figures.length).toBeGreaterThan(50);
+  for (const figure of figures) expect(text).toContain(figure);
+  const slices = text.match(/page \d+ of (\d+)/)?.[1];
+  expect(text.split('Everything').length - 1).toBeGreaterThanOrEqual(Number(slices));
+});
+
+test('HTML, XML and Markdown say the same lines; what they must not hold is written so that they hold it', async () => {
+  const given = await harvests((definition) => [{ kind: 'set proof', property: 'rows', from: definition.proof.rows, to: false }]);
+  const { table, lines } = await linesOf(given);
+  const title = 'Kilos <b> & "grades" | of *all*';
+  const [html, xml, md] = await Promise.all(
+    ['html', 'xml', 'md'].map(async (format) => (await paper(given.dataset, given.result, format, { title })).bytes.toString('utf8')),
+  );
+  expect(html).toContain('<title>Kilos &lt;b&gt; &amp; &quot;grades&quot; | of *all*</title>');
+  expect(html).not.toMatch(/<script|src=|href=/);
+  expect(html?.match(/<tr/g)).toHaveLength(lines.length + 1);
+  expect(xml?.match(/<line /g)).toHaveLength(lines.length);
+  expect(xml).toContain('<title>Kilos &lt;b&gt; &amp; &quot;grades&quot; | of *all*</title>');
+  expect(md?.split('\n').filter((each) => each.startsWith('|'))).toHaveLength(lines.length + 2);
+  expect(md).toContain('# Kilos \\<b> & "grades" \\| of \\*all\\*');
+  for (const line of lines) {
+    const label = lineWords(line, table);
+    expect(html).toContain(`>${label}</th>`);
+    for (const column of table.columns) {
+      const figure = columnText(line, column, table);
+      if (figure === '') continue;
+      expect(html).toContain(`${figure}</td>`);
+      expect(xml).toContain(`>${figure}</value>`);
+      expect(md).toContain(figure);
+    }
+  }
+});
+
+test('Markdown ends after a thousand lines and says how many it leaves out', async () => {
+  const given = await plainHarvests();
+  const text = (await paper(given.dataset, given.result, 'md')).bytes.toString('utf8');
+  const { lines } = await linesOf(given);
+  expect(text.split('\n').filter((each) => each.startsWith('|'))).toHaveLength(1_002);
+  expect(text).toContain(`${lines.length - 1_000} more lines are left out.`);
+});
+
+test('rows that are not all say so on the paper, and who may not see them gets none', async () => {
+  const { dataset } = await plainHarvests();
+  const head = (await run(analyst, dataset, 'head')).result?.id ?? '';
+  const made = await paper(dataset, head, 'pdf');
+  expect(made.headers.get('x-cendra-complete')).toBe('false');
+  expect(words(pdfText(made.bytes))).toContain('the first 1 000 rows only');
+  const outsider = await cendra.signIn('analyst2');
+  const body = { dataset: dataset.id, revision: dataset.revision, format: 'pdf', title: 'x' };
+  expect([403, 404]).toContain((await outsider.ask('POST', `/results/${head}/paper`, body)).status);
+  const unknown = await analyst.ask<ProblemBody>('POST', `/results/${head}/paper`, { ...body, format: 'docx' });
+  expect([unknown.status, unknown.body.problems[0]?.place.pointer]).toEqual([400, '/format']);
+});
+
+test('a paper that nobody would read is refused, with what to do; the rows are there all the same', async () => {
+  const dataset = await datasetOf(analyst, await demoSource(analyst), 'scale_readings', 'coop', ['reading_no']);
+  const result = (await run(analyst, dataset, 'full')).result?.id ?? '';
+  const refused = await paper(dataset, result, 'pdf');
+  expect(refused.status).toBe(422);
+  const { problems } = JSON.parse(refused.bytes.toString('utf8')) as ProblemBody;
+  expect(problems[0]).toMatchObject({ code: 'paper-long', expected: 'only its groups, or the rows as a spreadsheet' });
+  expect(LIMITS.paperLines.value).toBeGreaterThanOrEqual(50_000);
+});
