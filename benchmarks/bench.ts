@@ -22,6 +22,7 @@ import { underLoad } from './load';
 import { memoryOf } from './memory';
 import { ownQueries } from './own-queries';
 import { pair } from './pair';
+import { papers } from './paper';
 import { proofOf } from './proof';
 import { routines } from './routines';
 import { longestTask } from './scrolling';
@@ -133,6 +134,7 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
     () => client.quiet(),
   );
   const routed = await routines(client, cluster, demoPassword, folder);
+  const onPaper = await papers(client, folder);
   const proof = await proved(client, folder);
   const longest = await longestTask(server.address, await client.readings('reading_no < 1000000'), '1\u202f000\u202f000 rows');
   return [
@@ -234,6 +236,7 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
       rule: '1.3 × SQL by hand',
     },
     ...routed,
+    ...onPaper,
     {
       what: 'proof of 1 M rows in two group levels',
       cendra: proof.cendra,

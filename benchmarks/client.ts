@@ -163,6 +163,14 @@ export class Client {
     await this.ask('GET', `/results/${result}/proofs/${key}/lines?offset=0&limit=200`);
   }
 
+  /** The lines of a result's proof as a PDF. */
+  async paper(result: string, { id, revision }: Dataset, file: string): Promise<void> {
+    const body = JSON.stringify({ dataset: id, revision, format: 'pdf', title: 'Readings' });
+    const response = await fetch(`${this.address}/api/results/${result}/paper`, { method: 'POST', headers: this.headers, body });
+    if (!response.ok || !response.body) throw new Error(`the paper was not made: ${await response.text()}`);
+    await pipeline(Readable.fromWeb(response.body as ReadableStream), createWriteStream(file));
+  }
+
   async sortField(result: string, name: string): Promise<string> {
     const { columns } = await this.ask<{ columns: { id: string; name: string }[] }>('GET', `/results/${result}`);
     return `${columns.find((each) => each.name === name)?.id}:desc`;

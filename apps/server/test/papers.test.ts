@@ -3,6 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Cell, Definition, ProofTable } from '@cendra/core';
 import { columnText, fittingLayout, lineReader, lineWords, proofTable, reportFields, checkTrail } from '@cendra/core';
+import ExcelJS from 'exceljs';
 import { LIMITS } from '../src/limits';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, run } from './support/cendra';
@@ -229,4 +230,49 @@ test('a paper that nobody would read is refused, with what to do; the rows are t
   const { problems } = JSON.parse(refused.bytes.toString('utf8')) as ProblemBody;
   expect(problems[0]).toMatchObject({ code: 'paper-long', expected: 'only its groups, or the rows as a spreadsheet' });
   expect(LIMITS.paperLines.value).toBeGreaterThanOrEqual(50_000);
+});
+
+test('as a spreadsheet its groups fold, totals are made of the rows above them, and the rows stand on a sheet of their own', async () => {
+  const given = await plainHarvests();
+  const { table, lines } = await linesOf(given);
+  const workbook = new ExcelJS.Workbook();
+  await workbook.xlsx.load((await paper(given.dataset, given.result, 'xlsx', { title: '=1+1' })).bytes as never);
+  expect(workbook.worksheets.map((each) => each.name)).toEqual(['Proof', 'Rows', 'About']);
+  const [proof, rows, about] = workbook.worksheets;
+  if (!proof || !rows || !about) throw new Error('there are three sheets');
+  expect([proof.rowCount, rows.rowCount]).toEqual([lines.length + 1, 12_431]);
+  expect([about.getCell('A1').value, about.getCell('B1').value]).toEqual(['What it is', '=1+1']);
+  const kilos = table.columns.findIndex((each) => each.field.name === 'kilos') + 2;
+  const levels = new Map<string, Set<number>>();
+  let formulas = 0;
+  lines.forEach((line, at) => {
+    const row = proof.getRow(at + 2);
+    const key = `${line.kind} ${line.level}`;
+    levels.set(key, (levels.get(key) ?? new Set()).add(row.outlineLevel ?? 0));
+    const cell = row.getCell(kilos);
+    if (line.kind !== 'totals') return;
+    const { formula, result } = cell.value as { formula: string; result: number };
+    expect(result).toBe(Number(line.total(0)));
+    const [, from = '', until = ''] = /^SUBTOTAL\(9,[A-Z]+(\d+):[A-Z]+(\d+)\)$/.exec(formula) ?? [];
+    expect([Number(until), line.level === 0 ? Number(from) : 2]).toEqual([at + 1, 2]);
+    // Reckoned as a spreadsheet does: of the rows in the range, and not of the totals among them.
+    const sum = lines.slice(Number(from) - 2, Number(until) - 1).reduce((all, each) => {
+      const value = each.kind === 'row' ? each.value(table.columns[kilos - 2]?.field.id ?? '') : null;
+      return typeof value === 'string' ? all + Math.round(Number(value) * 100) : all;
+    }, 0);
+    expect(sum / 100).toBe(result);
+    formulas++;
+  });
+  expect(formulas).toBeGreaterThan(20);
+  expect(Object.fromEntries([...levels].map(([key, found]) => [key, [...found]]))).toEqual({
+    'header 1': [1],
+    'header 2': [2],
+    'row 2': [2],
+    'totals 2': [1],
+    'totals 1': [0],
+    'totals 0': [0],
+  });
+  const marked = lines.findIndex((line) => line.kind === 'row' && line.marked[0] === true);
+  expect(proof.getRow(marked + 2).getCell(kilos).numFmt).toMatch(/" a"$/);
+  expect(typeof proof.getRow(marked + 2).getCell(kilos).value).toBe('number');
 });

@@ -165,6 +165,8 @@ export type EngineWork =
       readonly layout: ProofTable['layout'];
       readonly fields: readonly SheetField[];
       readonly across?: readonly (string | null)[];
+      /** The rows the lines are of, for a spreadsheet, which has them on a further sheet. */
+      readonly rows: { readonly file: string; readonly columns: readonly WrittenColumn[]; readonly whole: boolean };
       readonly title: string;
       readonly notes: readonly string[];
       /** A tag of BCP 47. */
@@ -173,7 +175,7 @@ export type EngineWork =
     };
 
 /** Files that are read rather than worked with. */
-export const PAPER_FORMATS = ['pdf', 'html', 'md', 'xml'] as const;
+export const PAPER_FORMATS = ['pdf', 'xlsx', 'html', 'md', 'xml'] as const;
 export type PaperFormat = (typeof PAPER_FORMATS)[number];
 
 /** Where a text stands in the rows: counted from 0, null where it is nowhere (any more). */

@@ -19,7 +19,7 @@ const ROWS_A_TURN = 100;
 /** Days before 1 March 1900 have no number that every program reads alike. */
 const FIRST_DAY = '1900-03-01';
 
-interface Cell {
+export interface SheetCell {
   readonly value: CellValue;
   readonly cut?: true;
   readonly long?: true;
@@ -29,16 +29,33 @@ interface Cell {
  * Rows as a spreadsheet: values of their type in their number format under a header that stays, rows beyond one
  * sheet on further ones, and a sheet that says what they are. Written as it is read, so its size does not matter.
  */
-export async function writeXlsx(connection: DuckDBConnection, task: Write): Promise<Written> {
-  const out = createWriteStream(task.out, { mode: 0o600 });
+export function writeXlsx(connection: DuckDBConnection, task: Write): Promise<Written> {
+  const read = (workbook: Workbook, isOver: () => boolean) => sheetsOf(workbook, connection, task, isOver);
+  return inWorkbook(task.out, read, (workbook, told) => aboutSheet(workbook, [...task.about, ...notesOf(told)]));
+}
+
+export type Workbook = ExcelJS.stream.xlsx.WorkbookWriter;
+
+/** A workbook that is written while `read` fills it, which ends when there is nowhere to write; `finish` adds what is known then. */
+export async function inWorkbook<T>(
+  file: string,
+  read: (workbook: Workbook, isOver: () => boolean) => Promise<T>,
+  finish: (workbook: Workbook, told: T) => void,
+): Promise<T> {
+  const out = createWriteStream(file, { mode: 0o600 });
   const opened = new Promise((resolve) => out.once('open', resolve));
   // The workbook never hears of what goes wrong with its file, and would wait for it for ever.
   const failed = new Promise<never>((_resolve, reject) => out.once('error', reject));
   const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true, useSharedStrings: false });
   workbook.creator = 'Cendra';
-  const reading = Promise.race([opened, failed]).then(() => sheetsOf(workbook, connection, task, () => out.destroyed));
+  const reading = Promise.race([opened, failed]).then(() => read(workbook, () => out.destroyed));
   try {
-    return await Promise.race([failed, reading.then((told) => finished(workbook, task, told))]);
+    const finished = reading.then(async (told) => {
+      finish(workbook, told);
+      await workbook.commit();
+      return told;
+    });
+    return await Promise.race([failed, finished]);
   } finally {
     out.destroy();
     // The connection is closed behind this, and must not be while rows are read of it.
@@ -46,17 +63,11 @@ export async function writeXlsx(connection: DuckDBConnection, task: Write): Prom
   }
 }
 
-async function finished(workbook: ExcelJS.stream.xlsx.WorkbookWriter, task: Write, told: Written): Promise<Written> {
-  aboutSheet(workbook, task, told);
-  await workbook.commit();
-  return told;
-}
-
 /** All rows, until there is nowhere to write them. */
-async function sheetsOf(
-  workbook: ExcelJS.stream.xlsx.WorkbookWriter,
+export async function sheetsOf(
+  workbook: Workbook,
   connection: DuckDBConnection,
-  task: Write,
+  task: Pick<Write, 'columns' | 'marked' | 'file'>,
   isOver: () => boolean,
 ): Promise<Written> {
   const told = { cutTexts: 0, longNumbers: 0 };
@@ -64,13 +75,14 @@ async function sheetsOf(
   const list = task.columns.map((column) => `${readText(column)} as ${quoted(column.id)}`);
   const reader = await connection.stream(`select ${list.join(', ')}${marks} from ${source(task.file, false)}`);
   let sheet = newSheet(workbook, task.columns, 1);
+  let sheets = 1;
   let rows = 1;
   for await (const chunk of reader.yieldRowsJson()) {
     if (isOver()) return told;
     for (const row of chunk as (string | null)[][]) {
       if (rows === MOST_ROWS) {
         sheet.commit();
-        sheet = newSheet(workbook, task.columns, workbook.worksheets.length + 1);
+        sheet = newSheet(workbook, task.columns, ++sheets);
         rows = 1;
       }
       rows++;
@@ -90,7 +102,7 @@ async function sheetsOf(
 const NO_MARKS: Readonly<Record<string, string | null>> = {};
 const marksOf = (text: string | null) => (text === null ? NO_MARKS : (JSON.parse(text) as Record<string, string | null>));
 
-function newSheet(workbook: ExcelJS.stream.xlsx.WorkbookWriter, columns: readonly WrittenColumn[], number: number): Worksheet {
+function newSheet(workbook: Workbook, columns: readonly WrittenColumn[], number: number): Worksheet {
   const sheet = workbook.addWorksheet(number === 1 ? 'Rows' : `Rows ${number}`, { views: [{ state: 'frozen', ySplit: 1 }] });
   sheet.columns = columns.map((column) => ({
     header: xmlText(column.label),
@@ -109,7 +121,7 @@ function newSheet(workbook: ExcelJS.stream.xlsx.WorkbookWriter, columns: readonl
 
 const isNumber = (column: StoredColumn | undefined) => column !== undefined && ['whole', 'decimal', 'float'].includes(column.type.kind);
 
-function widthOf({ type, label }: WrittenColumn): number {
+export function widthOf({ type, label }: Pick<WrittenColumn, 'type' | 'label'>): number {
   const usual = { text: 24, json: 30, whole: 12, decimal: 14, float: 16, yesno: 8, date: 13, time: 12, datetime: 20, instant: 22 }[
     type.kind
   ];
@@ -117,7 +129,7 @@ function widthOf({ type, label }: WrittenColumn): number {
 }
 
 /** A sheet keeps thousandths of a second; what is finer is written as text rather than cut. */
-const momentCell = (text: string): Cell => ({
+const momentCell = (text: string): SheetCell => ({
   value:
     text >= FIRST_DAY && /^\d{4}-/.test(text) && !/\.\d{3}\d*[1-9]/.test(text)
       ? new Date(`${text.slice(0, 10)}T${text.slice(11, 23)}Z`)
@@ -125,7 +137,7 @@ const momentCell = (text: string): Cell => ({
 });
 
 /** A stored value in the type a spreadsheet has for it. Texts are never formulas: they are written as texts. */
-function cellOf({ type }: StoredColumn, text: string | null): Cell {
+export function cellOf({ type }: Pick<StoredColumn, 'type'>, text: string | null): SheetCell {
   if (text === null) return { value: null };
   switch (type.kind) {
     case 'whole':
@@ -152,32 +164,27 @@ const HALVES = /[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\
 /** Nor these, for which a spreadsheet has a way of its own, in which also stands what only looks like it (ISO/IEC 29500-1, 22.9.2.19). */
 // eslint-disable-next-line no-control-regex
 const ESCAPED = /[\u0000-\u0008\u000B-\u001F\u007F\uFFFE\uFFFF]|_(?=x[0-9A-Fa-f]{4}_)/g;
-const xmlText = (text: string) =>
+export const xmlText = (text: string) =>
   text.replaceAll(HALVES, '\uFFFD').replaceAll(ESCAPED, (char) => `_x${char.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')}_`);
 
-function numberCell(text: string): Cell {
+function numberCell(text: string): SheetCell {
   // Zeros around them are none that a spreadsheet would lose.
   const digits = text.replace(/[^0-9]/g, '').replace(/^0+|0+$/g, '');
   if (!Number.isFinite(Number(text))) return { value: text };
   return digits.length > MOST_DIGITS ? { value: text, long: true } : { value: Number(text) };
 }
 
-function aboutSheet(workbook: ExcelJS.stream.xlsx.WorkbookWriter, { about }: Write, told: Written): void {
+/** What a spreadsheet could not hold as it is. */
+export const notesOf = ({ cutTexts, longNumbers }: Written): readonly (readonly [string, string])[] => [
+  ...(cutTexts > 0 ? [['Cut', `${cutTexts} texts are longer than ${MOST_CHARACTERS} characters and are cut`] as const] : []),
+  ...(longNumbers > 0
+    ? [['Numbers as text', `${longNumbers} numbers have more than ${MOST_DIGITS} digits and are written as text`] as const]
+    : []),
+];
+
+export function aboutSheet(workbook: Workbook, about: readonly (readonly [string, string])[]): void {
   const sheet = workbook.addWorksheet('About');
   sheet.columns = [{ width: 24 }, { width: 90 }];
-  const notes: [string, string][] = [
-    ...(told.cutTexts > 0
-      ? [['Cut', `${told.cutTexts} texts are longer than ${MOST_CHARACTERS} characters and are cut`] as [string, string]]
-      : []),
-    ...(told.longNumbers > 0
-      ? [
-          ['Numbers as text', `${told.longNumbers} numbers have more than ${MOST_DIGITS} digits and are written as text`] as [
-            string,
-            string,
-          ],
-        ]
-      : []),
-  ];
-  for (const line of [...about, ...notes]) sheet.addRow(line.map(xmlText)).commit();
+  for (const line of about) sheet.addRow(line.map(xmlText)).commit();
   sheet.commit();
 }

@@ -8,6 +8,7 @@ import { LIMITS } from '../limits';
 import { refused } from '../problems';
 import { EXPORTS_ENGINE } from '../runs/engines';
 import type { Person } from '../people';
+import { sheetColumns } from './written-columns';
 import { ProofService } from '../proof/proof.service';
 import type { Result, ResultColumn } from '../runs/result.entity';
 import { isMarked } from '../runs/results.service';
@@ -70,6 +71,7 @@ export class ExportFilesService {
           layout,
           fields,
           ...(across ? { across } : {}),
+          rows: { file: this.store.rows(result.id), columns: sheetColumns(result.columns, fields), whole: result.complete },
           title,
           notes,
           language: result.language,

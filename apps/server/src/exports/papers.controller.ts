@@ -28,6 +28,7 @@ class PaperDto {
 
 const MEDIA: Readonly<Record<PaperFormat, string>> = {
   pdf: 'application/pdf',
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
   html: 'text/html; charset=utf-8',
   md: 'text/markdown; charset=utf-8',
   xml: 'application/xml; charset=utf-8',

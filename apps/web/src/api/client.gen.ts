@@ -1203,7 +1203,7 @@ export type ScriptDto = {
 export type PaperDto = {
   dataset: string;
   revision: number;
-  format: 'pdf' | 'html' | 'md' | 'xml';
+  format: 'pdf' | 'xlsx' | 'html' | 'md' | 'xml';
   title: string;
   note?: string;
   name?: string;

@@ -16,6 +16,7 @@ const FORMATS = [
 /** Of these the lines are taken, as they are read here. */
 const PAPERS = [
   ['pdf', 'PDF', 'pages to send or print'],
+  ['xlsx', 'Spreadsheet with groups', 'levels to fold, totals as formulas'],
   ['html', 'HTML', 'one page that needs nothing else'],
   ['md', 'Markdown', 'a table of up to 1 000 lines'],
   ['xml', 'XML', 'lines with what each is'],

@@ -6,12 +6,13 @@ import type { EngineAnswers, EngineWork } from '../messages';
 import { page } from '../result-pages';
 import type { Paper } from './pdf';
 import { writePdf } from './pdf';
+import { writeGroupedXlsx } from './grouped-xlsx';
 import { writeText } from './texts';
 
 type Task = EngineWork & { work: 'paper' };
 
 /** Lines that are read at once. */
-const READ_AT_ONCE = 500;
+const READ_AT_ONCE = 5_000;
 /** A page of them may be so large; a text that is larger is cut, as one of a stored result is. */
 const PAGE_BYTES = 64_000_000;
 const CELL_CHARACTERS = 100_000;
@@ -23,7 +24,8 @@ export async function writePaper(connection: DuckDBConnection, task: Task, isSto
   const legend = marks.flatMap((mark) => (mark.look === 'lettered' ? [`${letterOf(mark, marks)}: ${markWords(mark, table.fields)}`] : []));
   const paper: Paper = { table, title: task.title, notes: [...task.notes, ...legend], language: task.language, out: task.out };
   const lines = () => linesOf(connection, task, isStopped);
-  return task.format === 'pdf' ? writePdf(paper, lines) : writeText(task.format, paper, lines);
+  if (task.format === 'pdf') return writePdf(paper, lines);
+  return task.format === 'xlsx' ? writeGroupedXlsx(connection, task, paper, lines) : writeText(task.format, paper, lines);
 }
 
 async function* linesOf(connection: DuckDBConnection, task: Task, isStopped: () => boolean): AsyncIterable<ReadLine> {

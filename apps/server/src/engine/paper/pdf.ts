@@ -42,8 +42,9 @@ interface Cell {
 /** Read twice: first how wide and high everything is, then it is written page by page, so that its size does not matter. */
 export async function writePdf(paper: Paper, lines: () => AsyncIterable<ReadLine>): Promise<{ readonly pages: number }> {
   const { table } = paper;
-  const type = new Type();
-  const plan = await planned(paper, type, lines);
+  const type = LETTERS;
+  const shown = new ShownLines(table);
+  const plan = await planned(paper, type, shown, lines);
   const doc = new PDFDocument({
     autoFirstPage: false,
     margin: 0,
@@ -72,8 +73,8 @@ export async function writePdf(paper: Paper, lines: () => AsyncIterable<ReadLine
   };
   try {
     for (const [index, pieces] of plan.pages.entries()) {
-      const shown: { readonly piece: Piece; readonly line: ReadLine }[] = [];
-      for (const piece of pieces) shown.push({ piece, line: await lineAt(piece.line) });
+      const onPage: { readonly piece: Piece; readonly line: ShownLine }[] = [];
+      for (const piece of pieces) onPage.push({ piece, line: shown.of(piece.line, await lineAt(piece.line)) });
       for (const slice of plan.slices) {
         if (out.errored) throw out.errored;
         number++;
@@ -82,7 +83,7 @@ export async function writePdf(paper: Paper, lines: () => AsyncIterable<ReadLine
         if (index === 0) y = sheet.heading(plan.title, plan.notes, MARGIN, y, TITLE, NOTE);
         sheet.table();
         y = heads(sheet, paper, plan, slice, y);
-        for (const { piece, line } of shown) y = row(sheet, table, plan, slice, piece, line, y);
+        for (const { piece, line } of onPage) y = row(sheet, table, plan, slice, piece, line, y);
         sheet.foot(paper.title, `page ${number} of ${pages}`, MARGIN, plan.width - MARGIN, plan.height - MARGIN, NOTE.size);
         sheet.end();
       }
@@ -112,17 +113,15 @@ interface Plan {
   readonly tagged: boolean;
 }
 
-async function planned({ table, title, notes }: Paper, type: Type, lines: () => AsyncIterable<ReadLine>): Promise<Plan> {
+async function planned({ table, title, notes }: Paper, type: Type, shown: ShownLines, lines: () => AsyncIterable<ReadLine>): Promise<Plan> {
   const widest = table.columns.map(() => NARROWEST);
   const measured: Measured[] = [];
   let lead = table.worded ? NARROWEST : 0;
   for await (const line of lines()) {
-    const cells = cellsOf(line, table);
-    const label = labelOf(line, table);
-    const own = type.width(label, weightOf(lookOf(line, table.layout)), SIZE) + 2 * PADDING + indentOf(line);
+    const { cells, label, weight: labelled, indent } = shown.of(measured.length, line);
+    const own = type.width(label, labelled, SIZE) + 2 * PADDING + indent;
     lead = Math.max(lead, Math.min(own, WIDEST));
-    let height =
-      own > WIDEST ? type.lines(label, weightOf(lookOf(line, table.layout)), SIZE, WIDEST - 2 * PADDING - indentOf(line)).length : 1;
+    let height = own > WIDEST ? type.lines(label, labelled, SIZE, WIDEST - 2 * PADDING - indent).length : 1;
     cells.forEach(({ text, weight }, column) => {
       if (text === '') return;
       const width = widthOfText(type, text, weight) + 2 * PADDING;
@@ -177,6 +176,43 @@ const labelOf = (line: ReadLine, table: ProofTable) => {
 };
 const weightOf = (look: LineLook): Weight => (look === 'row' ? 'plain' : 'bold');
 
+/** A line as it is written. */
+interface ShownLine {
+  readonly look: LineLook;
+  readonly weight: Weight;
+  readonly label: string;
+  readonly indent: number;
+  readonly cells: readonly Cell[];
+}
+
+/** Cells that are kept from the first reading to the second one; those of longer papers are written out again. */
+const KEPT_CELLS = 200_000;
+
+/** Lines written out, each once where there are not too many of them. */
+class ShownLines {
+  private readonly kept: ShownLine[] = [];
+
+  constructor(private readonly table: ProofTable) {}
+
+  of(number: number, line: ReadLine): ShownLine {
+    const known = this.kept[number];
+    if (known) return known;
+    const look = lookOf(line, this.table.layout);
+    const shown = {
+      look,
+      weight: weightOf(look),
+      label: labelOf(line, this.table),
+      indent: indentOf(line),
+      cells: cellsOf(line, this.table),
+    };
+    if (number === this.kept.length && number * Math.max(1, this.table.columns.length) < KEPT_CELLS) this.kept.push(shown);
+    return shown;
+  }
+}
+
+/** Fonts are opened once, whatever number of papers is written. */
+const LETTERS = new Type();
+
 /** What stands under each column; a lettered mark's letters stand behind its value. */
 function cellsOf(line: ReadLine, table: ProofTable): readonly Cell[] {
   const own = weightOf(lookOf(line, table.layout));
@@ -229,20 +265,17 @@ function heads(sheet: Sheet, { table }: Paper, plan: Plan, slice: readonly numbe
 }
 
 /** One line, or the part of it that is on this page; gives where the next one begins. */
-function row(sheet: Sheet, table: ProofTable, plan: Plan, slice: readonly number[], piece: Piece, line: ReadLine, top: number): number {
-  const look = lookOf(line, table.layout);
-  const weight = weightOf(look);
+function row(sheet: Sheet, table: ProofTable, plan: Plan, slice: readonly number[], piece: Piece, line: ShownLine, top: number): number {
+  const { look, weight, label: words, indent, cells } = line;
   const right = MARGIN + plan.lead + slice.reduce((sum, each) => sum + (plan.widths[each] ?? 0), 0);
   if (piece.from === 0 && (look === 'totals' || look === 'grand total')) sheet.rule(MARGIN, right, top, look === 'totals' ? 0.4 : 0.8);
   if (piece.from === 0 && look === 'grand total') sheet.rule(MARGIN, right, top - 1.6, 0.8);
   sheet.row();
   const part = (lines: readonly string[]) => lines.slice(piece.from, piece.from + piece.height);
-  const indent = indentOf(line);
   if (plan.lead > 0) {
-    const label = sheet.lines(labelOf(line, table), weight, SIZE, plan.lead - 2 * PADDING - indent);
+    const label = sheet.lines(words, weight, SIZE, plan.lead - 2 * PADDING - indent);
     sheet.cell('TH', part(label), (text, index) => sheet.text(text, MARGIN + PADDING + indent, top + index * LINE, { weight, size: SIZE }));
   }
-  const cells = cellsOf(line, table);
   let x = MARGIN + plan.lead;
   for (const column of slice) {
     const { text, weight: own, boxed } = cells[column] ?? { text: '', weight, boxed: false };

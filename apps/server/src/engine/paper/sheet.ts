@@ -23,6 +23,10 @@ export class Sheet {
   private root: Element | undefined;
   private rows: Element | undefined;
   private cells: Element | undefined;
+  private readonly rules = new Map<number, { readonly from: number; readonly until: number; readonly y: number }[]>();
+  private ink = '';
+  private file = '';
+  private size = 0;
 
   constructor(
     private readonly doc: Doc,
@@ -36,6 +40,7 @@ export class Sheet {
 
   begin(): void {
     this.doc.addPage();
+    this.ink = '';
   }
 
   /** What is written from here on is a table of its own. */
@@ -59,6 +64,7 @@ export class Sheet {
 
   end(): void {
     this.endRow();
+    this.drawRules();
     this.rows?.end();
     this.rows = undefined;
   }
@@ -79,11 +85,17 @@ export class Sheet {
     const shown = most === undefined ? text : this.shortened(text, weight, size, most);
     if (shown === '') return;
     let at = right === undefined ? x : right - this.type.width(shown, weight, size);
-    this.doc.fillColor(ink).fontSize(size);
     for (const run of this.type.runs(shown, weight)) {
-      this.doc.font(run.file).text(run.text, at, y + RISE * size, { lineBreak: false, baseline: 'alphabetic' });
+      this.set(ink, run.file, size);
+      this.doc.text(run.text, at, y + RISE * size, { lineBreak: false, baseline: 'alphabetic' });
       at += this.type.width(run.text, weight, size);
     }
+  }
+
+  /** What a page has from before is not set again. */
+  private set(ink: string, file: string, size: number): void {
+    if (this.ink !== ink) this.doc.fillColor((this.ink = ink));
+    if (this.file !== file || this.size !== size) this.doc.font((this.file = file), (this.size = size));
   }
 
   private shortened(text: string, weight: Weight, size: number, most: number): string {
@@ -93,15 +105,22 @@ export class Sheet {
     return `${letters.join('')}…`;
   }
 
+  /** Drawn when the page ends, all of one width at once. */
   rule(from: number, until: number, y: number, width: number): void {
-    this.aside(() =>
-      this.doc
-        .moveTo(from, y)
-        .lineTo(until, y)
-        .lineWidth(width)
-        .strokeColor(width < 0.3 ? RULE : INK)
-        .stroke(),
-    );
+    const alike = this.rules.get(width) ?? [];
+    alike.push({ from, until, y });
+    this.rules.set(width, alike);
+  }
+
+  private drawRules(): void {
+    this.aside(() => {
+      for (const [width, alike] of this.rules) {
+        this.doc.lineWidth(width).strokeColor(width < 0.3 ? RULE : INK);
+        for (const { from, until, y } of alike) this.doc.moveTo(from, y).lineTo(until, y);
+        this.doc.stroke();
+      }
+    });
+    this.rules.clear();
   }
 
   box(x: number, y: number, width: number, height: number): void {

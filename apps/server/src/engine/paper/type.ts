@@ -13,6 +13,7 @@ const KNOWN_MOST = 50_000;
 
 /** Blanks of other widths, some of which the family has not: between digits any of them will do. */
 const SPACE = /[\u2000-\u200A\u202F\u205F\u3000\t]/;
+const FIGURE = /^[\d\s.,:+\-\u2212]*$/;
 /** Widths are sums of fractions; what is wider by less than this is as wide. */
 const NEARLY = 0.01;
 
@@ -26,6 +27,7 @@ class Letters {
   private readonly fonts: (Font | undefined)[] = [];
   private readonly byPoint = new Map<number, number>();
   private readonly widths = new Map<string, number>();
+  private readonly advances = new Map<string, number>();
   /** Letters no file has; they stand as boxes. */
   readonly missing = new Set<number>();
 
@@ -37,6 +39,7 @@ class Letters {
 
   /** In thousandths of the size. */
   width(text: string): number {
+    if (FIGURE.test(text)) return Array.from(text).reduce((sum, letter) => sum + this.advance(letter), 0);
     const known = this.widths.get(text);
     if (known !== undefined) return known;
     const width = this.runs(text).reduce((sum, { at, text: part }) => {
@@ -45,6 +48,17 @@ class Letters {
     }, 0);
     if (this.widths.size >= KNOWN_MOST) this.widths.clear();
     this.widths.set(text, width);
+    return width;
+  }
+
+  /** Of a letter by itself: digits and what stands among them are set apart alike whatever their neighbours. */
+  private advance(letter: string): number {
+    const known = this.advances.get(letter);
+    if (known !== undefined) return known;
+    const [run] = this.runs(letter);
+    const font = this.font(run?.at ?? 0);
+    const width = (1_000 * font.layout(run?.text ?? letter).advanceWidth) / font.unitsPerEm;
+    this.advances.set(letter, width);
     return width;
   }
 

@@ -1,0 +1,163 @@
+import type { DuckDBConnection } from '@duckdb/node-api';
+import type { Borders, CellValue, Font } from 'exceljs';
+import type { Cell, FieldType, LineLook, ProofColumn, ProofTable, ReadLine, Total } from '@cendra/core';
+import { aggregateType, isNumber, lineWords, lookOf, marksOf, overWords, spreadsheetFormat, totalUnder } from '@cendra/core';
+import type { EngineWork, Written } from '../messages';
+import type { SheetCell, Workbook } from '../xlsx';
+import { aboutSheet, cellOf, inWorkbook, notesOf, sheetsOf, widthOf, xmlText } from '../xlsx';
+import type { Paper } from './pdf';
+
+type Task = EngineWork & { work: 'paper' };
+
+/** Totals a spreadsheet can make of the rows above them, by the number its function knows them by (ISO/IEC 29500-1, 18.17.7.307, SUBTOTAL). */
+const FUNCTIONS: Readonly<Partial<Record<Total['aggregate'], number>>> = { sum: 9, average: 1, greatest: 4, least: 5 };
+const LEAD_WIDTH = 30;
+
+/** The lines as a sheet whose groups fold, the rows as a second one, and what they are as a third. */
+export async function writeGroupedXlsx(
+  connection: DuckDBConnection,
+  task: Task,
+  paper: Paper,
+  lines: () => AsyncIterable<ReadLine>,
+): Promise<null> {
+  const read = async (workbook: Workbook, isOver: () => boolean): Promise<Written> => {
+    const told = await proofSheet(workbook, task, paper, lines(), isOver);
+    const rows = await sheetsOf(workbook, connection, { ...task.rows, marked: task.marked }, isOver);
+    return { cutTexts: told.cutTexts + rows.cutTexts, longNumbers: told.longNumbers + rows.longNumbers };
+  };
+  const about = [['What it is', task.title] as const, ...paper.notes.map((each) => ['', each] as const)];
+  await inWorkbook(task.out, read, (workbook, told) => aboutSheet(workbook, [...about, ...notesOf(told)]));
+  return null;
+}
+
+async function proofSheet(
+  workbook: Workbook,
+  task: Task,
+  { table }: Paper,
+  lines: AsyncIterable<ReadLine>,
+  isOver: () => boolean,
+): Promise<Written> {
+  const lead = table.worded ? 1 : 0;
+  const heads = table.heads ? 2 : 1;
+  const sheet = workbook.addWorksheet('Proof', { views: [{ state: 'frozen', xSplit: lead, ySplit: heads }] });
+  sheet.properties.outlineProperties = { summaryBelow: true, summaryRight: true };
+  const types = table.columns.map((column) => typeUnder(column, table));
+  sheet.columns = [
+    ...(lead === 1 ? [{ width: LEAD_WIDTH }] : []),
+    ...table.columns.map((column, at) => ({ width: widthOf({ type: types[at] ?? column.field.type, label: column.header }) })),
+  ];
+  if (table.heads) {
+    const over = table.heads.flatMap(({ words, over: span }) =>
+      Array.from({ length: span }, (_each, at) => (at === 0 ? xmlText(words) : null)),
+    );
+    const row = sheet.addRow([...Array.from({ length: lead }, () => null), ...over]);
+    row.font = { bold: true };
+    row.commit();
+  }
+  const header = sheet.addRow([...Array.from({ length: lead }, () => ''), ...table.columns.map((each) => xmlText(each.header))]);
+  header.font = { bold: true };
+  table.columns.forEach((column, at) => (header.getCell(lead + at + 1).alignment = { horizontal: column.number ? 'right' : 'left' }));
+  header.commit();
+  const told = { cutTexts: 0, longNumbers: 0 };
+  const begun = new Map<number, number>();
+  let number = heads;
+  const first = heads + 1;
+  for await (const line of lines) {
+    if (isOver()) return told;
+    number++;
+    if (line.kind === 'header') begun.set(line.level, number + 1);
+    const look = lookOf(line, table.layout);
+    const cells = table.columns.map((column, at): SheetCell => {
+      const shown = valueUnder(line, column, table);
+      if (!shown) return { value: null };
+      const cell = asCell(shown.type, shown.cell);
+      const letter = sheet.getColumn(lead + at + 1).letter;
+      const from = line.level === 0 ? first : (begun.get(line.level) ?? first);
+      const formula =
+        shown.total && task.rows.whole && !task.marked
+          ? formulaOf(shown.total, table, column, cell, `${letter}${from}:${letter}${number - 1}`)
+          : undefined;
+      return formula === undefined ? cell : { value: { formula, result: cell.value as number } };
+    });
+    told.cutTexts += cells.filter((each) => each.cut).length;
+    told.longNumbers += cells.filter((each) => each.long).length;
+    const row = sheet.addRow([...(lead === 1 ? [xmlText(labelOf(line, table))] : []), ...cells.map((each): CellValue => each.value)]);
+    row.outlineLevel = line.kind === 'row' ? table.layout.levels.length : Math.max(0, line.kind === 'header' ? line.level : line.level - 1);
+    row.font = { bold: look !== 'row' };
+    if (lead === 1) row.getCell(1).alignment = { indent: Math.max(0, line.level - 1) };
+    table.columns.forEach((column, at) => {
+      const cell = row.getCell(lead + at + 1);
+      const { looks, letters } = marksOf(line, column.field.id, table.layout);
+      const shown = valueUnder(line, column, table);
+      const format = shown && formatOf(shown, column);
+      // A letter behind a number stands in its format, so that it stays a number.
+      if (letters !== '') cell.numFmt = `${format ?? 'General'}" ${letters}"`;
+      else if (format !== undefined) cell.numFmt = format;
+      if (looks.length > 0) cell.font = fontOf(looks, look);
+      const border = bordersOf(look, looks.includes('boxed'));
+      if (border) cell.border = border;
+    });
+    row.commit();
+  }
+  sheet.commit();
+  return told;
+}
+
+const labelOf = (line: ReadLine, table: ProofTable) =>
+  line.aggregate === 'average' ? `${lineWords(line, table)} ${overWords(line, table)}` : lineWords(line, table);
+
+interface Shown {
+  readonly cell: Cell;
+  readonly type: FieldType;
+  readonly total?: Total;
+}
+
+/** What stands under a column: the row's value, or which total of the line. */
+function valueUnder(line: ReadLine, column: ProofColumn, { layout, fields }: ProofTable): Shown | undefined {
+  if (line.kind === 'header') return undefined;
+  if (line.kind === 'row') return { cell: line.value(column.field.id) ?? null, type: column.field.type };
+  const index = column.total ?? totalUnder(layout.totals, column.field, line.aggregate);
+  const total = layout.totals[column.total === undefined ? index : index % layout.totals.length];
+  if (!total) return undefined;
+  const type = fields.find((each) => each.id === total.field)?.type ?? column.field.type;
+  return { cell: line.total(index), type: aggregateType(total.aggregate, type), total };
+}
+
+function typeUnder(column: ProofColumn, { layout }: ProofTable): FieldType {
+  const total = column.total === undefined ? undefined : layout.totals[column.total % layout.totals.length];
+  return total ? aggregateType(total.aggregate, column.field.type) : column.field.type;
+}
+
+function asCell(type: FieldType, cell: Cell): SheetCell {
+  if (cell === null || typeof cell === 'string') return cellOf({ type }, cell);
+  return 'm' in cell ? { value: xmlText(`! ${cell.m}`) } : { ...cellOf({ type }, cell.t), cut: true };
+}
+
+/** A total as what makes it of the rows above it; undefined where a spreadsheet would make another figure of them. */
+function formulaOf(total: Total, { layout, fields }: ProofTable, column: ProofColumn, cell: SheetCell, range: string): string | undefined {
+  const known = FUNCTIONS[total.aggregate];
+  const field = fields.find((each) => each.id === total.field);
+  const plain = layout.rows && !layout.across && column.total === undefined && field !== undefined && isNumber(field.type);
+  if (known === undefined || !plain || typeof cell.value !== 'number') return undefined;
+  if (total.aggregate === 'sum' && field.addsUp !== 'over everything') return undefined;
+  return `SUBTOTAL(${known},${range})`;
+}
+
+const COUNTS: readonly Total['aggregate'][] = ['count', 'distinct count'];
+
+function formatOf({ type, total }: Shown, { field }: ProofColumn): string | undefined {
+  if (total && COUNTS.includes(total.aggregate)) return '#,##0';
+  return spreadsheetFormat({ type, role: total ? 'measure' : field.role }, field.format);
+}
+
+function fontOf(looks: readonly string[], look: LineLook): Partial<Font> {
+  const faint = looks.includes('faint');
+  return { bold: look !== 'row' || looks.includes('strong'), italic: faint, ...(faint ? { color: { argb: 'FF77736A' } } : {}) };
+}
+
+function bordersOf(look: LineLook, boxed: boolean): Partial<Borders> | undefined {
+  const thin = { style: 'thin' as const };
+  if (boxed) return { top: thin, bottom: thin, left: thin, right: thin };
+  if (look === 'totals') return { top: thin };
+  return look === 'grand total' ? { top: { style: 'double' } } : undefined;
+}
