@@ -105,6 +105,33 @@ test('a proof the server no longer has is made again, and lines that never came 
   await expect(page.locator('article')).toHaveCount(0);
 });
 
+test('days are grouped by month and by year, each read as what it is', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'harvests');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  const choose = async (label: string, choice: string) => {
+    await page.getByRole('button', { name: new RegExp(`^${label}: `) }).click();
+    await page.getByRole('option', { name: choice, exact: true }).click();
+  };
+  await page.getByRole('button', { name: 'Group by a field' }).click();
+  await choose('Field of level 1', 'Picked on');
+  await choose('Stretch of level 1', 'year');
+  await page.getByRole('button', { name: 'Add a level' }).click();
+  await choose('Field of level 2', 'Picked on');
+  await choose('Stretch of level 2', 'month');
+  await choose('Single rows', 'only groups shown');
+  const table = page.getByRole('table', { name: 'Lines of the proof' });
+  await expect(table).toContainText('Year of picked on: 2021');
+  await expect(table).toContainText('April 2021');
+  await choose('Stretch of level 2', 'season');
+  await expect(table).toContainText('season of 2021');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(table).toContainText('April 2021');
+  await page.getByRole('button', { name: 'Take away' }).press('Escape');
+  await accessible(page);
+});
+
 test('the proof is taken away as a PDF that says what the screen says', async ({ page, signIn }, testInfo) => {
   await signIn('analyst');
   await page.getByRole('link', { name: DEMO }).click();

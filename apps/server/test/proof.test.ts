@@ -1,6 +1,20 @@
 import fc from 'fast-check';
-import type { Aggregate, Edit, Layout, SheetEntry, SheetField } from '@cendra/core';
-import { AGGREGATES, compile, duckdb, fittingLayout, LINE_KINDS, PLAIN_LAYOUT, proofRelations, sheetFields } from '@cendra/core';
+import type { Aggregate, Edit, Layout, ReadLayout, SheetEntry, SheetField, Value } from '@cendra/core';
+import {
+  AGGREGATES,
+  compile,
+  DAY_STRETCHES,
+  duckdb,
+  emptyDefinition,
+  evaluate,
+  fittingLayout,
+  LINE_KINDS,
+  PLAIN_LAYOUT,
+  proofRelations,
+  readLayout,
+  sheetFields,
+  stretchColumns,
+} from '@cendra/core';
 import { keyed, wireRow } from '../../../packages/core/test/support/generate';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, run } from './support/cendra';
@@ -27,7 +41,13 @@ const totalled = fc
 const layouts: fc.Arbitrary<Layout> = fc.record({
   levels: fc.uniqueArray(
     fc.record(
-      { field: fc.constantFrom('t1', 'b1', 'day1', 'w2', 'd2'), descending: fc.boolean(), subtotal: fc.boolean(), by: totalled },
+      {
+        field: fc.constantFrom('t1', 'b1', 'day1', 'at1', 'w2', 'd2'),
+        stretch: fc.constantFrom(...DAY_STRETCHES),
+        descending: fc.boolean(),
+        subtotal: fc.boolean(),
+        by: totalled,
+      },
       { requiredKeys: ['field', 'descending', 'subtotal'] },
     ),
     { maxLength: 3, selector: (each) => each.field },
@@ -48,21 +68,36 @@ describe('the lines of a proof', () => {
   afterAll(() => generated.close());
 
   test('are those that are read off the rows by hand, whatever the layout', async () => {
+    let stretches = 0;
     await fc.assert(
       fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 12 }), async (given, rows) => {
         await generated.fill(rows);
-        const layout = fittingLayout(given, fields);
-        expect(await engineLines(generated, layout)).toEqual(naiveLines(layout, fields, rowsOf(rows)));
+        const read = readLayout(fittingLayout(given, fields), fields);
+        stretches += read.made.length;
+        expect(await engineLines(generated, read)).toEqual(naiveLines(read.layout, read.fields, withStretches(read, rowsOf(rows))));
       }),
       { numRuns: 60 },
     );
+    expect(stretches).toBeGreaterThan(10);
   });
 });
 
+const { calendar: CALENDAR } = emptyDefinition('');
+
+/** Rows with the first day of each stretch they are grouped by, worked out in core. */
+function withStretches(read: ReadLayout, rows: readonly ReadonlyMap<string, Value>[]): readonly ReadonlyMap<string, Value>[] {
+  const columns = stretchColumns(read, CALENDAR);
+  return rows.map((row) => {
+    const at = { now: 0n, window: () => null, field: (id: string) => row.get(id) ?? null, parameter: () => null, list: () => [] };
+    return new Map([...row, ...columns.map(({ id, expression }) => [id, evaluate(expression, at)] as const)]);
+  });
+}
+
 /** The statements as the server runs them: the groups are kept, then the lines are made of rows and groups. */
-async function engineLines({ engine }: Generated, layout: ReturnType<typeof fittingLayout>): Promise<readonly NaiveLine[]> {
-  const stored = keyed.fields.map(({ id, name, type }) => ({ id, name, type }));
-  const { groups, lines, columns } = proofRelations(layout, fields, stored);
+async function engineLines({ engine }: Generated, read: ReadLayout): Promise<readonly NaiveLine[]> {
+  const { layout } = read;
+  const stored = [...keyed.fields.map(({ id, name, type }) => ({ id, name, type })), ...stretchColumns(read, CALENDAR)];
+  const { groups, lines, columns } = proofRelations(layout, read.fields, stored);
   await engine.run('create or replace temp view rows as select *, n as line_row from landed order by n');
   const made = compile(groups, duckdb, UNBOUND);
   const names = made.columns.map(({ id }) => `"${id}"`).join(', ');
@@ -72,8 +107,8 @@ async function engineLines({ engine }: Generated, layout: ReturnType<typeof fitt
   );
   const { text, values } = compile(lines, duckdb, UNBOUND);
   const bound = values.map((each) => each.value as string);
-  const read = await engine.runAndReadAll(`select columns(*)::varchar from (${text})`, bound);
-  return (read.getRowsJson() as (string | null)[][]).map((row) => {
+  const told = await engine.runAndReadAll(`select columns(*)::varchar from (${text})`, bound);
+  return (told.getRowsJson() as (string | null)[][]).map((row) => {
     const at = (id: string) => row[columns.findIndex((each) => each.id === id)] ?? null;
     const number = (id: string) => (at(id) === null ? null : Number(at(id)));
     const aggregate = number('line_aggregate');
@@ -107,6 +142,41 @@ describe('a proof over HTTP', () => {
     source = await demoSource(analyst);
   });
   afterAll(() => cendra.stop());
+
+  test('groups days by the months and seasons of the calendar, down and across, as SQL does', async () => {
+    const plain = await datasetOf(analyst, source, 'harvests');
+    const { proof } = plain.definition;
+    const [day, kilos] = ['picked_on', 'kilos'].map((column) => fieldOf(plain.definition, column));
+    const level = (stretch: string) => ({ field: day, stretch, descending: false, subtotal: true });
+    const dataset = await edit(
+      analyst,
+      plain,
+      { kind: 'set proof', property: 'levels', from: proof.levels, to: [level('month')] } as never,
+      {
+        kind: 'set proof',
+        property: 'across',
+        from: proof.across,
+        to: { field: day, stretch: 'year', descending: false, total: true },
+      } as never,
+      { kind: 'set proof', property: 'totals', from: proof.totals, to: [{ field: kilos, aggregate: 'sum' }] } as never,
+    );
+    const result = (await run(analyst, dataset, 'full')).result?.id ?? '';
+    const made = await analyst.post<ProofBody & { across: (string | null)[] }>(`/results/${result}/proofs`, {
+      dataset: dataset.id,
+      revision: dataset.revision,
+    });
+    const lines = await analyst.get<(string | null)[][]>(`/results/${result}/proofs/${made.key}/lines?offset=0&limit=500`);
+    const at = (line: (string | null)[], id: string) => line[made.columns.findIndex((each) => each.id === id) + 1] ?? null;
+    const told = lines.flatMap((line) =>
+      at(line, 'line_level') === '1' ? made.across.map((year, place) => [at(line, 'key_1'), year, at(line, `total_${place}`)]) : [],
+    );
+    const { rows: expected } = await withSuperuser('cooperative', (client) =>
+      client.query<{ month: string; year: string; kilos: string }>(`select date_trunc('month', picked_on)::date::text as month,
+        date_trunc('year', picked_on)::date::text as year, sum(kilos)::text as kilos from coop.harvests group by 1, 2 order by 1, 2`),
+    );
+    expect(told.filter(([, , kilo]) => kilo !== null)).toEqual(expected.map(({ month, year, kilos: of }) => [month, year, of]));
+    expect(made.across).toEqual([...new Set(expected.map((each) => each.year))].toSorted());
+  });
 
   const proofOf = async (dataset: DatasetBody) => {
     const done = await run(analyst, dataset, 'full');

@@ -12,8 +12,10 @@ import {
   proofFindings,
   proofLooks,
   proofRelations,
+  readLayout,
   readValue,
   reportFields,
+  stretchColumns,
 } from '@cendra/core';
 import { Engine, Gate, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
@@ -130,11 +132,13 @@ export class ProofService {
         {},
         'at least one field that is not for use only',
       );
+    const read = readLayout(fittingLayout(definition.proof, fields), fields);
     const columns: readonly Column[] = [
       ...fields.map(({ id, name, type }) => ({ id, name, type })),
       ...(isMarked(result) ? [{ id: MARKS_COLUMN, name: MARKS_COLUMN, type: { kind: 'text' as const } }] : []),
+      ...stretchColumns(read, definition.calendar),
     ];
-    return { fields, stored, columns, layout: fittingLayout(definition.proof, fields) };
+    return { fields: read.fields, stored, columns, layout: read.layout };
   }
 
   /** Proofs being made. */

@@ -1,5 +1,5 @@
 import type { Across, Aggregate, Layout, LayoutProperty, Level, Role, SheetField, Total } from '@cendra/core';
-import { EMPTY_CELLS, MOST_LEVELS } from '@cendra/core';
+import { EMPTY_CELLS, hasStretches, MOST_LEVELS } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import { mint } from '../bench/mint';
 import type { Bench } from '../bench/use-bench';
@@ -9,6 +9,7 @@ import { ChartSentence } from './chart-sentence';
 import { fieldWords } from './field-words';
 import { MarkLine } from './mark-line';
 import { inOrder, OrderSlot } from './order-slot';
+import { StretchSlot } from './stretch-slot';
 import { TitleSentence } from './title-sentence';
 
 interface LayoutSentenceProps {
@@ -31,6 +32,9 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
     );
   const free = handed.filter((each) => !layout.levels.some(({ field }) => field === each.id) && layout.across?.field !== each.id);
   const words = fieldWords(handed);
+  // Days stand in several levels, in longer and shorter stretches.
+  const offered = (own: string) =>
+    handed.filter((each) => each.id !== own && (hasStretches(each) || free.includes(each))).map((each) => each.id);
   const next = PREFERRED.flatMap((role) => free.filter((each) => each.role === role))[0] ?? free[0];
   const add = () => next && set('levels', [...layout.levels, { field: next.id, descending: false, subtotal: true }]);
   return (
@@ -38,14 +42,29 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
       <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
         {layout.levels.length === 0 && <span className="text-ink-soft">Not grouped.</span>}
         {layout.levels.map((level, index) => (
-          <span key={level.field} role="group" aria-label={`Level ${index + 1}`} className="inline-flex items-center gap-1">
+          <span
+            key={`${level.field} ${level.stretch ?? ''}`}
+            role="group"
+            aria-label={`Level ${index + 1}`}
+            className="inline-flex items-center gap-1"
+          >
             {index === 0 ? 'Grouped by' : 'then by'}
             <ChoiceSlot
               label={`Field of level ${index + 1}`}
               value={words.of(level.field)}
-              choices={[level.field, ...free.map((each) => each.id)].map(words.of)}
+              choices={[level.field, ...offered(level.field)].map(words.of)}
               disabled={locked}
-              onChange={(word) => setLevel(index, { field: words.field(word)?.id ?? level.field })}
+              onChange={(word) => {
+                const { stretch: _stretch, ...plain } = level;
+                set('levels', layout.levels.with(index, { ...plain, field: words.field(word)?.id ?? level.field }));
+              }}
+            />
+            <StretchSlot
+              label={`Stretch of level ${index + 1}`}
+              level={level}
+              field={handed.find((each) => each.id === level.field)}
+              locked={locked}
+              onChange={(to) => set('levels', layout.levels.with(index, to))}
             />
             <OrderSlot
               label={`Order of level ${index + 1}`}
@@ -80,6 +99,7 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
           layout={layout}
           handed={handed}
           free={free}
+          offered={offered}
           words={words}
           locked={locked}
           onSet={set}
@@ -158,6 +178,8 @@ interface AcrossSentenceProps {
   readonly layout: LayoutSentenceProps['layout'];
   readonly handed: readonly SheetField[];
   readonly free: readonly SheetField[];
+  /** What can stand across besides a field. */
+  readonly offered: (own: string) => readonly string[];
   readonly words: ReturnType<typeof fieldWords>;
   readonly locked: boolean;
   onSet(property: LayoutProperty, to: unknown): void;
@@ -165,7 +187,16 @@ interface AcrossSentenceProps {
 }
 
 /** What stands across, one column per value, and changing places with what stands down. */
-function AcrossSentence({ layout: { across, levels, totals }, handed, free, words, locked, onSet, onExchange }: AcrossSentenceProps) {
+function AcrossSentence({
+  layout: { across, levels, totals },
+  handed,
+  free,
+  offered,
+  words,
+  locked,
+  onSet,
+  onExchange,
+}: AcrossSentenceProps) {
   const last = levels[levels.length - 1];
   const first = PREFERRED.flatMap((role) => free.filter((each) => each.role === role))[0];
   if (!across)
@@ -186,9 +217,19 @@ function AcrossSentence({ layout: { across, levels, totals }, handed, free, word
       <ChoiceSlot
         label="Field across"
         value={words.of(across.field)}
-        choices={[across.field, ...free.map((each) => each.id)].map(words.of)}
+        choices={[across.field, ...offered(across.field)].map(words.of)}
         disabled={locked}
-        onChange={(word) => onSet('across', { ...across, field: words.field(word)?.id ?? across.field })}
+        onChange={(word) => {
+          const { stretch: _stretch, ...plain } = across;
+          onSet('across', { ...plain, field: words.field(word)?.id ?? across.field });
+        }}
+      />
+      <StretchSlot
+        label="Stretch across"
+        level={across}
+        field={handed.find((each) => each.id === across.field)}
+        locked={locked}
+        onChange={(to) => onSet('across', to)}
       />
       <OrderSlot
         label="Order of the columns"

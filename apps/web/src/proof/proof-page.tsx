@@ -7,6 +7,7 @@ import {
   letterOf,
   markWords,
   proofTable,
+  readLayout,
   reportFields,
   rowsNotes,
   sentenceText,
@@ -44,6 +45,7 @@ export function ProofPage() {
   const { trail, values } = bench;
   const fields = useMemo(() => reportFields(trail), [trail]);
   const layout = useMemo(() => fittingLayout(trail.definition.proof, fields), [trail.definition.proof, fields]);
+  const read = useMemo(() => readLayout(layout, fields), [layout, fields]);
   const said = (kept: string | undefined) => (kept === undefined ? undefined : shownTitle(kept, trail.definition, values));
   const title = said(layout.title) ?? sentenceText(datasetSentence(trail, values));
   const note = said(layout.note);
@@ -64,7 +66,7 @@ export function ProofPage() {
             <FailureNotice failure={run.failure} />
             {run.obstacle && <Obstacle obstacle={run.obstacle} />}
             {result && run.obstacle !== 'without source' && run.obstacle !== 'nothing' && (
-              <Result bench={bench} run={run} result={result} title={title} note={note} fields={fields} layout={layout} />
+              <Result bench={bench} run={run} result={result} title={title} note={note} fields={read.fields} layout={read.layout} />
             )}
           </div>
         </section>

@@ -6,6 +6,7 @@ import type { Problem } from '../problem';
 import { warning } from '../problem';
 import type { SheetField } from '../sheet';
 import type { Figure, Layout, Level, Mark, Total } from './layout';
+import { hasStretches } from './stretches';
 
 /** The totals a layout asks for: those it names, or the sum of each measure that may be added. */
 export function totalsOf(layout: Layout, fields: readonly SheetField[]): readonly Total[] {
@@ -136,11 +137,13 @@ export function markCondition(
 export function fittingLayout(layout: Layout, fields: readonly SheetField[]): Layout & { readonly totals: readonly Total[] } {
   const handed = (id: string) => fields.find((each) => each.id === id && !each.forUseOnly);
   const levels = layout.levels
-    .filter((each, index) => handed(each.field) && layout.levels.findIndex(({ field }) => field === each.field) === index)
+    .map((each) => inStretches(each, handed(each.field)))
+    .filter((each, index, all) => handed(each.field) && all.findIndex((other) => sameGroups(other, each)) === index)
     .map((each, index, all) => ordered(each, all.slice(0, index + 1), fields));
+  const asked = layout.across && inStretches(layout.across, handed(layout.across.field));
   const across =
-    layout.across && handed(layout.across.field) && !levels.some(({ field }) => field === layout.across?.field)
-      ? ordered(layout.across, [{ ...layout.across, subtotal: false }], fields)
+    asked && handed(asked.field) && !levels.some((each) => sameGroups(each, asked))
+      ? ordered(asked, [{ ...asked, subtotal: false }], fields)
       : undefined;
   const { across: _asked, chart, ...rest } = layout;
   const drawn = chart && levels.length > 0 && handed(chart.field)?.aggregates.includes(chart.aggregate) === true ? { chart } : {};
@@ -155,6 +158,17 @@ export function fittingLayout(layout: Layout, fields: readonly SheetField[]): La
   });
   return { ...fitting, totals, marks };
 }
+
+/** Only days lie in stretches of days. */
+function inStretches<L extends Pick<Level, 'field' | 'stretch'>>(level: L, field: SheetField | undefined): L {
+  if (!level.stretch || (field && hasStretches(field))) return level;
+  const { stretch: _stretch, ...plain } = level;
+  return plain as L;
+}
+
+/** Whether two levels make the same groups. */
+const sameGroups = (a: Pick<Level, 'field' | 'stretch'>, b: Pick<Level, 'field' | 'stretch'>) =>
+  a.field === b.field && a.stretch === b.stretch;
 
 /** In the order of its values where its figure does not order it. */
 function ordered<L extends { readonly by?: Figure }>(level: L, within: readonly Level[], fields: readonly SheetField[]): L {

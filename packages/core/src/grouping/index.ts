@@ -9,3 +9,4 @@ export type { Looks } from './looks';
 export * from './read-lines';
 export * from './shown-table';
 export * from './rows-notes';
+export * from './stretches';

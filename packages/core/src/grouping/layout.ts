@@ -10,9 +10,15 @@ export interface Figure {
   readonly aggregate: Aggregate;
 }
 
+/** By which days are grouped together, of the dataset's calendar. */
+export const DAY_STRETCHES = ['day', 'week', 'month', 'quarter', 'year', 'season'] as const;
+export type DayStretch = (typeof DAY_STRETCHES)[number];
+
 /** One level of groups: rows of one value of the field stand together. */
 export interface Level {
   readonly field: FieldId;
+  /** Of days: which stretch of them is one group. Left out: each value. */
+  readonly stretch?: DayStretch;
   readonly descending: boolean;
   /** Left out: groups stand in the order of their values. With it, in that of this figure; those without it come last. */
   readonly by?: Figure;
@@ -44,6 +50,8 @@ export type EmptyCells = (typeof EMPTY_CELLS)[number];
 /** One column per value of a field, beside one another. */
 export interface Across {
   readonly field: FieldId;
+  /** As that of a level. */
+  readonly stretch?: DayStretch;
   readonly descending: boolean;
   /** As that of a level. */
   readonly by?: Figure;
@@ -96,7 +104,12 @@ export const NOTE_MOST = 2_000;
 export const PLAIN_LAYOUT: Layout = { levels: [], rows: true, grandTotal: true, marks: [] };
 
 const figureShape = { field: id, aggregate: z.enum(AGGREGATES) };
-const ordering = { field: id, descending: z.boolean(), by: z.strictObject(figureShape).optional() };
+const ordering = {
+  field: id,
+  stretch: z.enum(DAY_STRETCHES).optional(),
+  descending: z.boolean(),
+  by: z.strictObject(figureShape).optional(),
+};
 
 export const layoutShape: z.ZodType<Layout> = z.strictObject({
   levels: z.array(z.strictObject({ ...ordering, subtotal: z.boolean() })).max(MOST_LEVELS),

@@ -3,7 +3,8 @@ import { all, arithmetic, closed, compare, when } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import { isOpen, whole, yesno } from '../fields';
 import { withNulls } from '../joins';
-import type { Column, MeasureColumn, Relation } from '../sql';
+import type { CalculatedColumn, Column, MeasureColumn, Relation } from '../sql';
+import { columnsOf } from '../sql';
 import type { Aggregate, SheetField } from '../sheet';
 import { aggregateType, AGGREGATES } from '../sheet';
 import { ofWhole } from '../values';
@@ -56,11 +57,16 @@ export function proofRelations(
 }
 
 /** The rows of a result as they are landed, each with its number. */
-export const landedRows = (stored: readonly Column[]): Relation & { readonly node: 'landed' } => ({
-  node: 'landed',
-  handle: ROWS,
-  columns: [...stored, { id: LINE.row, name: LINE.row, type: whole }],
-});
+export function landedRows(stored: readonly StoredOrMade[]): Relation {
+  const plain = stored.filter((each) => !isMade(each)).map(({ id, name, type }) => ({ id, name, type }));
+  const made = stored.filter(isMade);
+  const rows: Relation = { node: 'landed', handle: ROWS, columns: [...plain, { id: LINE.row, name: LINE.row, type: whole }] };
+  return made.length === 0 ? rows : { node: 'calculate', input: rows, fields: made };
+}
+
+/** A column of the stored rows, or one that is made of them. */
+type StoredOrMade = Column | CalculatedColumn;
+const isMade = (column: StoredOrMade): column is CalculatedColumn => 'expression' in column;
 
 /** A layout whose totals are known; `together` says that a line has all of them, whatever their aggregates. */
 export type Totalled = Layout & {
@@ -244,7 +250,7 @@ function lineColumns(layout: Totalled, fields: readonly SheetField[], stored: re
     ...layout.levels.map((level, index) => column(keyColumn(index + 1), typeOf(fields, level.field))),
     ...groupColumns(layout, fields).filter(({ id }) => /^(total|values|cell_rows)_/.test(id)),
     ...layout.marks.map((_mark, index) => column(markColumn(index), yesno)),
-    ...stored,
+    ...stored.filter((each) => !isMade(each)),
   ];
 }
 
@@ -329,12 +335,7 @@ function part(
   return { node: 'calculate', input, kept: [], fields: made };
 }
 
-function rowLines(
-  layout: Layout,
-  fields: readonly SheetField[],
-  rows: Relation & { node: 'landed' },
-  columns: readonly Column[],
-): Relation {
+function rowLines(layout: Layout, fields: readonly SheetField[], rows: Relation, columns: readonly Column[]): Relation {
   const told = new Map<string, Expression>([
     [LINE.kind, number(LINE_KINDS.indexOf('row'))],
     ...layout.levels.map(({ field: id }, index) => [keyColumn(index + 1), field(id, typeOf(fields, id))] as const),
@@ -345,7 +346,7 @@ function rowLines(
     }),
   ]);
   const within = [WITHIN, ...layout.levels.map(() => WITHIN)];
-  return part(rows, columns, layout, told, new Set(rows.columns.map((each) => each.id)), within);
+  return part(rows, columns, layout, told, new Set(columnsOf(rows).map((each) => each.id)), within);
 }
 
 /** A header for each group; of the last level only where its rows follow. */

@@ -47,7 +47,8 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
       const now = to as Across | undefined;
       const before = from as Across | undefined;
       if (!now) return 'has no columns per value in the proof any more';
-      if (before?.field !== now.field) return `has one column per ${nameOf(now.field)} in the proof`;
+      if (before?.field !== now.field || before.stretch !== now.stretch)
+        return `has one column per ${groupWords(now, nameOf)} in the proof`;
       if (before.empty !== now.empty) return `shows ${now.empty ?? 'blank'} where a column of ${nameOf(now.field)} has no rows`;
       if (before.total !== now.total) return `${now.total ? 'shows' : 'leaves out'} the total over ${nameOf(now.field)}`;
       return `orders ${nameOf(now.field)} ${orderWords(now, nameOf)}`;
@@ -77,8 +78,8 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
 
 function levelsSentence(from: readonly Level[], to: readonly Level[], nameOf: (id: string) => string): string {
   if (to.length === 0) return 'groups the proof by nothing';
-  const fields = (levels: readonly Level[]) => levels.map((each) => each.field);
-  if (!equal(fields(from), fields(to))) return `groups the proof by ${to.map((each) => nameOf(each.field)).join(', then ')}`;
+  const groups = (levels: readonly Level[]) => levels.map(({ field, stretch }) => [field, stretch ?? '']);
+  if (!equal(groups(from), groups(to))) return `groups the proof by ${to.map((each) => groupWords(each, nameOf)).join(', then ')}`;
   const changed = to.filter((each, index) => !equal(each, from[index]));
   return changed
     .map((level) => {
@@ -89,6 +90,10 @@ function levelsSentence(from: readonly Level[], to: readonly Level[], nameOf: (i
     })
     .join(' and ');
 }
+
+/** “month of picked_on”, or the field alone. */
+const groupWords = ({ field, stretch }: Pick<Level, 'field' | 'stretch'>, nameOf: (id: string) => string) =>
+  stretch ? `${stretch} of ${nameOf(field)}` : nameOf(field);
 
 function orderWords({ by, descending }: Pick<Level, 'by' | 'descending'>, nameOf: (id: string) => string): string {
   if (!by) return descending ? 'downwards' : 'upwards';

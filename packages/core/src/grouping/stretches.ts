@@ -1,0 +1,67 @@
+import { checkExpression, writtenName } from '../expressions';
+import type { Field, FieldId } from '../fields';
+import { date, isDay } from '../fields';
+import type { CalculatedColumn } from '../sql';
+import type { SheetField } from '../sheet';
+import type { Calendar } from '../values';
+import type { Across, Layout, Level, DayStretch, Total } from './layout';
+
+/** How the first day of a stretch is read, as the stretch. */
+const PATTERNS: Readonly<Record<DayStretch, string>> = {
+  day: 'd MMM yyyy',
+  week: "'week of' d MMM yyyy",
+  month: 'MMMM yyyy',
+  quarter: 'QQQ yyyy',
+  year: 'yyyy',
+  season: "'season of' yyyy",
+};
+
+type Fitting = Layout & { readonly totals: readonly Total[] };
+
+/** A layout whose groups are all of fields there are: those by a stretch of days are of a field that begins each stretch. */
+export interface ReadLayout {
+  readonly layout: Fitting;
+  /** The fields with those made for it. */
+  readonly fields: readonly SheetField[];
+  /** What was made, of which field. */
+  readonly made: readonly { readonly field: SheetField; readonly of: SheetField; readonly stretch: DayStretch }[];
+}
+
+const idOf = (field: FieldId, stretch: DayStretch) => `${field} by ${stretch}`;
+
+/** Groups by day, week, month … are groups of the first day of each; everything that reads lines needs to know of no other. */
+export function readLayout(layout: Fitting, fields: readonly SheetField[]): ReadLayout {
+  const asked = [...layout.levels, ...(layout.across ? [layout.across] : [])];
+  const made = asked.flatMap(({ field: id, stretch }) => {
+    const of = fields.find((each) => each.id === id);
+    return of && stretch ? [{ field: stretchField(of, stretch), of, stretch }] : [];
+  });
+  if (made.length === 0) return { layout, fields, made };
+  const plain = <L extends Level | Across>({ stretch, ...level }: L): L =>
+    (stretch ? { ...level, field: idOf(level.field, stretch) } : level) as L;
+  return {
+    layout: { ...layout, levels: layout.levels.map(plain), ...(layout.across ? { across: plain(layout.across) } : {}) },
+    fields: [...fields, ...made.map((each) => each.field)],
+    made,
+  };
+}
+
+function stretchField(of: SheetField, stretch: DayStretch): SheetField {
+  const id = idOf(of.id, stretch);
+  const label = `${stretch[0]?.toUpperCase()}${stretch.slice(1)} of ${of.label.toLowerCase()}`;
+  const field: Field = { ...of.field, id, name: `${stretch}_of_${of.name}`, type: date, role: 'date' };
+  return { ...of, id, field, type: date, role: 'date', name: field.name, label, aggregates: [], format: { pattern: PATTERNS[stretch] } };
+}
+
+/** The columns such groups are made of, beside those of the rows. */
+export function stretchColumns({ made }: Pick<ReadLayout, 'made'>, calendar: Calendar): readonly CalculatedColumn[] {
+  return made.flatMap(({ field, of, stretch }) => {
+    const day = `cast(${writtenName('field', of.field.name)} as date)`;
+    const text = stretch === 'day' ? day : `start_of_${stretch}(${day})`;
+    const { expression } = checkExpression(text, { schema: { fields: [of.field] }, parameters: [], calendar });
+    return expression ? [{ id: field.id, name: field.id, type: expression.type, expression }] : [];
+  });
+}
+
+/** Whether a field's values lie in stretches of days. */
+export const hasStretches = ({ type }: Pick<SheetField, 'type'>): boolean => isDay(type);
