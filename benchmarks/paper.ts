@@ -2,7 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { finished } from 'node:stream/promises';
-import type PDFKit from 'pdfkit';
+import Document from 'pdfkit';
 import type { Client } from './client';
 import type { Line } from './line';
 import { pair } from './pair';
@@ -33,7 +33,6 @@ export async function papers(client: Client, folder: string): Promise<readonly L
 /** As little as it takes: each text at its place, heads on each page. */
 async function byHand(lines: readonly (readonly string[])[], file: string): Promise<void> {
   const from = createRequire(join(process.cwd(), 'apps/server/package.json'));
-  const Document = from('pdfkit') as typeof PDFKit;
   const font = join(dirname(from.resolve('@fontsource/noto-sans/package.json')), 'files/noto-sans-latin-400-normal.woff');
   const doc = new Document({ autoFirstPage: false, margin: 0, size: 'A4', layout: 'landscape' });
   const out = createWriteStream(file);

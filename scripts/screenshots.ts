@@ -256,15 +256,8 @@ async function scriptView(page: Page, address: string): Promise<void> {
 
 async function darkViews(page: Page, address: string): Promise<void> {
   await signIn(page, address, 'analyst');
-  await page.getByRole('link', { name: 'Harvests by region and by floral source' }).click();
-  await page
-    .getByRole('region', { name: 'Trail' })
-    .getByRole('button', { name: /become rows unpivot/ })
-    .click();
+  await page.getByRole('link', { name: 'A season’s figures as a line sheet' }).click();
   await rowsSeen(page);
-  await page
-    .getByText(/of 2\d\u202f\d{3} rows/)
-    .first()
-    .waitFor();
-  await shoot(page, 'unpivot-char');
+  await page.getByText('all 12 rows').first().waitFor();
+  await shoot(page, 'line-sheet-char');
 }

@@ -130,7 +130,8 @@ function sheetColumns(own: Own, binding: Binding): readonly CalculatedColumn[] {
   const texted = (item: { readonly id: string; readonly name: string }, of: (line: CheckedLine) => string): CalculatedColumn => ({
     ...item,
     type: text,
-    expression: byLine(own, text, (line) => textLiteral(of(line))),
+    // Of a blank line nothing is said.
+    expression: byLine(own, text, (line) => (of(line) === '' ? undefined : textLiteral(of(line)))),
   });
   return [
     texted(names.place, ({ line }) => line.place),
