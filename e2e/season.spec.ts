@@ -56,7 +56,7 @@ test('the harvests of a season go from nothing to a spreadsheet with the keyboar
   await expect(lines).toContainText('Everything, sum');
   await tabTo(page, page.getByRole('button', { name: 'Take away' }));
   await page.keyboard.press('Enter');
-  await page.getByRole('menuitem', { name: 'Spreadsheet' }).waitFor();
+  await page.getByRole('menuitem', { name: 'Spreadsheet, XLSX' }).waitFor();
   const [download] = await Promise.all([page.waitForEvent('download'), page.keyboard.press('Enter')]);
 
   const workbook = new ExcelJS.Workbook();

@@ -3,9 +3,12 @@ import { mkdirSync, readdirSync, renameSync, rmSync, utimesSync, writeFileSync }
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setImmediate } from 'node:timers/promises';
+import { fittingLayout, lineReader, PLAIN_LAYOUT, proofTable, sheetFields } from '@cendra/core';
 import { DuckDBInstance } from '@duckdb/node-api';
 import { Engine, ResultStore } from '../../src/engine';
 import { ENGINE_VERSION } from '../../src/engine/messages';
+import { writePdf } from '../../src/engine/paper/pdf';
+import { writeText } from '../../src/engine/paper/texts';
 import { writeXlsx } from '../../src/engine/xlsx';
 import type { FirstPages } from '../../src/runs/first-pages';
 import type { Result } from '../../src/runs/result.entity';
@@ -88,6 +91,27 @@ test('a spreadsheet for which there is no room on the disk says so', async () =>
   const task = { work: 'write', format: 'xlsx', file, columns: [column('n', 'whole'), column('w', 'text')], marked: false, about: [] };
   await expect(writeXlsx(connection, { ...task, out: '/dev/full' } as never)).rejects.toMatchObject({ code: 'ENOSPC' });
   connection.closeSync();
+});
+
+test('a paper for which there is no room on the disk says so, and ends nothing else', async () => {
+  const fields = sheetFields({ fields: [] }, [], []);
+  const table = proofTable(fittingLayout(PLAIN_LAYOUT, fields), fields);
+  const paper = { table, title: 'Harvests', notes: [], language: 'en-GB', out: '/dev/full' };
+  const read = lineReader({ columns: [] }, table.layout);
+  const lines = async function* () {
+    for (let at = 0; at < 20_000; at++) {
+      if (at % 100 === 0) await setImmediate();
+      yield read([String(at)]);
+    }
+  };
+  const unseen: unknown[] = [];
+  const note = (error: unknown) => void unseen.push(error);
+  process.on('uncaughtException', note);
+  await expect(writePdf(paper, lines)).rejects.toMatchObject({ code: 'ENOSPC' });
+  for (const format of ['html', 'md', 'xml'] as const)
+    await expect(writeText(format, paper, lines)).rejects.toMatchObject({ code: 'ENOSPC' });
+  process.off('uncaughtException', note);
+  expect(unseen).toEqual([]);
 });
 
 test('a spreadsheet that cannot be written ends only when nothing is read of its connection any more, which is closed then', async () => {

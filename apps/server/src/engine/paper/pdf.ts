@@ -56,6 +56,8 @@ export async function writePdf(paper: Paper, lines: () => AsyncIterable<ReadLine
     info: { Title: paper.title, Creator: 'Cendra', Producer: 'Cendra' },
   });
   const out = createWriteStream(paper.out, { mode: 0o600 });
+  // What goes wrong with the file is looked for page by page, and at its end.
+  out.on('error', () => undefined);
   doc.pipe(out);
   const sheet = new Sheet(doc, type, plan.tagged);
   const pages = plan.pages.length * plan.slices.length;

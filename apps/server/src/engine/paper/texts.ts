@@ -26,6 +26,8 @@ const MARKDOWN_MOST = 1_000;
 export async function writeText(format: TextFormat, paper: Paper, lines: () => AsyncIterable<ReadLine>): Promise<null> {
   const written = MAKERS[format](paper);
   const out = createWriteStream(paper.out, { mode: 0o600 });
+  // What goes wrong with the file is looked for before each line, and at its end.
+  out.on('error', () => undefined);
   const put = async (text: string) => {
     if (out.errored) throw out.errored;
     if (text !== '' && !out.write(text)) await Promise.race([once(out, 'drain'), finished(out)]);
