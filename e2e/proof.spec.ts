@@ -122,7 +122,7 @@ test('days are grouped by month and by year, each read as what it is', async ({ 
   await choose('Stretch of level 2', 'month');
   await choose('Single rows', 'only groups shown');
   const table = page.getByRole('table', { name: 'Lines of the proof' });
-  await expect(table).toContainText('Year of picked on: 2021');
+  await expect(table).toContainText('Picked on by year: 2021');
   await expect(table).toContainText('April 2021');
   await choose('Stretch of level 2', 'season');
   await expect(table).toContainText('season of 2021');

@@ -261,6 +261,32 @@ test('a line that is worded anew is named so where others are made of it, also w
   expect(told(trailOf(twice), binding, 'amount')[2]).toBe('73.20');
 });
 
+test('figures that are called something else are named so where others are made of them', () => {
+  const schema = {
+    fields: [
+      { id: 'a-now', name: 'now' },
+      { id: 'a-then', name: 'then_' },
+    ],
+  } as never;
+  const amounts = [
+    amount('now', { from: 'rows', among: [] }),
+    { ...amount('then', { from: 'rows', among: [] }), name: 'then_' },
+    amount('change', { from: 'amounts', expression: linkReferences('now - then_', { schema, parameters: [] }) }),
+  ];
+  const step = sheet(SEASON, { amounts });
+  const renamed = kindOf(step).withFieldNamed(step, 'a-now', 'this season') as LineSheetStep;
+  expect(renamed.amounts[2]?.of).toMatchObject({ expression: { text: '"this season" - then_' } });
+  expect(told(trailOf(renamed), binding, 'change')[0]).toBe('0.00');
+});
+
+test('a figure of more digits than a line holds is blank, and says so', () => {
+  const lines = [line('10', 'Enough', of('sum', 'kilos')), line('20', 'Too many', written('Enough * 1000000000000000'))];
+  expect(told(trailOf(sheet(lines)), binding, 'amount', 'note')).toEqual([
+    '41.00 null',
+    'null cannot be calculated: it divides by 0, or has too many digits',
+  ]);
+});
+
 test('lines are added at the next place of ten; adding one is undone', () => {
   const step = sheet(SEASON);
   const added = nextLine(() => 'new', step, { wording: 'Hives' });

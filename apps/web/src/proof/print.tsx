@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import type { ProofTable, ReadLine } from '@cendra/core';
-import { columnText, letterOf, lineReader, lineWords, markWords, overWords } from '@cendra/core';
+import { columnText, legendOf, lineLabel, lineReader } from '@cendra/core';
 import type { ProofDto } from '../api';
 import { PAGE } from '../bench/rows/use-pages';
 import type { Failure } from '../api/problem';
@@ -117,14 +117,11 @@ function Sheet({
       delete document.body.dataset.printing;
     };
   }, [onDone, chart]);
-  const letters = table.layout.marks.flatMap((mark) =>
-    mark.look === 'lettered' ? [`${letterOf(mark, table.layout.marks)}: ${markWords(mark, table.fields)}`] : [],
-  );
   const cut = proof.lines > lines.length ? [`Printed are the first ${grouped(lines.length)} of ${grouped(proof.lines)} lines.`] : [];
   return createPortal(
     <article className="print-sheet figures">
       <h1 className="font-serif text-title">{title}</h1>
-      {[...notes, ...letters, ...cut].map((note) => (
+      {[...notes, ...legendOf(table), ...cut].map((note) => (
         <p key={note} className="text-meta">
           {note}
         </p>
@@ -164,8 +161,7 @@ function Sheet({
                   className="w-px px-1.5 text-left font-normal whitespace-nowrap"
                   style={{ paddingLeft: Math.max(0, line.level - 1) * 12 }}
                 >
-                  {lineWords(line, table)}
-                  {line.aggregate === 'average' && ` ${overWords(line, table)}`}
+                  {lineLabel(line, table)}
                 </th>
               )}
               {table.columns.map((column) => {

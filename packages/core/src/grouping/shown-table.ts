@@ -107,6 +107,22 @@ export function overWords(line: ReadLine, { layout: { totals } }: ProofTable): s
   return `over ${least === most ? plural(String(most), 'value') : `${grouped(least)} to ${plural(String(most), 'value')}`}`;
 }
 
+/** What a line begins with, where nothing stands beside it that says over how many values its averages are. */
+export const lineLabel = (line: ReadLine, table: ProofTable): string =>
+  line.aggregate === 'average' ? `${lineWords(line, table)} ${overWords(line, table)}` : lineWords(line, table);
+
+/** Which of a line's totals stands under a column, and at which place among them; undefined where none does. */
+export function totalAt(
+  line: ReadLine,
+  column: ProofColumn,
+  { layout }: ProofTable,
+): { readonly total: Total; readonly index: number } | undefined {
+  const index = column.total ?? totalUnder(layout.totals, column.field, line.aggregate);
+  // Columns per value have all totals each, one value after the other.
+  const total = layout.totals[column.total === undefined ? index : index % layout.totals.length];
+  return total && { total, index };
+}
+
 /** Over how many values the average under a column is; nothing for other totals. */
 export function columnOver(line: ReadLine, column: ProofColumn, { layout: { totals } }: ProofTable): string {
   const values =
@@ -131,15 +147,14 @@ export const keyText = (key: Cell, field: SheetField) =>
 const EMPTY = { blank: '', '0': '0', 'a dash': '–' };
 
 /** A line's text under a column. */
-export function columnText(line: ReadLine, column: ProofColumn, { layout, fields }: ProofTable): string {
+export function columnText(line: ReadLine, column: ProofColumn, table: ProofTable): string {
+  const { layout, fields } = table;
   if (line.kind === 'row') return cellText(line.value(column.field.id), column.write);
   if (line.kind === 'header') return '';
   // No rows is another thing than rows without a value, which stay blank.
   if (column.place !== undefined && line.cellRows(column.place) === null) return EMPTY[layout.across?.empty ?? 'blank'];
-  const index = column.total ?? totalUnder(layout.totals, column.field, line.aggregate);
-  // Columns per value have all totals each, one value after the other.
-  const total = layout.totals[column.total === undefined ? index : index % layout.totals.length];
-  return total ? cellText(line.total(index), writeTotal(total, fields)) : '';
+  const found = totalAt(line, column, table);
+  return found ? cellText(line.total(found.index), writeTotal(found.total, fields)) : '';
 }
 
 /** Totals are written in the field's own format; counts, which are none of its values, as whole numbers. */
@@ -186,6 +201,10 @@ export function lookOf(line: ReadLine | undefined, { totals, levels, across }: P
   if (line.aggregate !== undefined && line.aggregate !== first) return 'further totals';
   return line.level === 0 ? 'grand total' : 'totals';
 }
+
+/** What the letters behind values mean, one line a letter. */
+export const legendOf = ({ layout: { marks }, fields }: ProofTable): readonly string[] =>
+  marks.flatMap((mark) => (mark.look === 'lettered' ? [`${letterOf(mark, marks)}: ${markWords(mark, fields)}`] : []));
 
 /** When a mark shows, in words. */
 export function markWords({ field, operator, operands }: Mark, fields: readonly SheetField[]): string {

@@ -48,7 +48,7 @@ export function readLayout(layout: Fitting, fields: readonly SheetField[]): Read
 
 function stretchField(of: SheetField, stretch: DayStretch): SheetField {
   const id = idOf(of.id, stretch);
-  const label = `${stretch[0]?.toUpperCase()}${stretch.slice(1)} of ${of.label.toLowerCase()}`;
+  const label = `${of.label} by ${stretch}`;
   const field: Field = { ...of.field, id, name: `${stretch}_of_${of.name}`, type: date, role: 'date' };
   return { ...of, id, field, type: date, role: 'date', name: field.name, label, aggregates: [], format: { pattern: PATTERNS[stretch] } };
 }

@@ -30,7 +30,8 @@ import type { LineSheetStep } from './line-sheet';
 import { rowOf } from './rows';
 import type { SheetAmount } from './sheet-line';
 import type { Checked, Rows } from './step';
-import { summaryRelation, summaryRows } from './summary-relation';
+import { summaryRelation } from './summary-relation';
+import { summaryRows } from './summary-rows';
 
 type Own = Checked<LineSheetStep, CheckedLineSheet>;
 

@@ -190,7 +190,12 @@ export const lineSheetKind: StepKind<LineSheetStep, CheckedLineSheet> = {
     names: Object.fromEntries(
       Object.entries(step.names).map(([key, each]) => [key, each.id === id ? { ...each, name } : each]),
     ) as LineSheetStep['names'],
-    amounts: step.amounts.map((each) => (each.id === id ? { ...each, name } : each)),
+    // Other amounts are made of it by its name.
+    amounts: step.amounts.map((each) => {
+      const own = each.id === id ? { ...each, name } : each;
+      const { of } = own;
+      return of.from === 'amounts' ? { ...own, of: { ...of, expression: renameReference(of.expression, 'field', id, name) } } : own;
+    }),
   }),
   withIds: (step, idOf) => {
     const or = (id: string) => (id === '' ? '' : idOf(id));

@@ -27,7 +27,8 @@ import { checkSummary, summaryKeyShape, summaryValueShape } from './summary';
 import type { EveryGroup, GroupPart } from './every-group';
 import { checkEvery, everyGroupShape } from './every-group';
 import type { CheckedSummary } from './summary-relation';
-import { summaryFailures, summaryRelation, summaryRows } from './summary-relation';
+import { summaryFailures, summaryRelation } from './summary-relation';
+import { summaryRows } from './summary-rows';
 import type { Questioning } from './wanted-rows';
 
 /** One row per combination of keys, with figures of the rows in it. Null is a group like others. */

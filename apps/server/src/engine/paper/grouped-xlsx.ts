@@ -1,7 +1,7 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { Borders, CellValue, Font } from 'exceljs';
 import type { Cell, FieldType, LineLook, ProofColumn, ProofTable, ReadLine, Total } from '@cendra/core';
-import { aggregateType, isNumber, lineWords, lookOf, marksOf, overWords, spreadsheetFormat, totalUnder } from '@cendra/core';
+import { aggregateType, isNumber, lineLabel, lookOf, marksOf, spreadsheetFormat, totalAt } from '@cendra/core';
 import type { EngineWork, Written } from '../messages';
 import type { SheetCell, Workbook } from '../xlsx';
 import { aboutSheet, cellOf, inWorkbook, notesOf, sheetsOf, widthOf, xmlText } from '../xlsx';
@@ -67,8 +67,9 @@ async function proofSheet(
     number++;
     if (line.kind === 'header') begun.set(line.level, number + 1);
     const look = lookOf(line, table.layout);
+    const values = table.columns.map((column) => valueUnder(line, column, table));
     const cells = table.columns.map((column, at): SheetCell => {
-      const shown = valueUnder(line, column, table);
+      const shown = values[at];
       if (!shown) return { value: null };
       const cell = asCell(shown.type, shown.cell);
       const letter = sheet.getColumn(lead + at + 1).letter;
@@ -81,14 +82,14 @@ async function proofSheet(
     });
     told.cutTexts += cells.filter((each) => each.cut).length;
     told.longNumbers += cells.filter((each) => each.long).length;
-    const row = sheet.addRow([...(lead === 1 ? [xmlText(labelOf(line, table))] : []), ...cells.map((each): CellValue => each.value)]);
+    const row = sheet.addRow([...(lead === 1 ? [xmlText(lineLabel(line, table))] : []), ...cells.map((each): CellValue => each.value)]);
     row.outlineLevel = line.kind === 'row' ? table.layout.levels.length : Math.max(0, line.kind === 'header' ? line.level : line.level - 1);
     row.font = { bold: look !== 'row' };
     if (lead === 1) row.getCell(1).alignment = { indent: Math.max(0, line.level - 1) };
     table.columns.forEach((column, at) => {
       const cell = row.getCell(lead + at + 1);
       const { looks, letters } = marksOf(line, column.field.id, table.layout);
-      const shown = valueUnder(line, column, table);
+      const shown = values[at];
       const format = shown && formatOf(shown, column);
       // A letter behind a number stands in its format, so that it stays a number.
       if (letters !== '') cell.numFmt = `${format ?? 'General'}" ${letters}"`;
@@ -103,9 +104,6 @@ async function proofSheet(
   return told;
 }
 
-const labelOf = (line: ReadLine, table: ProofTable) =>
-  line.aggregate === 'average' ? `${lineWords(line, table)} ${overWords(line, table)}` : lineWords(line, table);
-
 interface Shown {
   readonly cell: Cell;
   readonly type: FieldType;
@@ -113,14 +111,12 @@ interface Shown {
 }
 
 /** What stands under a column: the row's value, or which total of the line. */
-function valueUnder(line: ReadLine, column: ProofColumn, { layout, fields }: ProofTable): Shown | undefined {
+function valueUnder(line: ReadLine, column: ProofColumn, table: ProofTable): Shown | undefined {
   if (line.kind === 'header') return undefined;
   if (line.kind === 'row') return { cell: line.value(column.field.id) ?? null, type: column.field.type };
-  const index = column.total ?? totalUnder(layout.totals, column.field, line.aggregate);
-  const total = layout.totals[column.total === undefined ? index : index % layout.totals.length];
-  if (!total) return undefined;
-  const type = fields.find((each) => each.id === total.field)?.type ?? column.field.type;
-  return { cell: line.total(index), type: aggregateType(total.aggregate, type), total };
+  const found = totalAt(line, column, table);
+  const field = found && table.fields.find((each) => each.id === found.total.field);
+  return found && field && { cell: line.total(found.index), type: aggregateType(found.total.aggregate, field.type), total: found.total };
 }
 
 function typeUnder(column: ProofColumn, { layout }: ProofTable): FieldType {

@@ -1,7 +1,7 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
 import { setImmediate as turn } from 'node:timers/promises';
 import type { Cell, ReadLine } from '@cendra/core';
-import { letterOf, lineReader, markWords, proofTable } from '@cendra/core';
+import { legendOf, lineReader, proofTable } from '@cendra/core';
 import type { EngineAnswers, EngineWork } from '../messages';
 import { page } from '../result-pages';
 import type { Paper } from './pdf';
@@ -20,9 +20,7 @@ const CELL_CHARACTERS = 100_000;
 /** The lines of a proof as a file to be read: on pages, or as one text. */
 export async function writePaper(connection: DuckDBConnection, task: Task, isStopped: () => boolean): Promise<EngineAnswers['paper']> {
   const table = proofTable(task.layout, task.fields, task.across);
-  const { marks } = table.layout;
-  const legend = marks.flatMap((mark) => (mark.look === 'lettered' ? [`${letterOf(mark, marks)}: ${markWords(mark, table.fields)}`] : []));
-  const paper: Paper = { table, title: task.title, notes: [...task.notes, ...legend], language: task.language, out: task.out };
+  const paper: Paper = { table, title: task.title, notes: [...task.notes, ...legendOf(table)], language: task.language, out: task.out };
   const lines = () => linesOf(connection, task, isStopped);
   if (task.format === 'pdf') return writePdf(paper, lines);
   return task.format === 'xlsx' ? writeGroupedXlsx(connection, task, paper, lines) : writeText(task.format, paper, lines);

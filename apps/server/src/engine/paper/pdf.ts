@@ -2,7 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { finished } from 'node:stream/promises';
 import PDFDocument from 'pdfkit';
 import type { LineLook, ProofTable, ReadLine } from '@cendra/core';
-import { columnText, lineWords, lookOf, marksOf, overWords } from '@cendra/core';
+import { columnText, lineLabel, lookOf, marksOf } from '@cendra/core';
 import type { Measured, Piece } from './pages';
 import { pagesOf, slicesOf } from './pages';
 import { Sheet } from './sheet';
@@ -172,10 +172,6 @@ const widthOfText = (type: Type, text: string, weight: Weight) =>
   Math.max(...text.split(/\r\n|\r|\n/).map((each) => type.width(each, weight, SIZE)));
 
 const indentOf = (line: ReadLine) => Math.max(0, line.level - 1) * INDENT;
-const labelOf = (line: ReadLine, table: ProofTable) => {
-  const words = table.worded ? lineWords(line, table) : '';
-  return line.aggregate === 'average' ? `${words} ${overWords(line, table)}` : words;
-};
 const weightOf = (look: LineLook): Weight => (look === 'row' ? 'plain' : 'bold');
 
 /** A line as it is written. */
@@ -203,7 +199,7 @@ class ShownLines {
     const shown = {
       look,
       weight: weightOf(look),
-      label: labelOf(line, this.table),
+      label: this.table.worded ? lineLabel(line, this.table) : '',
       indent: indentOf(line),
       cells: cellsOf(line, this.table),
     };

@@ -2,7 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
 import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
-import { columnText, lineWords, lookOf, marksOf, overWords } from '@cendra/core';
+import { columnText, lineLabel, lookOf, marksOf } from '@cendra/core';
 import type { Paper } from './pdf';
 
 /** A text that is written line by line: what stands before, for each line, and behind. */
@@ -49,9 +49,6 @@ export async function writeText(format: TextFormat, paper: Paper, lines: () => A
   return null;
 }
 
-const labelOf = (line: ReadLine, table: ProofTable) =>
-  line.aggregate === 'average' ? `${lineWords(line, table)} ${overWords(line, table)}` : lineWords(line, table);
-
 const lettered = (line: ReadLine, column: ProofColumn, table: ProofTable) => {
   const { letters } = marksOf(line, column.field.id, table.layout);
   const text = columnText(line, column, table);
@@ -93,7 +90,7 @@ ${notes.map((each) => `<p>${escaped(each)}</p>`).join('\n')}
 `,
     line: (line) => {
       const indent = line.level > 1 ? ` style="padding-left:${line.level - 0.5}rem"` : '';
-      const label = worded ? `<th scope="row"${indent}>${escaped(labelOf(line, table))}</th>` : '';
+      const label = worded ? `<th scope="row"${indent}>${escaped(lineLabel(line, table))}</th>` : '';
       const cells = columns.map((column) => {
         const { looks } = marksOf(line, column.field.id, table.layout);
         const classes = [...(column.number ? ['n'] : []), ...looks.filter((each) => each !== 'lettered')].join(' ');
@@ -130,7 +127,7 @@ function markdown({ table, title, notes }: Paper): Written {
         const text = cell(lettered(line, column, table));
         return looks.includes('strong') && text !== '' ? `**${text}**` : strong(text);
       });
-      return rowOf([...(worded ? [strong(cell(labelOf(line, table)))] : []), ...cells]);
+      return rowOf([...(worded ? [strong(cell(lineLabel(line, table)))] : []), ...cells]);
     },
     foot: '',
     most: MARKDOWN_MOST,
@@ -155,7 +152,7 @@ ${named.map((each) => `<column field="${escaped(each.name)}"${aside(each)}>${esc
 <lines>
 `,
     line: (line) => {
-      const label = worded && line.kind !== 'row' ? `<group>${escaped(labelOf(line, table))}</group>` : '';
+      const label = worded && line.kind !== 'row' ? `<group>${escaped(lineLabel(line, table))}</group>` : '';
       const values = columns.map((column, at) => {
         const text = columnText(line, column, table);
         const marks = marksOf(line, column.field.id, table.layout);
