@@ -15,9 +15,23 @@ test('deliveries and advances stand in one list that says which is which', async
   const [all] = await inDemo<{ n: string }>('select (select count(*) from coop.deliveries) + (select count(*) from coop.advances) n');
   await expect(stamp(page)).toContainText(`of ${thin(Number(all?.n))} rows`);
 
-  // What one side lacks is lined up by hand: the day of both.
-  await fields.getByRole('button', { name: /^delivered_on in input 2: / }).click();
-  await page.getByRole('option', { name: 'paid_on', exact: true }).click();
+  // What one side lacks is lined up by hand: the day of both is dragged to one line, which leaves none of its own.
+  const name = (line: string) => fields.getByRole('textbox', { name: `Name of ${line}`, exact: true });
+  await fields.getByTitle('Drag paid_on to another line').hover();
+  await page.mouse.down();
+  const there = await fields.getByRole('button', { name: 'delivered_on in input 2: null' }).boundingBox();
+  await page.mouse.move((there?.x ?? 0) + 4, (there?.y ?? 0) + 8, { steps: 8 });
+  await page.mouse.up();
+  const day = fields.getByRole('button', { name: 'delivered_on in input 2: paid_on' });
+  await expect(day).toBeVisible();
+  await expect(name('paid_on')).toHaveCount(0);
+  // By keys it goes to the line below and back, and the focus goes with it.
+  await day.focus();
+  await page.keyboard.press('Alt+ArrowDown');
+  await expect(day).toHaveCount(0);
+  await expect(page.getByText(/^paid_on is .* now\.$/)).toBeAttached();
+  await page.keyboard.press('Alt+ArrowUp');
+  await expect(day).toBeFocused();
   // Two that differ in type are told, and converted only on purpose.
   await fields.getByRole('button', { name: /^buyer_code in input 2: / }).click();
   await page.getByRole('option', { name: 'amount', exact: true }).click();

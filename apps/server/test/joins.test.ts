@@ -50,6 +50,22 @@ test('the ledger of harvests and apiaries is what SQL counts, and so is the coun
   expect(done.counts?.find((each) => each.step === join.id)?.rows).toBe(told.all);
 });
 
+test('what the source expects of a join stands before it is counted, and near what is', async () => {
+  const dataset = await demoDataset('Harvests and their apiaries');
+  const [join] = joinsIn(dataset);
+  const place = { step: join?.id ?? '' };
+  await withSuperuser('cooperative', (client) => client.query('analyze coop.harvests; analyze coop.apiaries'));
+  const { left, right, met } = await ask(dataset, { kind: 'evidence', ...place });
+  const expected = await ask(dataset, { kind: 'expected evidence', ...place });
+  expect(Number(expected.left)).toBe(Number(left.all.rows));
+  expect(Number(expected.right)).toBe(Number(right.all.rows));
+  // How many meet is told from how values are spread, so only their size is.
+  expect(Math.abs(Math.log(Number(expected.met) / Number(met)))).toBeLessThan(Math.log(3));
+  // Rows without a partner are seen as such, not as all there are.
+  expect(Number(expected.leftAlone)).toBeLessThan(Number(left.all.rows) / 2);
+  expect(Number(expected.rightAlone)).toBeLessThan(Number(right.all.rows));
+});
+
 test('near misses are counted as SQL counts them, and matched on purpose', async () => {
   const dataset = await demoDataset('Harvests and their apiaries');
   const [join] = joinsIn(dataset);

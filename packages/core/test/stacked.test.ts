@@ -1,5 +1,21 @@
-import type { Definition, TableStep, UnionField, UnionStep } from '../src';
-import { bindValues, checkedStep, checkTrail, compile, NOTHING_ARRIVES, postgresql, relationAfter, unionStep, withoutValues } from '../src';
+import type { Clause, CriteriaStep, Definition, Edit, TableStep, UnionField, UnionStep } from '../src';
+import {
+  applyEdits,
+  bindValues,
+  checkedStep,
+  checkTrail,
+  compile,
+  exchangedEdits,
+  invertEdits,
+  lineWithEdits,
+  NOTHING_ARRIVES,
+  postgresql,
+  relationAfter,
+  unionStep,
+  withInputLinedUp,
+  withoutInputEdits,
+  withoutValues,
+} from '../src';
 import { harvests, told, trailOf } from './support/apiaries';
 
 /** Rows on top of one another: how fields are lined up, what stands where an input has none, and which rows stand once. */
@@ -84,6 +100,100 @@ describe('lining up', () => {
       ['kilos', 'kilos', 'r-kilos'],
       ['id', 'id', 'r-id'],
       ['picked_2', null, 'r-flower'],
+    ]);
+  });
+
+  const byHand = stacked(
+    {
+      fields: [
+        field('day', ['picked', null]),
+        field('weight', ['kilos', 'r-kilos']),
+        field('other', [null, 'r-picked'], { fill: ['2025-01-01', null] }),
+      ],
+    },
+    again('kilos', 'picked'),
+  );
+  const unionOf = ({ steps }: Definition) => steps.find((each): each is UnionStep => each.kind === 'union') ?? union({});
+  const linesOf = (definition: Definition) => unionOf(definition).fields.map(({ id, from }) => [id, ...from]);
+  const sameAfterUndo = (edits: readonly Edit[]) => {
+    const after = applyEdits(byHand, edits);
+    expect(applyEdits(after, invertEdits(edits))).toEqual(byHand);
+    return after;
+  };
+
+  test('by hand exchanges what two fields are in an input; one that is none then goes', () => {
+    expect(linesOf(sameAfterUndo(exchangedEdits(byHand, unionOf(byHand), 1, 'other', 'day')))).toEqual([
+      ['day', 'picked', 'r-picked'],
+      ['weight', 'kilos', 'r-kilos'],
+    ]);
+    expect(linesOf(sameAfterUndo(exchangedEdits(byHand, unionOf(byHand), 0, 'day', 'weight')))).toEqual([
+      ['day', 'kilos', null],
+      ['weight', 'picked', 'r-kilos'],
+      ['other', null, 'r-picked'],
+    ]);
+    expect(exchangedEdits(byHand, unionOf(byHand), 0, 'day', 'gone')).toEqual([]);
+  });
+
+  test('a field chosen for another line leaves the line it stood in alone, and no line it shares', () => {
+    const chosen = (to: string, id: string | null) => linesOf(sameAfterUndo(lineWithEdits(byHand, unionOf(byHand), 1, to, id)));
+    expect(chosen('day', 'r-picked')).toEqual([
+      ['day', 'picked', 'r-picked'],
+      ['weight', 'kilos', 'r-kilos'],
+    ]);
+    expect(chosen('day', 'r-kilos')).toEqual([
+      ['day', 'picked', 'r-kilos'],
+      ['weight', 'kilos', 'r-kilos'],
+      ['other', null, 'r-picked'],
+    ]);
+    expect(chosen('weight', null)).toEqual([
+      ['day', 'picked', null],
+      ['weight', 'kilos', null],
+      ['other', null, 'r-picked'],
+    ]);
+  });
+
+  test('a line that steps behind ask for stays, and says that it is none of any input', () => {
+    const asks: Clause = { id: 'x', kind: 'condition', off: false, field: 'other', operator: 'is null', operands: [], andNulls: false };
+    const behind: CriteriaStep = { id: 'c', kind: 'criteria', name: '', off: false, inputs: ['n'], head: 'every one', clauses: [asks] };
+    const used: Definition = { ...byHand, steps: [...byHand.steps, behind], result: 'c' };
+    const after = applyEdits(used, exchangedEdits(used, unionOf(used), 1, 'other', 'day'));
+    expect(linesOf(after).at(-1)).toEqual(['other', null, null]);
+    expect(problemsOf(after)).toContainEqual(['field-empty', 'n', 'other']);
+  });
+
+  test('one more input stands beside what is called alike, and can be taken out again', () => {
+    let count = 0;
+    const arriving = checkedStep(checkTrail(byHand), 'r') ?? NOTHING_ARRIVES;
+    const { fields } = unionOf(byHand);
+    const more = withInputLinedUp(
+      () => `f${count++}`,
+      fields.map((each) => ({ ...each, name: each.id === 'weight' ? 'KILOS' : each.name })),
+      2,
+      arriving,
+    );
+    expect(more.map(({ name, from }) => [name, ...from])).toEqual([
+      ['day', 'picked', null, null],
+      ['KILOS', 'kilos', 'r-kilos', 'r-kilos'],
+      ['other', null, 'r-picked', null],
+      ['picked', null, null, 'r-picked'],
+    ]);
+    const three: Definition = {
+      ...byHand,
+      steps: byHand.steps.map((each) =>
+        each.kind === 'union'
+          ? { ...each, inputs: ['h', 'r', 'r'], fields: more, source: { id: 's', name: 'from', words: ['a', 'b', 'c'] } }
+          : each,
+      ),
+    };
+    const left = unionOf(applyEdits(three, withoutInputEdits(three, unionOf(three), 1)));
+    expect([left.inputs, left.source?.words]).toEqual([
+      ['h', 'r'],
+      ['a', 'c'],
+    ]);
+    expect(left.fields.map(({ name, from }) => [name, ...from])).toEqual([
+      ['day', 'picked', null],
+      ['KILOS', 'kilos', 'r-kilos'],
+      ['picked', null, 'r-picked'],
     ]);
   });
 });

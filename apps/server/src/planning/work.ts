@@ -57,6 +57,8 @@ export interface Asked {
   readonly plan: Plan;
   /** Lists that are no parameter's. */
   readonly bound?: Binding['bound'];
+  /** Only how many rows the source expects: one row with that number, or none. */
+  readonly expected?: true;
 }
 
 /** Planning says which rows it needs, is given them, and ends with what it was asked for: plain data, as all it takes. */
@@ -235,8 +237,9 @@ function* planned<A>(question: Generator<WantedRows, A, readonly WireRow[]>, kin
   const dialects = dialectsOf(kinds);
   let next = question.next();
   while (!next.done) {
-    const { relation, columns, limit, bound } = next.value;
-    next = question.next(yield { plan: planRows(relation, columns, limit, dialects), ...(bound ? { bound } : {}) });
+    const { relation, columns, limit, bound, expected } = next.value;
+    const plan = planRows(relation, columns, limit, dialects);
+    next = question.next(yield { plan, ...(bound ? { bound } : {}), ...(expected ? { expected } : {}) });
   }
   return next.value;
 }

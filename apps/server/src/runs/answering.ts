@@ -24,7 +24,11 @@ export async function answer(
   const cancel = () => sites.cancel();
   of.signal.addEventListener('abort', cancel, { once: true });
   try {
-    return await planner.do('answer', given, of.signal, ({ plan, bound }) => sites.few(plan, bound));
+    return await planner.do('answer', given, of.signal, async ({ plan, bound, expected }) => {
+      if (!expected) return sites.few(plan, bound);
+      const rows = await sites.expected(plan);
+      return rows === undefined ? [] : [[String(rows)]];
+    });
   } finally {
     of.signal.removeEventListener('abort', cancel);
     await sites.close();

@@ -17,8 +17,8 @@ import { conversions } from './conversions';
 import type { Followed, Identity } from './follow';
 import { followRow } from './follow';
 import { pairShape } from '../joins';
-import type { JoinEvidence, JoinPlace, JoinTried, NearMisses, PairedFields, PartnerTies, Share } from './joins';
-import { joinEvidence, nearMisses, partnerTies, shares } from './joins';
+import type { ExpectedEvidence, JoinEvidence, JoinPlace, JoinTried, NearMisses, PairedFields, PartnerTies, Share } from './joins';
+import { expectedEvidence, joinEvidence, nearMisses, partnerTies, shares } from './joins';
 import type { QuestionContext } from './question';
 import type { Counted, Nested } from './summaries';
 import { countThree, nestedKeys } from './summaries';
@@ -50,6 +50,8 @@ export type Question =
   | { readonly kind: 'conversions'; readonly step: string; readonly field: string }
   /** What becomes of the rows of both sides of a join; parts of it can be tried before they are kept. */
   | ({ readonly kind: 'evidence' } & JoinPlace & TriedParts)
+  /** What the source expects of them, before they are counted. */
+  | ({ readonly kind: 'expected evidence' } & JoinPlace)
   /** Values that would meet if differences of writing were overlooked. */
   | ({ readonly kind: 'near misses'; readonly pair: string } & JoinPlace)
   /** How many rows of a join the order of its one partner does not decide. */
@@ -82,6 +84,7 @@ export interface Answers {
   readonly choices: FoundValues;
   readonly 'known choices': KnownValues;
   readonly evidence: JoinEvidence;
+  readonly 'expected evidence': ExpectedEvidence;
   readonly 'near misses': NearMisses;
   readonly 'partner ties': PartnerTies;
   readonly shares: readonly Share[];
@@ -115,6 +118,7 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
     partner: id.optional(),
     tried: z.strictObject({ pairs: z.array(pairShape).max(50).optional(), everyPair: z.boolean().optional() }).optional(),
   }),
+  z.strictObject({ kind: z.literal('expected evidence'), step: id, partner: id.optional() }),
   z.strictObject({ kind: z.literal('near misses'), step: id, partner: id.optional(), pair: id }),
   z.strictObject({ kind: z.literal('partner ties'), step: id, partner: id.optional() }),
   z.strictObject({
@@ -161,6 +165,8 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
       return knownChoices(context, question.parameter, question.values);
     case 'evidence':
       return joinEvidence(context, question, question.tried);
+    case 'expected evidence':
+      return expectedEvidence(context, question);
     case 'near misses':
       return nearMisses(context, question, question.pair);
     case 'partner ties':
@@ -185,7 +191,7 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
 }
 
 /** Whether a question is about both inputs of a join, whose own rows need not be there. */
-export const isAboutJoin = ({ kind }: Question): boolean => ['evidence', 'near misses', 'partner ties', 'shares'].includes(kind);
+export const isAboutJoin = ({ kind }: Question): boolean => ['evidence', 'expected evidence', 'near misses', 'partner ties', 'shares'].includes(kind);
 
 /** Whether a question needs the rows of every input of its step, not of the first one only. */
 export const needsEveryInput = (question: Question): boolean => isAboutJoin(question) || question.kind === 'conversions';

@@ -84,6 +84,7 @@ export { joinCondition, joinRelation, metRows, partnerRows, sideColumns } from '
 export { partnerFields } from './join-fields';
 export * from './kind';
 export * from './line-sheet';
+export { exchanged, linedUp, lineWith, unionStep, withInputLinedUp, withoutInputLinedUp } from './lined-up';
 export type { CheckedAmount, CheckedLine, CheckedLineSheet } from './line-sheet-check';
 export { patternOf } from './line-sheet-check';
 export { rowsOfLine } from './line-sheet-relation';

@@ -3,7 +3,7 @@ import { idShape } from '../ids';
 import type { Expression } from '../expressions';
 import { all, compare, failureOf, textLiteral } from '../expressions';
 import type { Field, FieldId, FieldType } from '../fields';
-import { fieldById, freeName, text, typeWord } from '../fields';
+import { fieldById, text, typeWord } from '../fields';
 import { listedWords } from '../joins';
 import type { Problem } from '../problem';
 import { problem, warning } from '../problem';
@@ -330,41 +330,3 @@ function* followed(through: Through<UnionStep, CheckedUnion>): Questioning<Follo
   const found = yield { relation: { node: 'filter', input: made, condition: now }, columns, limit: ROWS_FOLLOWED };
   return { present: found.length, dropped: [], values: [], known: now };
 }
-
-const taken = ({ schema }: Arriving): readonly Field[] => {
-  const handed = schema.fields.filter((each) => !each.forUseOnly);
-  return handed.length > 0 ? handed : schema.fields;
-};
-
-/** Fields lined up by name, whatever its case, and type; what an input has alone stands behind the others. */
-export function linedUp(mint: () => string, arriving: readonly Arriving[]): readonly UnionField[] {
-  const made: { readonly name: string; readonly type: FieldType; readonly from: (FieldId | null)[] }[] = [];
-  arriving.forEach((each, slot) => {
-    for (const field of taken(each)) {
-      const suits = made.find(
-        ({ name, type, from }) =>
-          (from[slot] ?? null) === null && name.toLowerCase() === field.name.toLowerCase() && commonFor(type, field.type),
-      );
-      if (suits) suits.from[slot] = field.id;
-      else
-        made.push({
-          name: freeName(field.name, new Set(made.map((each) => each.name))),
-          type: field.type,
-          from: arriving.map((_other, at) => (at === slot ? field.id : null)),
-        });
-    }
-  });
-  return made.map(({ name, from }) => ({ id: mint(), name, from, as: null }));
-}
-
-/** Two steps on top of one another, lined up by name. */
-export const unionStep = (mint: () => string, inputs: readonly string[], arriving: readonly Arriving[]): UnionStep => ({
-  id: mint(),
-  kind: 'union',
-  name: '',
-  off: false,
-  inputs,
-  once: false,
-  fields: linedUp(mint, arriving),
-  source: null,
-});

@@ -11,6 +11,8 @@ export interface ChosenRows {
 /** Rows a question needs before it can go on; values of lists too long to be written into a condition travel bound. */
 export interface WantedRows extends ChosenRows {
   readonly bound?: ReadonlyMap<string, Bound>;
+  /** How many rows the source expects is all that is wanted: one row with that number, or none where it cannot say. */
+  readonly expected?: true;
 }
 
 /** A row as an engine gives it: one text in wire form per column, or null. */

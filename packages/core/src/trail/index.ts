@@ -17,6 +17,7 @@ export * from './equal';
 export * from './evaluate';
 export * from './lanes';
 export * from './lineage';
+export * from './lined-up-edits';
 export * from './off';
 export * from './places';
 export * from './procedure-edits';

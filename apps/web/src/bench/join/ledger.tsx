@@ -4,10 +4,11 @@ import { joinName } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { grouped } from '../../ui/format';
 import { FailureNotice } from '../../ui/notice';
+import { Expected } from './expected';
 import type { JoinProps } from './join-editor';
 import { Multiplied } from './multiplied';
 import type { SideWords } from './sides';
-import { becomeOf, lineOf, severalOf, total, wordsOf } from './sides';
+import { a, becomeOf, lineOf, severalOf, total, wordsOf } from './sides';
 import { NearMissNotice } from './near-misses';
 
 interface Line {
@@ -27,6 +28,11 @@ export function Ledger(props: JoinProps) {
   const sound = !problems.some(({ place, severity }) => severity === 'error' && place.clause !== undefined);
   const question = useMemo(() => (ready && sound ? ({ kind: 'evidence', ...place } as const) : undefined), [ready, sound, place]);
   const { answer, waiting, failure } = useAnswer(bench, question);
+  const early = useMemo(
+    () => (question && waiting ? ({ kind: 'expected evidence', ...place } as const) : undefined),
+    [question, waiting, place],
+  );
+  const { answer: expected } = useAnswer(bench, early, BIG);
   if (!ready) return null;
   const [left, right] = wordsOf(props);
   const keep = (slot: keyof Kept) => change.set('keeps', { ...step.keeps, [slot]: !step.keeps[slot] });
@@ -42,6 +48,7 @@ export function Ledger(props: JoinProps) {
         </span>
       </div>
       <FailureNotice failure={failure} />
+      {!answer && expected && <Expected expected={expected} keeps={step.keeps} one={step.one !== null} left={left} right={right} />}
       <ol className="border-t">
         {lines.map((line) => (
           <LedgerLine
@@ -80,6 +87,9 @@ export function Ledger(props: JoinProps) {
     </section>
   );
 }
+
+/** How long counting may take before what is expected stands in its place; in ms. */
+const BIG = 300;
 
 interface LedgerLineProps {
   readonly line: Line;
@@ -122,8 +132,6 @@ function LedgerLine({ line, kept, locked, onKeep, onShow }: LedgerLineProps) {
     </li>
   );
 }
-
-const a = (word: string) => `${/^[aeiou]/i.test(word) ? 'an' : 'a'} ${word}`;
 
 function linesOf(evidence: JoinEvidence, left: SideWords, right: SideWords, one: boolean): readonly Line[] {
   const several = severalOf(evidence.left);

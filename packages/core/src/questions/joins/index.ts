@@ -1,4 +1,5 @@
 export * from './evidence';
+export * from './expected-evidence';
 export * from './join-at';
 export * from './near-misses';
 export * from './partner-ties';
