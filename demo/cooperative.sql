@@ -174,6 +174,36 @@ end
 $$;
 comment on function best_apiaries is 'The apiaries with the most kilos of a season';
 
+-- what is handed out when a season is closed: two figures, and two lists by cursors
+create procedure close_season(season int, out harvests bigint, out kilos numeric, inout by_member refcursor default null, inout by_region refcursor default null) language plpgsql as $$
+begin
+  select count(*), sum(h.kilos) into harvests, kilos from coop.harvests h where extract(year from h.picked_on) = close_season.season;
+  if harvests = 0 then raise warning 'no harvest was picked in %', season; end if;
+  open by_member for
+    select m.id as member, m.first_name || ' ' || m.last_name as name, count(*) as harvests, sum(h.kilos) as kilos
+    from coop.harvests h join coop.apiaries a on a.code = h.apiary_code join coop.members m on m.id = a.member_id
+    where extract(year from h.picked_on) = close_season.season group by m.id, m.first_name, m.last_name order by m.id;
+  open by_region for
+    select r.name as region, sum(h.kilos) as kilos from coop.harvests h join coop.apiaries a on a.code = h.apiary_code
+    join coop.districts d on d.code = a.district_code join coop.regions r on r.code = d.region_code
+    where extract(year from h.picked_on) = close_season.season group by r.name order by r.name;
+  raise notice 'season % is closed with % harvests', season, harvests;
+end
+$$;
+comment on procedure close_season is 'Closes a season: its figures, and lists by member and by region';
+
+-- in two passes, with a temp table between
+create function ranked_hives(season int, above numeric default 0) returns table (place bigint, hive int, kilos numeric) language plpgsql as $$
+begin
+  create temp table weighed on commit drop as
+    select s.hive_id, max(s.weight_kg) - min(s.weight_kg) as gained from coop.scale_readings s
+    where extract(year from s.read_at) = ranked_hives.season group by s.hive_id;
+  delete from weighed where gained is null or gained < ranked_hives.above;
+  return query select rank() over (order by w.gained desc), w.hive_id, w.gained from weighed w order by 1, 2;
+end
+$$;
+comment on function ranked_hives is 'Hives by how far their weights lie apart in a season';
+
 analyze;
 grant usage on schema coop to cendra_read;
 grant select on all tables in schema coop to cendra_read;

@@ -84,7 +84,7 @@ test('a function is called beside the trail, and one that changed underneath say
     await signIn('analyst');
     await openWorthDelivering(page);
     await addStep(page, 'Procedure');
-    const dialog = page.getByRole('dialog', { name: 'Rows of a function' });
+    const dialog = page.getByRole('dialog', { name: 'What a function or procedure gives' });
     await dialog.getByRole('textbox').fill('kilos_of');
     await dialog.getByRole('button', { name: /kilos_of/ }).click();
     await accessible(page);
@@ -109,6 +109,59 @@ test('a function is called beside the trail, and one that changed underneath say
   } finally {
     await inDemo('drop function if exists coop.kilos_of(int)');
   }
+});
+
+test('a procedure is tried, one of its cursors begins a dataset, and what it says stands beside the rows', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await openProcedure(page, 'close_season');
+  const tried = page.getByRole('region', { name: 'Try it' });
+  await tried.getByLabel('season, integer').fill('2024');
+  await page.keyboard.press('Enter');
+  const [told] = await inDemo<{ n: string }>('select count(*) n from coop.harvests where extract(year from picked_on) = 2024');
+  await expect(tried.getByText(`season 2024 is closed with ${told?.n} harvests`)).toBeVisible();
+  await expect(tried.getByRole('table', { name: 'the rows of its cursor by_member' }).getByRole('row')).toHaveCount(201);
+  const regions = tried.getByRole('table', { name: 'the rows of its cursor by_region' });
+  await expect(regions.getByRole('row')).toHaveCount(5);
+  await accessible(page);
+  await tried.getByRole('button', { name: 'Start a dataset from these' }).last().click();
+  await expect(page.getByText('The rows of its cursor by_region of')).toBeVisible();
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await expect(stamp(page)).toContainText('all 4 rows');
+  await expect(page.getByRole('list', { name: 'What the source said' })).toContainText(
+    `notice: season 2024 is closed with ${told?.n} harvests`,
+  );
+  await expect(page.getByText('2 statements in a session of its own')).toBeVisible();
+  await accessible(page);
+  await fill(page, 'season', '1850');
+  await expect(page.getByRole('list', { name: 'What the source said' })).toContainText('warning: no harvest was picked in 1850');
+});
+
+test('a procedure is called beside the trail, one of its results taken; a function that makes temp tables in a session', async ({
+  page,
+  signIn,
+}) => {
+  await signIn('steward');
+  await openProcedure(page, 'ranked_hives');
+  await page.getByRole('button', { name: 'Let it run', exact: true }).click();
+  await page.getByRole('button', { name: 'Start a dataset from it' }).click();
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await fill(page, 'season', '2024');
+  await expect(page.getByText('It would write, which a statement that only reads may not.')).toBeVisible();
+  await page.getByRole('button', { name: 'How it is called: in the statement' }).click();
+  await page.getByRole('option', { name: /in a session of its own/ }).click();
+  await expect(stamp(page)).toContainText(/all .* rows/);
+  await addStep(page, 'Procedure');
+  const dialog = page.getByRole('dialog', { name: 'What a function or procedure gives' });
+  await dialog.getByRole('textbox').first().fill('close_season');
+  await dialog.getByRole('button', { name: /close_season/ }).click();
+  await dialog.getByLabel('season, integer').fill('2025');
+  await dialog.getByRole('button', { name: 'Call it once' }).click();
+  await dialog.getByRole('button', { name: 'Take these' }).first().click();
+  await expect(page.getByText('The values it gives back of')).toBeVisible();
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await expect(stamp(page)).toContainText('all 1 rows');
+  await openProcedure(page, 'ranked_hives');
+  await page.getByRole('button', { name: 'No longer let it run' }).click();
 });
 
 test('the text of a view is read and started from', async ({ page, signIn }) => {

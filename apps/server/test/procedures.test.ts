@@ -227,7 +227,7 @@ describe('what may do more than read', () => {
   test.each([
     ['counting()', 'routine-not-admitted'],
     ['cursor_of()', 'routine-cursors'],
-    ['doing()', 'routine-a-procedure'],
+    ['doing()', 'routine-not-admitted'],
   ])('%s is refused with why', async (signature, code) => {
     expect((await describe_(`${schema}.${signature}`)).problems).toMatchObject([{ code }]);
     const answer = await analyst.ask<{ problems: unknown }>('POST', '/datasets', {

@@ -2,7 +2,7 @@ import type { OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/comm
 import { Injectable, Logger } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, LessThan, Not, Repository } from 'typeorm';
-import type { Definition, DescribedRoutine, Problem } from '@cendra/core';
+import type { CallResult, Definition, DescribedRoutine, Problem, TriedArgument } from '@cendra/core';
 import {
   beginning,
   callStep,
@@ -21,8 +21,9 @@ import { LIMITS } from '../limits';
 import type { Person } from '../people';
 import { notFound, ProblemException } from '../problems';
 import type { Source } from '../sources';
+import type { RoutineResultDto } from '../sources';
 import { RoutinesService, SourcesService } from '../sources';
-import type { CalledDto, NewDatasetDto } from './dataset.dto';
+import type { NewDatasetDto } from './dataset.dto';
 import { Dataset } from './dataset.entity';
 import { shownOf } from './editing.service';
 import type { HeldDatasetOf } from './held-dataset';
@@ -72,11 +73,15 @@ export class DatasetLifeService implements OnApplicationBootstrap, OnApplication
   }
 
   /** The rows of a function, with a parameter for each of its arguments. One that cannot be called is refused with why. */
-  private async calling(source: Source, { signature, columns }: CalledDto, title: string): Promise<Definition> {
-    const described = await this.routines.describe(source, signature, columns);
+  private async calling(source: Source, asked: RoutineResultDto, title: string): Promise<Definition> {
+    const { columns, result, given } = asked;
+    const described = await this.routines.describe(source, asked);
     if (described.problems.length > 0) throw new ProblemException(422, described.problems as readonly Problem[]);
     const begun = emptyDefinition(title);
-    const { step, parameters } = callStep(begun, mintId, source.id, described as unknown as DescribedRoutine);
+    const { step, parameters } = callStep(begun, mintId, source.id, described as unknown as DescribedRoutine, {
+      result: result as CallResult | undefined,
+      given: (given ?? []) as readonly TriedArgument[],
+    });
     const said = columns === undefined ? step : { ...step, columns };
     return { ...begun, steps: [said], result: step.id, parameters };
   }

@@ -16,7 +16,7 @@ import { Type } from 'class-transformer';
 import type { FieldType } from '@cendra/core';
 import { TEXT_MOST } from '@cendra/core';
 import { MayBeLeftOut, ProblemDto, WholeNumber } from '../problems';
-import { KeyDto, RelationDto, RoutineDto } from '../sources';
+import { KeyDto, RelationDto, RoutineDto, RoutineResultDto } from '../sources';
 
 const OfATable = () =>
   ValidateIf(({ text, calls }: { readonly text?: unknown; readonly calls?: unknown }) => text === undefined && calls === undefined);
@@ -25,12 +25,6 @@ const OfATable = () =>
 export class FromShelfDto {
   @ApiProperty() @IsUUID() text!: string;
   @ApiProperty() @WholeNumber(1) version!: number;
-}
-
-/** A function by its signature; columns are said of one that does not say which it gives. */
-export class CalledDto {
-  @ApiProperty() @IsString() @MinLength(1) @MaxLength(3_000) signature!: string;
-  @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(5_000) columns?: string;
 }
 
 /** A dataset begins with a table, with a text of SQL, or with a function; it is called by what it keeps unless a title is given. */
@@ -43,7 +37,11 @@ export class NewDatasetDto {
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsBoolean() script?: boolean;
   @ApiProperty({ required: false, type: FromShelfDto }) @MayBeLeftOut() @ValidateNested() @Type(() => FromShelfDto) kept?: FromShelfDto;
   /** The function whose rows it is, instead. */
-  @ApiProperty({ required: false, type: CalledDto }) @MayBeLeftOut() @ValidateNested() @Type(() => CalledDto) calls?: CalledDto;
+  @ApiProperty({ required: false, type: RoutineResultDto })
+  @MayBeLeftOut()
+  @ValidateNested()
+  @Type(() => RoutineResultDto)
+  calls?: RoutineResultDto;
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(200) title?: string;
 }
 

@@ -3,15 +3,17 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { hash } from '@node-rs/argon2';
 import { Repository } from 'typeorm';
-import type { Definition, DescribedText } from '@cendra/core';
-import { applyEdits, emptyDefinition, scriptStep, sqlStep, sqlText, takeTextOver } from '@cendra/core';
+import type { Definition, DescribedRoutine, DescribedText } from '@cendra/core';
+import { applyEdits, callStep, emptyDefinition, scriptStep, sqlStep, sqlText, takeTextOver } from '@cendra/core';
 import { DatasetLifeService, DatasetListService, mintId } from '../datasets';
 import { KeptTextsService } from '../kept-texts';
 import { DEMO_PEOPLE, Person } from '../people';
 import type { Settings } from '../settings';
 import { SETTINGS } from '../settings';
 import type { Source } from '../sources';
-import { SourcesService, TextsService } from '../sources';
+import { RoutinesService, SourcesService, TextsService } from '../sources';
+import type { DemoCall } from './call-datasets';
+import { ADMITTED, CALL_DATASETS } from './call-datasets';
 import { DEMO_DATASETS } from './demo-datasets';
 import type { Described } from './demo-definition';
 import { definitionOf, fieldsOf, tablesOf } from './demo-definition';
@@ -27,6 +29,7 @@ export class DemoService implements OnApplicationBootstrap {
     @InjectRepository(Person) private readonly people: Repository<Person>,
     private readonly sources: SourcesService,
     private readonly texts: TextsService,
+    private readonly routines: RoutinesService,
     private readonly lists: DatasetListService,
     private readonly life: DatasetLifeService,
     private readonly shelf: KeptTextsService,
@@ -60,18 +63,20 @@ export class DemoService implements OnApplicationBootstrap {
       return;
     }
     if ((await this.lists.list()).length > 0) return;
-    const source = await this.sources.add({
+    const added = await this.sources.add({
       name,
       mark: 'CO',
       kind: 'postgresql',
       settings: { ...address, database: 'cooperative', user: 'cendra_read', tls: 'off' },
       secret: demo.password,
     });
-    await this.sources.give(source.id, [analyst.id]);
+    await this.sources.give(added.id, [analyst.id]);
+    const source = await this.sources.admit(added, ADMITTED);
     for (const each of KEPT_TEXTS) await this.keep(analyst, source, each);
     const made = new Map<string, { readonly id: string; readonly field: (column: string) => string }>();
     const other = (title: string) => made.get(title) ?? { id: '', field: () => '' };
     for (const each of TEXT_DATASETS) await this.life.begin(analyst, await this.ofText(source, each));
+    for (const each of CALL_DATASETS) await this.life.begin(analyst, await this.ofCall(source, each));
     for (const dataset of DEMO_DATASETS) {
       const described = await this.described(source, tablesOf(dataset));
       if (!described) continue;
@@ -94,6 +99,15 @@ export class DemoService implements OnApplicationBootstrap {
     const described = await (script ? this.texts.describeScript(source, text, []) : this.texts.describe(source, text, []));
     const taken = applyEdits(begun, takeTextOver(begun, step, text, described as unknown as DescribedText, mintId).edits);
     return { ...taken, parameters: taken.parameters.map((each) => ({ ...each, startsAs: startsAs[each.name] ?? [] })) };
+  }
+
+  private async ofCall(source: Source, { title, description, signature, result, given: values, called }: DemoCall): Promise<Definition> {
+    const given = values.map((value) => ({ by: 'value', value }) as const);
+    const described = await this.routines.describe(source, { signature, given, ...(result ? { result } : {}) });
+    const begun: Definition = { ...emptyDefinition(title), description };
+    const { step, parameters } = callStep(begun, mintId, source.id, described as unknown as DescribedRoutine, { result, given });
+    const taking = { ...step, called, taken: step.fields.map((each) => each.id) };
+    return { ...begun, steps: [taking], result: step.id, parameters };
   }
 
   /** The tables by name; undefined where one of them is not there. */

@@ -9,7 +9,7 @@ import { refused } from '../problems';
 import type { FirstPart } from './landing';
 import { Landing } from './landing';
 import type { ShownRows, WriteStatement } from '../planning';
-import type { CopyProgress, SourceSnapshot } from '../sources';
+import type { CopyProgress, SaidMessage, SourceSnapshot } from '../sources';
 
 export interface RunSitesOf {
   readonly run: string;
@@ -48,6 +48,8 @@ export interface StageRecord {
   readonly bytes: number;
   /** Of a stage asked by keys: how many there were, or that there were too many and all rows were brought. */
   readonly keys?: number | 'all';
+  /** What the source said meanwhile; left out where it said nothing. */
+  readonly said?: readonly SaidMessage[];
 }
 
 type OnFirst = (first: FirstExtracted) => Promise<void>;
@@ -286,7 +288,15 @@ export class RunSites {
     const limits = { rows: LIMITS.resultRows.value, bytes: this.of.bytes };
     const copied = await snapshot.copyTo(landing, sent, limits, (progress) => this.of.onProgress(progress));
     const { rows, bytes, cut } = copied;
-    this.record({ result: stage.result, source, rows, bytes, ...(keys === undefined ? {} : { keys }) });
+    const said = snapshot.said();
+    this.record({
+      result: stage.result,
+      source,
+      rows,
+      bytes,
+      ...(keys === undefined ? {} : { keys }),
+      ...(said.length > 0 ? { said } : {}),
+    });
     return { parts, ...landing.sums, rows, cut, statement };
   }
 

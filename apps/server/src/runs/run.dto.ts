@@ -3,6 +3,7 @@ import { IsIn, IsObject, IsString, IsUUID, Matches, MaxLength } from 'class-vali
 import { Type } from 'class-transformer';
 import { LIMITS } from '../limits';
 import { MayBeLeftOut, ProblemDto, WholeNumber } from '../problems';
+import { SaidDto } from '../sources';
 import type { RunSize, RunState } from './run.entity';
 
 const STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
@@ -63,6 +64,8 @@ export class StageDto {
   @ApiProperty() bytes!: number;
   /** How many keys it was asked by, or `all` where there were too many. */
   @ApiProperty({ required: false, oneOf: [{ type: 'number' }, { type: 'string', enum: ['all'] }] }) keys?: number | 'all';
+  /** What the source said meanwhile; left out where it said nothing. */
+  @ApiProperty({ required: false, type: [SaidDto] }) said?: readonly SaidDto[];
 }
 
 export class ExpectedDto {

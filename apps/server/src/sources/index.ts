@@ -1,7 +1,7 @@
 export * from './connectors/connector';
 export { KeyDto, RelationDto } from './source.dto';
 export * from './held-source';
-export { RoutineDto } from './routine.dto';
+export { RoutineDto, RoutineResultDto, SaidDto } from './routine.dto';
 export * from './routines.service';
 export * from './source.entity';
 export * from './sources.service';

@@ -8,9 +8,11 @@ import { notFound } from '../problems';
 import { HeldSource } from './held-source';
 import {
   AdmittedDto,
+  CalledOnceDto,
   DescribedRoutineDto,
-  RoutineNamedDto,
+  RoutineResultDto,
   RoutineSearchDto,
+  RoutineTriedDto,
   RoutinesDto,
   RoutineSignatureDto,
   RoutineTextDto,
@@ -61,10 +63,28 @@ export class RoutinesController {
   describe(
     @SignedInPerson() person: Person,
     @Held(HeldSource) source: Source,
-    @Body() { signature, columns }: RoutineNamedDto,
+    @Body() asked: RoutineResultDto,
     @Req() request: Request,
   ): Promise<DescribedRoutineDto> {
-    return this.inTurn(person, source, request, () => this.routines.describe(source, signature, columns));
+    return this.inTurn(person, source, request, () => this.routines.describe(source, asked, goneOf(request)));
+  }
+
+  /** Calls one with typed values and shows what it gives; everything it does is taken back. */
+  @Post(':id/routines/try')
+  @HttpCode(200)
+  @ApiOkResponse({ type: CalledOnceDto })
+  tryOut(
+    @SignedInPerson() person: Person,
+    @Held(HeldSource) source: Source,
+    @Body() asked: RoutineTriedDto,
+    @Req() request: Request,
+  ): Promise<CalledOnceDto> {
+    return this.inTurn(person, source, request, async () => {
+      const called = await this.routines.tryOut(source, asked, goneOf(request));
+      if (source.admitted.includes(asked.signature))
+        await this.audit.note(person, 'tried a routine', source.name, { routine: asked.signature });
+      return called;
+    });
   }
 
   /** Says which routines may run although they are declared as such that may write: a steward’s word, and kept. */

@@ -4,6 +4,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
 import { Gate } from '../engine';
 import { LIMITS } from '../limits';
+import type { Dialect } from '@cendra/core';
 import type { Person } from '../people';
 import { RightsClock } from '../people';
 import { checkedAs, notFound, ownDatabaseIsNoSource, refused } from '../problems';
@@ -237,6 +238,10 @@ export class SourcesService {
     return this.told(source, (secret) => this.connector(source).describeScript(source.settings, secret, script, source.admitted));
   }
 
+  dialectOf(source: Source): Dialect {
+    return this.connector(source).dialect;
+  }
+
   /** A session for a script. */
   async openScript(source: Source, signal?: AbortSignal): Promise<SourceScript> {
     return this.told(source, (secret) => this.connector(source).openScript(source.settings, secret, signal, source.admitted));
@@ -260,7 +265,7 @@ export class SourcesService {
     return this.told(source, (secret) => this.connector(source).viewText(source.settings, secret, schema, view));
   }
 
-  /** Lets routines run although they are declared as such that may write: still in a transaction that only reads. */
+  /** Lets routines run although they are declared as such that may write: still in transactions that are taken back. */
   async admit(source: Source, admitted: readonly string[]): Promise<Source> {
     await this.sources.update(source.id, { admitted: admitted as never });
     this.forget(source.id);

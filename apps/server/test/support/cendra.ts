@@ -73,6 +73,7 @@ export interface RunBody {
   readonly counts: readonly StepCountDto[] | null;
   readonly clauses: ClauseCounts | null;
   readonly problems: readonly { readonly code: string }[];
+  readonly stages?: readonly { readonly said?: readonly { readonly severity: string; readonly text: string }[] }[] | null;
   readonly result: ResultBody | null;
   readonly firstRows: ResultBody | null;
   readonly values: GivenValues;

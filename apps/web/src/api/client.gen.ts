@@ -125,7 +125,11 @@ const injectedRtkApi = api
         providesTags: ['sources'],
       }),
       routinesDescribe: build.mutation<RoutinesDescribeApiResponse, RoutinesDescribeApiArg>({
-        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/routines/describe`, method: 'POST', body: queryArg.routineNamedDto }),
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/routines/describe`, method: 'POST', body: queryArg.routineResultDto }),
+        invalidatesTags: ['sources'],
+      }),
+      routinesTryOut: build.mutation<RoutinesTryOutApiResponse, RoutinesTryOutApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/routines/try`, method: 'POST', body: queryArg.routineTriedDto }),
         invalidatesTags: ['sources'],
       }),
       routinesAdmit: build.mutation<RoutinesAdmitApiResponse, RoutinesAdmitApiArg>({
@@ -448,7 +452,12 @@ export type RoutinesTextApiArg = {
 export type RoutinesDescribeApiResponse = /** status 200  */ DescribedRoutineDto;
 export type RoutinesDescribeApiArg = {
   id: string;
-  routineNamedDto: RoutineNamedDto;
+  routineResultDto: RoutineResultDto;
+};
+export type RoutinesTryOutApiResponse = /** status 200  */ CalledOnceDto;
+export type RoutinesTryOutApiArg = {
+  id: string;
+  routineTriedDto: RoutineTriedDto;
 };
 export type RoutinesAdmitApiResponse = /** status 200  */ AdmittedDto;
 export type RoutinesAdmitApiArg = {
@@ -848,6 +857,16 @@ export type RoutineArgumentDto = {
   collects: boolean;
   startsAs: string | null;
 };
+export type RoutineOutDto = {
+  name: string;
+  sourceType: string;
+  type: {
+    [key: string]: any;
+  };
+  cursor: boolean;
+  at: number;
+  taken: boolean;
+};
 export type RoutineDto = {
   schema: string;
   name: string;
@@ -855,6 +874,7 @@ export type RoutineDto = {
   kind: 'function' | 'procedure';
   gives: string;
   arguments: RoutineArgumentDto[];
+  outs: RoutineOutDto[];
   mayWrite: boolean;
   withOwnersRights: boolean;
   columnsUnsaid: boolean;
@@ -875,9 +895,41 @@ export type DescribedRoutineDto = {
   columns: TextColumnDto[];
   problems: ProblemDto[];
 };
-export type RoutineNamedDto = {
+export type CallResultDto = {
+  of: 'rows' | 'values' | 'cursor';
+  number?: number;
+  name?: string;
+};
+export type GivenDto = {
+  by: 'value' | 'default' | 'null';
+  value?: string;
+};
+export type RoutineResultDto = {
   signature: string;
   columns?: string;
+  result?: CallResultDto;
+  given?: GivenDto[];
+};
+export type CalledResultDto = {
+  result: CallResultDto;
+  columns: TextColumnDto[];
+  rows: (string | null)[][];
+  count: string | null;
+};
+export type SaidDto = {
+  severity: string;
+  text: string;
+};
+export type CalledOnceDto = {
+  results: CalledResultDto[];
+  messages: SaidDto[];
+  ms: number | null;
+  problems: ProblemDto[];
+};
+export type RoutineTriedDto = {
+  signature: string;
+  columns?: string;
+  given: GivenDto[];
 };
 export type AdmittedDto = {
   signatures: string[];
@@ -905,10 +957,6 @@ export type FromShelfDto = {
   text: string;
   version: number;
 };
-export type CalledDto = {
-  signature: string;
-  columns?: string;
-};
 export type NewDatasetDto = {
   source: string;
   schema?: string;
@@ -916,7 +964,7 @@ export type NewDatasetDto = {
   text?: string;
   script?: boolean;
   kept?: FromShelfDto;
-  calls?: CalledDto;
+  calls?: RoutineResultDto;
   title?: string;
 };
 export type EditedDto = {
@@ -1051,6 +1099,7 @@ export type StageDto = {
   rows: number;
   bytes: number;
   keys?: number | 'all';
+  said?: SaidDto[];
 };
 export type ResultColumnDto = {
   id: string;
@@ -1250,6 +1299,7 @@ export const {
   useRoutinesListQuery,
   useRoutinesTextQuery,
   useRoutinesDescribeMutation,
+  useRoutinesTryOutMutation,
   useRoutinesAdmitMutation,
   useRoutinesViewTextQuery,
   useDatasetsListQuery,

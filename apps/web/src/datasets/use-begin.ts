@@ -1,5 +1,6 @@
 import { useNavigate } from 'react-router';
 import type { FromShelf } from '@cendra/core';
+import type { RoutineResultDto } from '../api';
 import { api } from '../api';
 import type { Failure } from '../api/problem';
 import { failureOf } from '../api/problem';
@@ -15,8 +16,8 @@ export function useBegin(): {
     text: string,
     from?: { readonly title?: string; readonly kept?: FromShelf; readonly script?: boolean },
   ): Promise<void>;
-  /** Of the rows of a function, by its signature; columns are said of one that does not say which it gives. */
-  beginCall(source: string, calls: { readonly signature: string; readonly columns?: string }): Promise<void>;
+  /** Of what a routine gives, by its signature; columns are said of one that does not say which it gives. */
+  beginCall(source: string, calls: RoutineResultDto): Promise<void>;
   readonly beginning: boolean;
   readonly failure: Failure | undefined;
 } {
@@ -36,7 +37,7 @@ export function useBegin(): {
     const answer = await create({ newDatasetDto: { source, text, ...from } });
     if (answer.data) await navigate(`/datasets/${answer.data.id}/bench`);
   };
-  const beginCall = async (source: string, calls: { readonly signature: string; readonly columns?: string }) => {
+  const beginCall = async (source: string, calls: RoutineResultDto) => {
     const answer = await create({ newDatasetDto: { source, calls } });
     if (answer.data) await navigate(`/datasets/${answer.data.id}/bench`);
   };

@@ -6,6 +6,7 @@ import { useBegin } from '../datasets/use-begin';
 import { Button } from '../ui/button';
 import { FailureNotice } from '../ui/notice';
 import { SourceText } from './source-text';
+import { TryRoutine } from './try-routine';
 
 interface RoutineViewProps {
   readonly source: SourceDto;
@@ -14,10 +15,25 @@ interface RoutineViewProps {
 
 /** One routine of a source: what it takes and gives, whether it may run here, and its text. */
 export function RoutineView({ source, routine }: RoutineViewProps) {
-  const { schema, name, signature, kind, gives, comment, arguments: taken, columnsUnsaid } = routine;
+  const {
+    schema,
+    name,
+    signature,
+    kind,
+    gives,
+    comment,
+    arguments: taken,
+    columnsUnsaid,
+    cursors,
+    mayWrite,
+    withOwnersRights,
+    admitted,
+  } = routine;
+  const mayRun = admitted || !(mayWrite || withOwnersRights);
   const text = api.useRoutinesTextQuery({ id: source.id, signature });
   const { beginCall, beginning, failure } = useBegin();
   const [columns, setColumns] = useState('');
+  const asked = { signature, ...(columnsUnsaid ? { columns: columns.trim() } : {}) };
   return (
     <article className="space-y-4 p-4" aria-label={`${kind} ${name}`}>
       <div className="flex flex-wrap items-center gap-3">
@@ -26,12 +42,12 @@ export function RoutineView({ source, routine }: RoutineViewProps) {
           {name}
         </h2>
         <span className="text-ink-soft">{kind}</span>
-        {kind === 'function' && (
+        {kind === 'function' && !cursors && (
           <div className="ml-auto">
             <Button
               kind="primary"
               disabled={beginning || (columnsUnsaid && columns.trim() === '')}
-              onClick={() => void beginCall(source.id, { signature, ...(columnsUnsaid ? { columns: columns.trim() } : {}) })}
+              onClick={() => void beginCall(source.id, asked)}
             >
               Start a dataset from it
             </Button>
@@ -81,19 +97,29 @@ export function RoutineView({ source, routine }: RoutineViewProps) {
         <h3 className="font-medium">Gives</h3>
         <p className="font-mono text-meta">{gives || 'nothing'}</p>
       </section>
+      {mayRun && (!columnsUnsaid || columns.trim() !== '') && (
+        <TryRoutine
+          key={signature}
+          source={source.id}
+          routine={routine}
+          columns={columnsUnsaid ? columns.trim() : undefined}
+          taking="Start a dataset from these"
+          busy={beginning}
+          onTake={({ result, given }) =>
+            void beginCall(source.id, { ...asked, ...(mayWrite || result.of !== 'rows' ? { result } : {}), given: [...given] })
+          }
+        />
+      )}
       <SourceText of={name} text={text.data?.text} failure={failureOf(text.error)} />
     </article>
   );
 }
 
 /** Why a routine does not run by itself, and the steward’s word that it may. */
-function MayRun({ source, routine: { signature, kind, cursors, mayWrite, withOwnersRights, admitted } }: RoutineViewProps) {
+function MayRun({ source, routine: { signature, kind, mayWrite, withOwnersRights, admitted } }: RoutineViewProps) {
   const steward = api.usePeopleMeQuery().data?.role === 'steward';
   const all = api.useRoutinesListQuery({ id: source.id, search: '', limit: 1000 }, { skip: !steward });
   const [admit, admitting] = api.useRoutinesAdmitMutation();
-  if (kind === 'procedure')
-    return <p className="text-ink-soft">A procedure is called and gives no rows of its own; datasets begin with functions that do.</p>;
-  if (cursors) return <p className="text-ink-soft">It gives cursors, which cannot be read as rows here.</p>;
   if (!mayWrite && !withOwnersRights) return null;
   const set = (on: boolean) => {
     const others = (all.data?.routines ?? []).filter((each) => each.admitted && each.signature !== signature).map((each) => each.signature);
@@ -102,10 +128,12 @@ function MayRun({ source, routine: { signature, kind, cursors, mayWrite, withOwn
   return (
     <div className="flex flex-wrap items-center gap-2 border bg-panel px-3 py-1.5">
       <p className={admitted ? '' : 'text-amber'}>
-        {mayWrite
-          ? 'It is declared volatile: that it may do more than read, or that nobody said otherwise.'
-          : 'It runs with its owner’s rights.'}{' '}
-        {admitted ? 'A steward let it run; what it would write is refused by the source.' : 'It does not run here until a steward lets it.'}
+        {kind === 'procedure'
+          ? 'It is a procedure, which may do more than read.'
+          : mayWrite
+            ? 'It is declared volatile: that it may do more than read, or that nobody said otherwise.'
+            : 'It runs with its owner’s rights.'}{' '}
+        {admitted ? 'A steward let it run; what it writes is taken back.' : 'It does not run here until a steward lets it.'}
       </p>
       {steward && (
         <Button small disabled={admitting.isLoading || !all.data} onClick={() => set(!admitted)}>

@@ -1,5 +1,6 @@
 import type { Binding, Parameter } from '../parameters';
-import type { Site } from '../sql';
+import { refuse } from '../problem';
+import type { SessionCall, Site } from '../sql';
 import { compile, runnableText } from '../sql';
 import type { NameOf } from '../sql';
 import type { CheckedTrail } from '../trail';
@@ -37,10 +38,25 @@ export function runnableTexts(
     const statement = compile(stage.keys?.all ?? stage.relation, dialects(stage.site), binding);
     const head = [headOf(trail, step, stage, plan, nameOfSite), ...asked.flatMap((each) => told(each, binding, names))];
     // What a script runs in its session before stands before it.
-    const statements = [...(statement.script?.statements ?? []), statement].map((each) => runnableText(each, names));
+    const before = (statement.script?.statements ?? []).map((each) =>
+      each.call ? { ...each, text: keptText(each.text, each.call, step) } : each,
+    );
+    const statements = [...before, statement].map((each) => runnableText(each, names));
     const text = `${head.map((line) => `-- ${plain(line)}\n`).join('')}${statements.join(';\n')}`;
     return { site: stage.site, result: stage.result, text };
   });
+}
+
+/** A call as a text that keeps its rows where what follows reads them; throws a ProblemError for what no text reads. */
+function keptText(text: string, { result, into, given }: SessionCall, step: string): string {
+  if (result.of !== 'rows')
+    return refuse(
+      'call-not-a-text',
+      'What a procedure gives back, or a cursor has, is read by no text of its own.',
+      { step },
+      'the rows taken away, or the call run by hand',
+    );
+  return `create temporary table ${into} (${given.map((_each, at) => `c${at + 1}`).join(', ')}) as ${text}`;
 }
 
 function headOf({ definition, steps }: CheckedTrail, step: string, stage: Stage, plan: Plan, nameOfSite: (site: Site) => string): string {

@@ -191,7 +191,8 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
 }
 
 /** Whether a question is about both inputs of a join, whose own rows need not be there. */
-export const isAboutJoin = ({ kind }: Question): boolean => ['evidence', 'expected evidence', 'near misses', 'partner ties', 'shares'].includes(kind);
+export const isAboutJoin = ({ kind }: Question): boolean =>
+  ['evidence', 'expected evidence', 'near misses', 'partner ties', 'shares'].includes(kind);
 
 /** Whether a question needs the rows of every input of its step, not of the first one only. */
 export const needsEveryInput = (question: Question): boolean => isAboutJoin(question) || question.kind === 'conversions';

@@ -5,7 +5,7 @@ import { isOpen } from '../fields';
 import type { Binding } from '../parameters';
 import type { Moved, TextPart, TextValue } from '../statements';
 import type { Dialect } from './dialect';
-import type { Column, GivenColumn, MeasureColumn, Relation, ScriptPart, TableColumn } from './relation';
+import type { Column, GivenColumn, MeasureColumn, Relation, ScriptPart, SessionCall, TableColumn } from './relation';
 import { buildsOnCalculated } from './levels';
 import { columnsOf, keptOf, nodesOfRelation, usesOfNodes } from './relation';
 import type { BoundValue } from './write-expressions';
@@ -41,6 +41,7 @@ export interface ScriptStatement {
   readonly moved: readonly Moved[];
   /** As it has to be looked at before it runs: `$1`, `$2` … in the place of values. */
   readonly looked: MovedText;
+  readonly call?: SessionCall;
 }
 
 /** A text made of another one, and where in that one its offsets come from. */
@@ -72,11 +73,11 @@ export const compileScript = (
   binding: Pick<Binding, 'bound' | 'now'>,
 ): readonly ScriptStatement[] => parts.map((each) => scriptStatement(step, each, new Expressions(dialect, binding)));
 
-function scriptStatement(step: string, { number, from, to, parts }: ScriptPart, expressions: Expressions): ScriptStatement {
+function scriptStatement(step: string, { number, from, to, parts, call }: ScriptPart, expressions: Expressions): ScriptStatement {
   let count = 0;
   const sent = placed(parts, (each) => expressions.textValue(each));
   const looked = placed(parts, ({ as }) => `$${++count}::${as}`);
-  return { step, number, ...sent, values: expressions.values, from, to, looked };
+  return { step, number, ...sent, values: expressions.values, from, to, looked, ...(call ? { call } : {}) };
 }
 
 function placed(parts: ScriptPart['parts'], written: (value: TextValue) => string): MovedText {

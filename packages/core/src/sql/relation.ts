@@ -40,6 +40,21 @@ export interface ScriptPart {
   readonly from: number;
   readonly to: number;
   readonly parts: readonly PlacedPart[];
+  /** It is no statement of the analyst's but a call, made in their name. */
+  readonly call?: SessionCall;
+}
+
+/** What is read of a call: its rows, the one row of values it gives back, or the rows of a cursor, counted from 1. */
+export type CallResult =
+  { readonly of: 'rows' } | { readonly of: 'values' } | { readonly of: 'cursor'; readonly number: number; readonly name: string };
+
+/** A call in a session, what it gives kept as a temp table there, whose columns are `c1`, `c2` … */
+export interface SessionCall {
+  readonly signature: string;
+  readonly result: CallResult;
+  readonly into: string;
+  /** The columns it gave when it was described. */
+  readonly given: readonly GivenColumn[];
 }
 
 /**

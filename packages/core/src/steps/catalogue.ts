@@ -28,12 +28,30 @@ export interface RoutineArgument {
   readonly startsAs: string | null;
 }
 
-/** A function as its source has it. */
+/** What a routine gives back by an argument. */
+export interface RoutineOut {
+  /** Empty where it has none and is known by its place. */
+  readonly name: string;
+  readonly sourceType: string;
+  readonly type: FieldType;
+  /** It names a cursor, whose rows are read. */
+  readonly cursor: boolean;
+  /** Its place among all arguments, counted from 0. */
+  readonly at: number;
+  /** It is one of what the routine takes as well. */
+  readonly taken: boolean;
+}
+
+/** A function or procedure as its source has it. */
 export interface RoutineEntry {
   readonly schema: string;
   readonly name: string;
   readonly signature: string;
+  readonly kind: 'function' | 'procedure';
   readonly arguments: readonly RoutineArgument[];
+  readonly outs: readonly RoutineOut[];
+  /** It gives the name of a cursor, or several, and no rows of its own. */
+  readonly cursors: boolean;
   /** What it gives, in the source's words. */
   readonly gives: string;
   /** Other when its text is another. */

@@ -15,7 +15,7 @@ export function describedRows(
   schema: Schema,
   title: string,
   parts: readonly TextPart[],
-): Relation {
+): Relation & { node: 'text' } {
   const types = new Map(schema.fields.map((each) => [each.id, each.type]));
   return {
     node: 'text',

@@ -3,30 +3,48 @@ import { parameterType } from '../parameters';
 import type { TextPart, TextValue } from '../statements';
 import type { Value } from '../values';
 import { writeValue } from '../values';
-import type { BoundArgument, ProcedureStep } from './procedure';
+import type { BoundArgument, CallOut, ProcedureStep } from './procedure';
 
-const quoted = (name: string) => `"${name.replaceAll('"', '""')}"`;
+export const quoted = (name: string) => `"${name.replaceAll('"', '""')}"`;
+
+/** The temp table in which a session keeps what a call gave. */
+export const CALLED = 'cendra_called';
 
 /**
  * The call as a text: arguments by name where they have one, else by place. A default is left out, and so are those behind
- * it that have no name. No value is ever written into it.
+ * it that have no name. No value is ever written into it. What a procedure gives back by an argument it does not take has
+ * null in its place.
  */
 export function callOf(step: ProcedureStep, parameters: readonly Parameter[], binding: Pick<Binding, 'bound'>): readonly TextPart[] {
-  const parts: TextPart[] = [`select * from ${quoted(step.schema)}.${quoted(step.routine)}(`];
+  const given = step.arguments.map((argument, at) => ({ name: argument.name, value: valueOf(argument, at, parameters, binding) }));
+  return callText(step, given);
+}
+
+type Passed = TextValue | string;
+
+/** A call with what is passed for each argument it takes; undefined where its default stands. */
+export function callText(
+  { schema, routine, call, columns }: Pick<ProcedureStep, 'schema' | 'routine' | 'call' | 'columns'>,
+  given: readonly { readonly name: string; readonly value: Passed | undefined }[],
+): readonly TextPart[] {
+  const parts: TextPart[] = [`${call ? 'call' : 'select * from'} ${quoted(schema)}.${quoted(routine)}(`];
   let count = 0;
   let named = false;
-  step.arguments.forEach((argument, at) => {
-    const value = valueOf(argument, at, parameters, binding);
-    if (value === undefined) {
-      named = true;
-      return;
-    }
-    if (named && argument.name === '') return;
-    if (argument.name !== '') named = true;
-    parts.push(count++ === 0 ? '' : ', ', argument.name === '' ? '' : `${quoted(argument.name)} => `, value);
-  });
-  parts.push(`)${step.columns === undefined ? '' : ` as called(${step.columns})`}`);
+  for (const { name, value } of inPlaces(given, call ?? [])) {
+    if (value === undefined) named = true;
+    if (value === undefined || (named && name === '')) continue;
+    if (name !== '') named = true;
+    parts.push(count++ === 0 ? '' : ', ', name === '' ? '' : `${quoted(name)} => `, value);
+  }
+  parts.push(`)${columns === undefined ? '' : ` as called(${columns})`}`);
   return parts.filter((each) => each !== '');
+}
+
+/** What a procedure takes with what it only gives back between, each at its place. */
+function inPlaces<T extends { readonly name: string; readonly value: Passed | undefined }>(given: readonly T[], outs: readonly CallOut[]) {
+  const all: { readonly name: string; readonly value: Passed | undefined }[] = [...given];
+  for (const { name, at } of outs) all.splice(at, 0, { name, value: 'null' });
+  return all;
 }
 
 /** What is passed; undefined where nothing is, and the default stands. */

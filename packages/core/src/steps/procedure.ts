@@ -6,10 +6,11 @@ import type { Parameter } from '../parameters';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Calendar } from '../values';
-import type { RoutineArgument, RoutineEntry } from './catalogue';
+import type { CallResult, Relation, ScriptPart } from '../sql';
+import type { RoutineArgument, RoutineEntry, RoutineOut } from './catalogue';
 import { describedRows } from './described-rows';
 import type { PropertyChange, StepKind } from './kind';
-import { callOf } from './procedure-call';
+import { CALLED, callOf, quoted } from './procedure-call';
 import { argumentProblems, changedProblems } from './procedure-problems';
 import type { RowWords } from './row-words';
 import { rowWordsShape } from './row-words';
@@ -31,7 +32,13 @@ export interface BoundArgument extends RoutineArgument {
   readonly given: GivenArgument;
 }
 
-/** The rows of a function of a source, called with arguments. */
+/** What a procedure only gives back by an argument, at its place among all of them; in the order of places. */
+export interface CallOut {
+  readonly name: string;
+  readonly at: number;
+}
+
+/** What a function or procedure of a source gives, called with arguments. */
 export interface ProcedureStep extends StepBase {
   readonly kind: 'procedure';
   readonly source: string;
@@ -45,6 +52,10 @@ export interface ProcedureStep extends StepBase {
   readonly body: string;
   /** Columns with their types, of a function that does not say which it gives. */
   readonly columns?: string;
+  /** Of a procedure, which is called by a statement of its own. */
+  readonly call?: readonly CallOut[];
+  /** What is read of it; it is then called in a session of its own. Left out where its rows are selected from as they are. */
+  readonly result?: CallResult;
   readonly fields: readonly SqlField[];
   /** Ids of the fields that are handed on, in their order; the others are for use only. */
   readonly taken: readonly string[];
@@ -91,6 +102,17 @@ const shape: z.ZodType<ProcedureStep> = z.strictObject({
   gives: z.string().max(20_000),
   body: z.string().max(100),
   columns: z.string().max(5_000).regex(COLUMNS).optional() as unknown as z.ZodType<string>,
+  call: z
+    .array(z.strictObject({ name: z.string().max(256), at: z.int().min(0).max(200) }))
+    .max(100)
+    .optional() as unknown as z.ZodType<readonly CallOut[]>,
+  result: z
+    .discriminatedUnion('of', [
+      z.strictObject({ of: z.literal('rows') }),
+      z.strictObject({ of: z.literal('values') }),
+      z.strictObject({ of: z.literal('cursor'), number: z.int().min(1).max(100), name: z.string().max(256) }),
+    ])
+    .optional() as unknown as z.ZodType<CallResult>,
   fields: z.array(sqlFieldShape).max(2_000),
   taken: z.array(id).max(2_000),
   key: z.array(id).max(64),
@@ -112,6 +134,8 @@ export const procedureKind: StepKind<ProcedureStep, CheckedProcedure> = {
     key: ({ title }) => `said which fields tell rows of ${title} apart`,
     gives: ({ title }) => `took over what ${title} gives now`,
     body: ({ title }) => `accepted ${title} as it is now`,
+    call: ({ title }) => `took over what ${title} gives back`,
+    result: ({ to, title }) => `reads ${resultWords(to as CallResult | undefined)} of ${title}`,
     columns: ({ to, title }) => `said which columns ${title} gives: ${String(to)}`,
     called: ({ to, title }) =>
       to === undefined ? `took back what rows of ${title} are called` : `called the rows of ${title} ${(to as RowWords).rows}`,
@@ -142,7 +166,7 @@ export const procedureKind: StepKind<ProcedureStep, CheckedProcedure> = {
   unasked: () => undefined,
   order: () => 'as it comes',
   relation: ({ step, schema, title, checked: { parameters } }, _inputs, binding) =>
-    describedRows(step, schema, title, callOf(step, parameters, binding)),
+    called(step, describedRows(step, schema, title, callOf(step, parameters, binding))),
   rows: () => {
     throw new RangeError('what a function gives is its source’s to say');
   },
@@ -173,11 +197,31 @@ export const procedureKind: StepKind<ProcedureStep, CheckedProcedure> = {
   }),
 };
 
+/** What is read of a call, in words. */
+export function resultWords(result: CallResult | undefined): string {
+  if (result?.of === 'values') return 'the values it gives back';
+  return result?.of === 'cursor' ? `the rows of its cursor ${result.name || result.number}` : 'the rows';
+}
+
+/** Where the call is made in a session, its rows are those of the temp table they are kept in there, its columns in their places. */
+function called({ id: session, source, result, signature }: ProcedureStep, rows: Relation & { node: 'text' }): Relation {
+  if (!result) return rows;
+  const call = { signature, result, into: CALLED, given: rows.given };
+  const part: ScriptPart = { number: 1, from: 0, to: 0, parts: rows.parts.map((each) => ({ part: each, at: 0 })), call };
+  return {
+    ...rows,
+    site: { kind: 'session', source, session },
+    parts: [`select ${rows.given.map(({ column }, at) => `c${at + 1} as ${quoted(column)}`).join(', ')} from ${CALLED}`],
+    before: [part],
+  };
+}
+
 /** A step that calls a function its source has described, each argument given nothing yet but its default. */
 export function procedureStep(
   mint: () => string,
   source: string,
-  { schema, name, signature, arguments: taken, gives, body }: RoutineEntry,
+  { schema, name, signature, kind, arguments: taken, outs, gives, body }: RoutineEntry,
+  result?: CallResult,
 ): ProcedureStep {
   return {
     id: mint(),
@@ -192,10 +236,36 @@ export function procedureStep(
     arguments: taken.map((each) => ({ ...argumentOf(each), given: each.startsAs === null ? { by: 'null' } : { by: 'default' } })),
     gives,
     body,
+    ...(kind === 'procedure' ? { call: callOuts(outs) } : {}),
+    ...(result ? { result } : {}),
     fields: [],
     taken: [],
     key: [],
   };
+}
+
+/** What a procedure only gives back, in the order of places. */
+export const callOuts = (outs: readonly RoutineOut[]): readonly CallOut[] =>
+  outs
+    .filter((each) => !each.taken)
+    .map(({ name, at }) => ({ name, at }))
+    .toSorted((a, b) => a.at - b.at);
+
+/** Which of the arguments it takes name a cursor it gives back, counted from 0. */
+export function cursorArguments({ arguments: taken, outs }: Pick<RoutineEntry, 'arguments' | 'outs'>): ReadonlySet<number> {
+  const only = new Set(outs.filter((each) => !each.taken).map((each) => each.at));
+  const places = Array.from({ length: taken.length + only.size }, (_each, at) => at).filter((at) => !only.has(at));
+  return new Set(outs.flatMap(({ taken: both, cursor, at }) => (both && cursor ? [places.indexOf(at)] : [])));
+}
+
+/** What can be read of a routine; how many cursors one gives whose arguments do not say so is known once it ran. */
+export function resultsOf({ kind, outs, cursors }: Pick<RoutineEntry, 'kind' | 'outs' | 'cursors'>): readonly CallResult[] {
+  const named = outs.filter((each) => each.cursor);
+  if (named.length > 0 || kind === 'procedure') {
+    const values: readonly CallResult[] = outs.some((each) => !each.cursor) ? [{ of: 'values' }] : [];
+    return [...values, ...named.map(({ name }, at): CallResult => ({ of: 'cursor', number: at + 1, name }))];
+  }
+  return cursors ? [{ of: 'cursor', number: 1, name: '' }] : [{ of: 'rows' }];
 }
 
 /** An argument and nothing more than is kept of it. */

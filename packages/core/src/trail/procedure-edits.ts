@@ -1,8 +1,18 @@
-import type { Parameter } from '../parameters';
+import type { GivenValues, Parameter } from '../parameters';
 import { PARAMETER_NAME, parameterType, parameterTypeFor } from '../parameters';
 import { commonType } from '../expressions';
-import type { BoundArgument, DescribedField, FieldsNow, GivenArgument, ProcedureStep, RoutineArgument, RoutineEntry } from '../steps';
-import { argumentOf, fieldsNow, kindOf, procedureStep } from '../steps';
+import type {
+  BoundArgument,
+  DescribedField,
+  FieldsNow,
+  GivenArgument,
+  ProcedureStep,
+  RoutineArgument,
+  RoutineEntry,
+  TriedArgument,
+} from '../steps';
+import { argumentOf, callOuts, callText, cursorArguments, fieldsNow, kindOf, procedureStep } from '../steps';
+import type { CallResult } from '../sql';
 import type { Mint } from './build';
 import { removeParameter } from './build';
 import type { Definition } from './definition';
@@ -13,6 +23,12 @@ import { equal } from './equal';
 export interface DescribedRoutine {
   readonly routine: RoutineEntry;
   readonly columns: readonly DescribedField[];
+}
+
+/** What is read of a call, and the values it was tried with: its new parameters start as these. */
+export interface CallAsked {
+  readonly result?: CallResult | undefined;
+  readonly given?: readonly TriedArgument[];
 }
 
 /** A step that calls a function, and the parameters made for its arguments. */
@@ -30,15 +46,21 @@ export function callStep(
   mint: Mint,
   source: string,
   { routine, columns }: DescribedRoutine,
+  { result, given = [] }: CallAsked = {},
 ): CallMade {
-  const step = procedureStep(mint, source, routine);
+  const step = procedureStep(mint, source, routine, result);
   const made: Parameter[] = [];
-  const given = step.arguments.map((argument, at): BoundArgument => {
+  const cursors = cursorArguments(routine);
+  const bound = step.arguments.map((argument, at): BoundArgument => {
+    // The source names a cursor itself where nobody does.
+    if (cursors.has(at)) return argument;
     const parameter = parameterOf(argument, at, [...parameters, ...made], mint);
-    if (!parameters.includes(parameter) && !made.includes(parameter)) made.push(parameter);
+    const typed = given[at];
+    const begun = typed?.by === 'value' ? { ...parameter, startsAs: argument.several ? typed.value.split(',') : [typed.value] } : parameter;
+    if (!parameters.includes(parameter) && !made.some((each) => each.id === parameter.id)) made.push(begun);
     return { ...argument, given: { by: 'parameter', parameter: parameter.id } };
   });
-  return { step: { ...step, arguments: given, fields: fieldsNow([], columns, mint).fields }, parameters: made };
+  return { step: { ...step, arguments: bound, fields: fieldsNow([], columns, mint).fields }, parameters: made };
 }
 
 function parameterOf(argument: BoundArgument, at: number, known: readonly Parameter[], mint: Mint): Parameter {
@@ -113,6 +135,7 @@ export function takeCallOver(step: ProcedureStep, { routine, columns }: Describe
   const edits = [
     ...set('arguments', given),
     ...set('gives', routine.gives),
+    ...(routine.kind === 'procedure' ? set('call', callOuts(routine.outs)) : []),
     ...set('body', routine.body),
     ...set(
       'taken',
@@ -127,13 +150,30 @@ export function takeCallOver(step: ProcedureStep, { routine, columns }: Describe
   return { ...now, edits };
 }
 
+/** What each argument is given with the values in use, as it is tried with them. */
+export const givenNow = (step: ProcedureStep, parameters: readonly Parameter[], values: GivenValues): readonly TriedArgument[] =>
+  step.arguments.map(({ given, startsAs }): TriedArgument => {
+    if (given.by !== 'parameter') return given;
+    const parameter = parameters.find((each) => each.id === given.parameter);
+    const typed = values[given.parameter] ?? parameter?.startsAs ?? [];
+    if (typed.length > 0) return { by: 'value', value: typed.join(',') };
+    return { by: parameter?.leftBlank === 'condition is off' && startsAs !== null ? 'default' : 'null' };
+  });
+
 /** The call of a function with nothing given yet, by which a source can say what it gives: numbered places, and their types. */
 export function callToDescribe(
-  { schema, name, arguments: taken }: RoutineEntry,
+  { schema, name, kind, arguments: taken, outs }: Omit<RoutineEntry, 'gives' | 'body'>,
   columns: string | undefined,
 ): { readonly text: string; readonly types: readonly string[] } {
-  const quoted = (of: string) => `"${of.replaceAll('"', '""')}"`;
-  const places = taken.map((each, at) => `${each.name === '' ? '' : `${quoted(each.name)} => `}$${at + 1}`);
-  const text = `select * from ${quoted(schema)}.${quoted(name)}(${places.join(', ')})${columns === undefined ? '' : ` as called(${columns})`}`;
+  const called = {
+    schema,
+    routine: name,
+    ...(kind === 'procedure' ? { call: callOuts(outs) } : {}),
+    ...(columns === undefined ? {} : { columns }),
+  };
+  const text = callText(
+    called,
+    taken.map((each, at) => ({ name: each.name, value: `$${at + 1}` })),
+  ).join('');
   return { text, types: taken.map((each) => each.sourceType) };
 }

@@ -6,7 +6,10 @@ import type {
   Dialect,
   FieldType,
   Problem,
+  CallResult,
+  RoutineOut,
   ScriptStatement,
+  SessionCall,
   Statement,
 } from '@cendra/core';
 
@@ -55,6 +58,21 @@ export interface DescribedText {
   readonly parameters: readonly { readonly sourceType: string; readonly type: FieldType; readonly several: boolean }[];
 }
 
+/** One thing a call gave: its first rows as texts, and how many there are, where all were counted. */
+export interface CalledResult {
+  readonly result: CallResult;
+  readonly columns: readonly TextColumn[];
+  readonly rows: readonly (readonly (string | null)[])[];
+  readonly count: string | null;
+}
+
+/** A call that was made once, and taken back. */
+export interface Called {
+  readonly results: readonly CalledResult[];
+  readonly messages: readonly SaidMessage[];
+  readonly ms: number;
+}
+
 /** What a routine takes. */
 export interface RoutineArgument {
   /** Empty where it has none and is known by its place. */
@@ -80,6 +98,7 @@ export interface CatalogueRoutine {
   /** What it gives, in the source's words. */
   readonly gives: string;
   readonly arguments: readonly RoutineArgument[];
+  readonly outs: readonly RoutineOut[];
   /** Declared as one that may change something. */
   readonly mayWrite: boolean;
   readonly withOwnersRights: boolean;
@@ -134,6 +153,12 @@ export interface SegmentSink {
   take(segment: Segment): Promise<void>;
 }
 
+/** What a source says beside its answers: `notice`, `warning`. */
+export interface SaidMessage {
+  readonly severity: string;
+  readonly text: string;
+}
+
 /** A statement of a script that ran. */
 export interface RanStatement {
   /** How many rows it gave or changed; null where it did neither. */
@@ -141,8 +166,8 @@ export interface RanStatement {
   /** Of a select: the first rows. */
   readonly first?: { readonly columns: readonly string[]; readonly rows: readonly (readonly (string | null)[])[] };
   readonly ms: number;
-  /** What the source said meanwhile: `notice`, `warning`. */
-  readonly messages: readonly { readonly severity: string; readonly text: string }[];
+  /** What the source said meanwhile. */
+  readonly messages: readonly SaidMessage[];
   /** The temp tables it made or changed. */
   readonly changed: readonly string[];
 }
@@ -171,6 +196,8 @@ export interface SourceScript {
   look(statements: readonly ScriptStatement[]): Promise<void>;
   /** Runs one more statement. Where it fails, what stood before it still stands. */
   run(statement: ScriptStatement): Promise<RanStatement>;
+  /** Makes a call and looks at what it gives; all of it is taken back. */
+  call(statement: ScriptStatement & { readonly call: SessionCall }): Promise<Called>;
   /** Everything as it stood when so many statements had run. */
   backTo(statements: number): Promise<void>;
   tables(): Promise<readonly TempTable[]>;
@@ -204,6 +231,8 @@ export interface SourceSnapshot {
   rows(statement: Statement): Promise<readonly (readonly (string | null)[])[]>;
   /** How many rows the source expects of a statement, which it does not run; undefined where it expects nothing. */
   estimate(statement: Statement): Promise<bigint | undefined>;
+  /** What the source said since this was asked last, of a script too that ran in it. */
+  said(): readonly SaidMessage[];
   /** Stops what is running, at the source; the running call rejects with code `run-cancelled`. */
   cancel(): Promise<void>;
   close(): Promise<void>;

@@ -1,6 +1,6 @@
 import { DialogTitle, Input } from '@headlessui/react';
 import { useDeferredValue, useState } from 'react';
-import type { DescribedRoutine } from '@cendra/core';
+import type { CallAsked, DescribedRoutine } from '@cendra/core';
 import { addParameter, callStep, placeAtEnd, sourcesOf } from '@cendra/core';
 import type { RoutineDto } from '../../api';
 import { api } from '../../api';
@@ -8,6 +8,8 @@ import { failureOf } from '../../api/problem';
 import { Button } from '../../ui/button';
 import { FailureNotice, ProblemLine } from '../../ui/notice';
 import { Overlay } from '../../ui/overlay';
+import type { Taken } from '../../sources/try-routine';
+import { TryRoutine } from '../../sources/try-routine';
 import { mint } from '../mint';
 import type { ChoosingProps } from '../step-kind';
 
@@ -21,11 +23,12 @@ export default function Call({ bench, onDone }: ChoosingProps) {
   const sought = useDeferredValue(typed);
   const found = api.useRoutinesListQuery({ id: source, search: sought, limit: 100 });
   const [describe, describing] = api.useRoutinesDescribeMutation();
-  const call = async ({ signature, columnsUnsaid }: RoutineDto) => {
+  const call = async ({ signature, columnsUnsaid }: RoutineDto, taken?: Taken) => {
     const said = columnsUnsaid ? { columns: columns.trim() } : {};
-    const { data } = await describe({ id: source, routineNamedDto: { signature, ...said } });
+    const asked = taken ? { result: taken.result, given: [...taken.given] } : {};
+    const { data } = await describe({ id: source, routineResultDto: { signature, ...said, ...asked } });
     if (!data || data.problems.length > 0) return;
-    const made = callStep(definition, mint, source, data as unknown as DescribedRoutine);
+    const made = callStep(definition, mint, source, data as unknown as DescribedRoutine, asked as CallAsked);
     const step = { ...made.step, ...said };
     let parameters = definition.parameters;
     const adding = made.parameters.map((each) => {
@@ -38,9 +41,11 @@ export default function Call({ bench, onDone }: ChoosingProps) {
     onDone();
   };
   const routines = (found.currentData ?? found.data)?.routines ?? [];
+  // What gives no rows by itself is called once, to see what can be taken.
+  const tried = chosen && (chosen.kind === 'procedure' || chosen.cursors) && (chosen.admitted || !chosen.mayWrite);
   return (
-    <Overlay place="top" look="flex w-[40rem] max-w-full flex-col" onClose={onDone}>
-      <DialogTitle className="border-b px-3 py-2 font-medium">Rows of a function</DialogTitle>
+    <Overlay place="top" look="flex max-h-full w-[44rem] max-w-full flex-col" onClose={onDone}>
+      <DialogTitle className="border-b px-3 py-2 font-medium">What a function or procedure gives</DialogTitle>
       <div className="border-b px-3 py-2">
         <Input
           autoFocus
@@ -81,6 +86,19 @@ export default function Call({ bench, onDone }: ChoosingProps) {
           />
         </label>
       )}
+      {tried && (
+        <div className="min-h-0 flex-1 overflow-auto border-t px-3 py-2">
+          <TryRoutine
+            key={chosen.signature}
+            source={source}
+            routine={chosen}
+            columns={undefined}
+            taking="Take these"
+            busy={describing.isLoading}
+            onTake={(taken) => void call(chosen, taken)}
+          />
+        </div>
+      )}
       <div className="space-y-1 px-3 py-1 empty:hidden">
         <FailureNotice failure={failureOf(found.error ?? describing.error)} />
         {describing.data?.routine.signature === chosen?.signature &&
@@ -90,14 +108,16 @@ export default function Call({ bench, onDone }: ChoosingProps) {
         <Button small onClick={onDone}>
           Leave it
         </Button>
-        <Button
-          small
-          kind="primary"
-          disabled={!chosen || describing.isLoading || (chosen.columnsUnsaid && columns.trim() === '')}
-          onClick={() => chosen && void call(chosen)}
-        >
-          Call it
-        </Button>
+        {!tried && (
+          <Button
+            small
+            kind="primary"
+            disabled={!chosen || describing.isLoading || (chosen.columnsUnsaid && columns.trim() === '')}
+            onClick={() => chosen && void call(chosen)}
+          >
+            Call it
+          </Button>
+        )}
       </div>
     </Overlay>
   );

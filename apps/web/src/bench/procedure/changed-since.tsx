@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { DescribedRoutine, Problem, ProcedureStep } from '@cendra/core';
-import { kindOf, takeCallOver } from '@cendra/core';
+import { givenNow, kindOf, takeCallOver } from '@cendra/core';
 import { api } from '../../api';
 import { failureOf } from '../../api/problem';
 import { Button } from '../../ui/button';
@@ -21,7 +21,8 @@ export function ChangedSince({ bench, step, problems }: ChangedSinceProps) {
   const { steps, parameters } = bench.trail.definition;
   const look = async () => {
     const columns = step.columns === undefined ? {} : { columns: step.columns };
-    const { data } = await describe({ id: step.source, routineNamedDto: { signature: step.signature, ...columns } });
+    const result = step.result ? { result: step.result, given: [...givenNow(step, parameters, bench.values)] } : {};
+    const { data } = await describe({ id: step.source, routineResultDto: { signature: step.signature, ...columns, ...result } });
     if (data && data.problems.length === 0) setOver(takeCallOver(step, data as unknown as DescribedRoutine, mint));
   };
   const usersOf = (field: string) =>

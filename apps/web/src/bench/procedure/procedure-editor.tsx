@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { BoundArgument, GivenArgument, ProcedureStep } from '@cendra/core';
-import { addParameter, blankWords, checkedOf, giveArgument, parameterForArgument, typeWord } from '@cendra/core';
+import { addParameter, blankWords, checkedOf, giveArgument, parameterForArgument, resultWords, typeWord } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { RoleGlyph } from '../../ui/glyphs';
 import { ProblemLine } from '../../ui/notice';
@@ -18,17 +18,38 @@ export default function ProcedureEditor({ bench, checked }: StepEditorProps) {
   const call = checkedOf('procedure', checked);
   if (!call) return null;
   const { step } = call;
+  const chosenRows = !step.call && step.result?.of !== 'cursor';
   const changed = checked.problems.filter(({ code }) => code.startsWith('routine-'));
   return (
     <div className="px-3 py-2">
       <div className="flex flex-wrap items-center gap-2">
         <p>
-          Rows of{' '}
+          {capital(resultWords(step.result))} of{' '}
           <span className="slot font-mono">
             {step.schema}.{step.routine}
           </span>
-          , taking <span className="figures">{step.taken.length}</span> of <span className="figures">{step.fields.length}</span> fields. One
-          is called
+          , taking <span className="figures">{step.taken.length}</span> of <span className="figures">{step.fields.length}</span> fields
+          {chosenRows && (
+            <>
+              , called{' '}
+              <ChoiceSlot
+                label="How it is called"
+                value={step.result ? IN_A_SESSION : IN_THE_STATEMENT}
+                choices={[IN_THE_STATEMENT, IN_A_SESSION]}
+                disabled={bench.withoutValues}
+                onChange={(to) =>
+                  bench.edit({
+                    kind: 'set step',
+                    step: step.id,
+                    property: 'result',
+                    from: step.result,
+                    to: to === IN_A_SESSION ? { of: 'rows' } : undefined,
+                  })
+                }
+              />
+            </>
+          )}
+          . One is called
         </p>
         <RowWordsSlot
           bench={bench}
@@ -57,13 +78,18 @@ export default function ProcedureEditor({ bench, checked }: StepEditorProps) {
               ))}
             </ul>
           )}
-          {!bench.withoutValues && <StatementShown bench={bench} checked={checked} />}
+          {!bench.withoutValues && !step.call && step.result?.of !== 'cursor' && <StatementShown bench={bench} checked={checked} />}
         </section>
         <Fields bench={bench} step={step} />
       </div>
     </div>
   );
 }
+
+const IN_THE_STATEMENT = 'in the statement';
+const IN_A_SESSION = 'in a session of its own, where it may make temp tables';
+
+const capital = (words: string) => `${words.charAt(0).toUpperCase()}${words.slice(1)}`;
 
 interface ArgumentProps {
   readonly bench: Bench;

@@ -10,6 +10,7 @@ import { Button } from '../../ui/button';
 import type { Cell } from '../../ui/cell';
 import { clock, grouped } from '../../ui/format';
 import { EmptyState, FailureNotice } from '../../ui/notice';
+import { Said } from '../../ui/said';
 import { WORDS } from '../../ui/words';
 import type { Following } from '../follow/use-follow';
 import { ExcludingNotice } from '../criteria/excluding-notice';
@@ -81,6 +82,9 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
           <FailureNotice failure={run.failure} />
         </div>
       )}
+      <div className="border-b px-3 py-1 text-meta empty:hidden">
+        <Said label="What the source said" messages={shown?.stages?.flatMap((each) => each.said ?? []) ?? []} most={3} />
+      </div>
       <div className="min-h-0 flex-1">
         {shown?.result ? (
           <div className={`h-full border-l-2 ${head.current ? 'border-transparent' : 'border-dashed border-amber'}`}>

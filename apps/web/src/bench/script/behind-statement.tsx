@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { ScriptStep, ToldScript, ToldStatement, ToldTemp } from '@cendra/core';
 import { grouped } from '../../ui/format';
 import { ProblemLine } from '../../ui/notice';
+import { Said } from '../../ui/said';
 import { TempTable } from './temp-table';
 import { changeWords } from './words';
 
@@ -34,16 +35,9 @@ export function BehindStatement({ told, statement, step, onKey, onLarge }: Behin
           <ProblemLine problem={each} />
         </div>
       ))}
-      {messages.length > 0 && (
-        <ul aria-label={`Said by statement ${number}`} className="mb-2">
-          {messages.map((each, index) => (
-            <li key={index}>
-              <span className="text-ink-soft">{each.severity}: </span>
-              {each.text}
-            </li>
-          ))}
-        </ul>
-      )}
+      <div className="mb-2 empty:hidden">
+        <Said label={`Said by statement ${number}`} messages={messages} />
+      </div>
       {first && (
         <>
           <p className="text-ink-soft">

@@ -9,6 +9,7 @@ import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
 import { FailureNotice, ProblemLine } from '../../ui/notice';
 import { Overlay } from '../../ui/overlay';
+import { TextRows } from '../../ui/text-rows';
 import type { Bench } from '../use-bench';
 
 interface PartDialogProps {
@@ -60,30 +61,7 @@ function PartTable({ rows: { fields, rows, cut } }: { readonly rows: PartRows })
       <p role="status" className="mt-2 text-ink-soft">
         {cut ? `The first ${rows.length} rows of a part` : `All ${rows.length} rows of a part`}, not of the dataset.
       </p>
-      <div className="mt-1 overflow-x-auto">
-        <table aria-label="Rows of the part" className="figures w-full border-t">
-          <thead className="text-left text-meta text-ink-soft">
-            <tr className="border-b">
-              {fields.map((each, at) => (
-                <th key={at} scope="col" className="py-0.5 pr-4 font-normal">
-                  {each.name}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row, index) => (
-              <tr key={index} className="border-b">
-                {row.map((cell, at) => (
-                  <td key={at} className="max-w-80 truncate py-0.5 pr-4">
-                    {cell ?? <span className="text-ink-faint">null</span>}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <TextRows label="Rows of the part" names={fields.map((each) => each.name)} rows={rows} />
     </>
   );
 }

@@ -15,7 +15,7 @@ const NOTHING: SummaryValue['order'] = { text: '', refs: [] };
 /** What is offered first: no sum of what is no measure, and none by itself. */
 function offeredFor(type: FieldType | undefined, role: Field['role'] | undefined): readonly SummaryAggregate[] {
   if (!type) return SUMMARY_AGGREGATES;
-  const sums = isNumber(type) && role !== 'key' && role !== 'code';
+  const sums = isNumber(type) && (role === undefined || role === 'measure');
   return SUMMARY_AGGREGATES.filter((each) => {
     if (each === 'sum' || each === 'average' || each === 'median') return sums;
     if (each === 'share') return false;

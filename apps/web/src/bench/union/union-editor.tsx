@@ -84,7 +84,7 @@ function Union({ bench, checked, union, counts, onFailed }: UnionProps) {
         </table>
       </LinedCells>
       {!withoutValues && (
-        <div className="mt-2 flex flex-wrap gap-2">
+        <div className="mt-2 flex flex-wrap items-center gap-2">
           <Button
             small
             icon={Plus}
@@ -101,6 +101,7 @@ function Union({ bench, checked, union, counts, onFailed }: UnionProps) {
           <Button small onClick={() => setAdding(true)}>
             One more input …
           </Button>
+          <span className="text-meta text-ink-faint">A field is dragged to the line it belongs to, or moved with Alt+↑↓.</span>
         </div>
       )}
       {general.map((problem, index) => (

@@ -82,6 +82,11 @@ async function oidsOf(client: Client, types: readonly (string | undefined)[]): P
   return rows.map(([oid]) => Number(oid));
 }
 
+/** The columns of rows that are there, as those of a statement that is described. */
+export async function columnsOfFields(client: Client, fields: readonly DescribedColumn[]): Promise<readonly TextColumn[]> {
+  return (await named(client, fields, [])).columns;
+}
+
 /** Domains are followed down to what they are made of; a collation that may call different texts equal is taken to. */
 async function named(client: Client, fields: readonly DescribedColumn[], parameters: readonly number[]): Promise<DescribedText> {
   const { rows } = await client.query<(string | null)[]>({

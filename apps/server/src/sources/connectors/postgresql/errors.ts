@@ -76,6 +76,8 @@ export function connectionProblem(error: unknown, { host, port, database, user, 
   return say('source-unreachable', `The source at ${host}:${port} could not be reached.`, '/settings/host');
 }
 
+const SQLSTATE = /^(?:\d|F0|HV|P0|XX)[0-9A-Z]{3,4}$/;
+
 /** Why a statement failed, in plain words; the database's own message goes along as the detail. */
 export function statementProblem(error: unknown): ProblemException {
   const code = codeOf(error);
@@ -95,10 +97,19 @@ export function statementProblem(error: unknown): ProblemException {
   if (code === '42501') return say(403, 'rights-missing', 'The source’s user may not read this.', 'the right to select from it');
   if (code === '42883' || code === '42804' || code === '42846')
     return say(422, 'column-retyped', 'A column this step reads has another type now.', 'take the new type over in the table step');
+  if (code === '25006')
+    return say(
+      422,
+      'would-write',
+      'It would write, which a statement that only reads may not.',
+      'a function called in a session of its own, where it may make temp tables',
+    );
   if (code === '53100' || code === '53200' || code === '53400')
     return say(507, 'source-full', 'The source ran out of space or memory.', 'a narrower question');
-  // The driver says `not queryable` to what is asked of a connection that broke a moment ago.
-  if (code.startsWith('57P') || code.startsWith('08') || /terminated|ended|reset|closed|EPIPE|not queryable/i.test(`${detail} ${code}`))
+  // The driver says `not queryable` to what is asked of a connection that broke a moment ago. What the server itself says has
+  // a number, and words that may be a routine's own.
+  const broken = !SQLSTATE.test(code) && /terminated|ended|reset|closed|EPIPE|not queryable/i.test(`${detail} ${code}`);
+  if (code.startsWith('57P') || code.startsWith('08') || broken)
     return say(502, 'source-lost', 'The source broke off the connection.', 'run again when it is back');
   return say(502, 'statement-failed', 'The source could not run the statement.');
 }

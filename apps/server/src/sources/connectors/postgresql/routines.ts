@@ -1,4 +1,5 @@
 import type { Client } from 'pg';
+import type { RoutineOut } from '@cendra/core';
 import type { CatalogueRoutine, RoutineArgument, RoutineText } from '../connector';
 import { postgresqlType } from './types';
 
@@ -28,6 +29,31 @@ const ARGUMENTS = `coalesce((
     'starts', case when nth > p.pronargs - p.pronargdefaults then pg_get_function_arg_default(p.oid, at::int) end) order by at)
   from numbered), '[]')`;
 
+/** What one gives back by its arguments, each at its place; domains are followed down. */
+const OUTS = `coalesce((
+  with recursive given as (
+    select a.at, coalesce(p.proargnames[a.at], '') as name, p.proargmodes[a.at]::text as mode, a.typ
+    from unnest(p.proallargtypes) with ordinality as a(typ, at)
+  ), base as (
+    select at, name, mode, typ from given where mode in ('o', 'b')
+    union all
+    select b.at, b.name, b.mode, t.typbasetype from base b join pg_type t on t.oid = b.typ where t.typtype = 'd'
+  )
+  select json_agg(json_build_object('name', b.name, 'sourceType', format_type(b.typ, -1), 'taken', b.mode = 'b', 'at', b.at - 1) order by b.at)
+  from base b join pg_type t on t.oid = b.typ and t.typtype <> 'd'), '[]')`;
+
+const outOf = ({ name, sourceType, taken, at }: Omit<RoutineOut, 'type' | 'cursor'>): RoutineOut => ({
+  name,
+  sourceType,
+  type: postgresqlType(sourceType),
+  cursor: sourceType === 'refcursor',
+  at,
+  taken,
+});
+
+/** What a procedure gives back, as a function that did would say it. */
+const givenBack = (outs: readonly RoutineOut[]) => outs.map(({ name, sourceType }) => `${name} ${sourceType}`.trim()).join(', ');
+
 interface Given {
   readonly name: string;
   readonly mode: string;
@@ -49,7 +75,7 @@ export async function readRoutines(client: Client): Promise<readonly CatalogueRo
   const { rows } = await client.query<string[]>({
     text: `select n.nspname, p.proname, ${SIGNATURE}, p.prokind, coalesce(pg_get_function_result(p.oid), ''),
              ${ARGUMENTS}, p.provolatile, p.prosecdef, coalesce(obj_description(p.oid, 'pg_proc'), ''), md5(p.prosrc || coalesce(p.proconfig::text, '')),
-             p.prorettype = 'record'::regtype and p.proallargtypes is null, p.prorettype = 'refcursor'::regtype
+             p.prorettype = 'record'::regtype and p.proallargtypes is null, p.prorettype = 'refcursor'::regtype, ${OUTS}
            from pg_proc p join pg_namespace n on n.oid = p.pronamespace
            where ${OF_PEOPLE} order by 1, 2, 3`,
     rowMode: 'array',
@@ -68,20 +94,25 @@ export async function readRoutines(client: Client): Promise<readonly CatalogueRo
       body = '',
       open,
       cursors,
-    ]) => ({
-      schema,
-      name,
-      signature,
-      kind: kind === 'p' ? 'procedure' : 'function',
-      gives,
-      arguments: (JSON.parse(taken) as readonly Given[]).map(argumentOf),
-      mayWrite: volatility === 'v',
-      withOwnersRights: definer === 't',
-      columnsUnsaid: open === 't',
-      cursors: cursors === 't',
-      comment,
-      body,
-    }),
+      given = '[]',
+    ]) => {
+      const outs = (JSON.parse(given) as readonly RoutineOut[]).map(outOf);
+      return {
+        schema,
+        name,
+        signature,
+        kind: kind === 'p' ? 'procedure' : 'function',
+        gives: gives === '' ? givenBack(outs) : gives,
+        outs,
+        arguments: (JSON.parse(taken) as readonly Given[]).map(argumentOf),
+        mayWrite: volatility === 'v',
+        withOwnersRights: definer === 't',
+        columnsUnsaid: open === 't',
+        cursors: cursors === 't',
+        comment,
+        body,
+      };
+    },
   );
 }
 

@@ -28,7 +28,8 @@ export function sentProblem(error: unknown, text: string, back: (offset: number)
 }
 
 /** What goes wrong while a statement runs, such as a division by zero: the server's own words say it best. */
-function failing(error: unknown): ProblemException {
+export function failing(error: unknown): ProblemException {
+  if (error instanceof ProblemException) return error;
   const known = statementProblem(error);
   if (known.problems[0]?.code !== 'statement-failed') return known;
   return new ProblemException(422, [problem('statement-failed', `The source could not run it: ${known.detail ?? ''}.`)], known.detail);

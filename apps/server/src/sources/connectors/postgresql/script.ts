@@ -1,19 +1,20 @@
 import type { Client } from 'pg';
-import type { Fill, ScriptAct, ScriptStatement, TempNames } from '@cendra/core';
+import type { Fill, ScriptAct, ScriptStatement, SessionCall, TempNames } from '@cendra/core';
 import { fillOf, guardStatement, NO_TEMPS } from '@cendra/core';
 import { LIMITS } from '../../../limits';
-import { refused } from '../../../problems';
-import type { Admitted, RanStatement, SourceScript, TempRows, TempTable } from '../connector';
+import type { Admitted, Called, RanStatement, SourceScript, TempRows, TempTable } from '../connector';
 import { reachingProblems } from './admit';
 import { setValues } from './bound-values';
+import { calledOnce, keepCall, refuseUnadmitted, tooLarge } from './call';
 import { closeQuietly } from './connect';
 import { grammar } from './grammar';
 import { problemAt, readable, refuseProblems, refuseValues, sentProblem } from './script-problems';
+import { Said } from './said';
 import type { PostgresqlSettings } from './settings';
 import { runAlone } from './run-alone';
 import { tempRows, tempSize, tempTables } from './temp-tables';
 import type { Opened, Opening } from './transaction';
-import { openTransaction } from './transaction';
+import { openTransaction, TEMPS_PATH } from './transaction';
 import { Turns } from './turns';
 
 /** A session for a script: a transaction in which only temp objects are made and changed, and that is always taken back. The signal is for opening it. */
@@ -38,7 +39,7 @@ export class PostgresqlScript implements SourceScript {
   /** What stood in the session when so many statements had run. */
   private readonly stood: TempNames[] = [NO_TEMPS];
   private readonly turns: Turns;
-  private said: RanStatement['messages'] = [];
+  private readonly said: Said;
 
   constructor(
     private readonly client: Client,
@@ -48,10 +49,7 @@ export class PostgresqlScript implements SourceScript {
     private readonly mayRun: Admitted,
   ) {
     this.turns = new Turns(client, settings, secret, opened.pid);
-    client.on('notice', ({ severity = 'NOTICE', message = '' }) => {
-      if (this.said.length < MESSAGES_MOST)
-        this.said = [...this.said, { severity: severity.toLowerCase(), text: message.slice(0, MESSAGE_MOST) }];
-    });
+    this.said = new Said(client);
   }
 
   get asOf(): Date {
@@ -63,26 +61,14 @@ export class PostgresqlScript implements SourceScript {
     return this.turns.take(async () => {
       const temps = this.stood.at(-1) ?? NO_TEMPS;
       const before = savepointOf(this.stood.length);
-      this.said = [];
+      this.said.take();
       const started = performance.now();
       // A statement before may have changed how long one may take, had everything else let it.
       await this.client.query(`savepoint ${before}; set local statement_timeout = ${LIMITS.statementTime.value}`);
       try {
-        const looked = await this.admitted(statement, temps);
-        await setValues(this.client, statement.values);
-        const ran = await this.carriedOut(statement, looked.act);
-        const size = looked.act.does === 'reads' || looked.act.does === 'nothing' ? 0 : await tempSize(this.client);
-        if (size > LIMITS.tempBytes.value)
-          throw refused(
-            507,
-            'temp-tables-large',
-            'The temp tables of this script take too much room.',
-            {},
-            `at most ${LIMITS.tempBytes.value / 1e6} MB`,
-          );
-        this.stood.push(looked.temps);
-        const changed = 'tables' in looked.act ? looked.act.tables : looked.act.does === 'fills' ? [looked.act.table] : [];
-        return { ...ran, changed, ms: Math.round(performance.now() - started), messages: this.said };
+        const { changed, temps: stands, ...ran } = await (isCall(statement) ? this.kept(statement, temps) : this.ran(statement, temps));
+        this.stood.push(stands);
+        return { ...ran, changed, ms: Math.round(performance.now() - started), messages: this.said.take() };
       } catch (error) {
         await this.client.query(`rollback to savepoint ${before}`).catch(() => undefined);
         throw problemAt(statement, error);
@@ -93,7 +79,23 @@ export class PostgresqlScript implements SourceScript {
   look(statements: readonly ScriptStatement[]): Promise<void> {
     return this.turns.take(async () => {
       let temps = this.stood.at(-1) ?? NO_TEMPS;
-      for (const statement of statements) ({ temps } = await this.admitted(statement, temps));
+      for (const statement of statements) {
+        if (isCall(statement)) await refuseUnadmitted(this.client, statement.call.signature, this.mayRun);
+        else ({ temps } = await this.admitted(statement, temps));
+      }
+    });
+  }
+
+  call(statement: ScriptStatement & { readonly call: SessionCall }): Promise<Called> {
+    return this.turns.take(async () => {
+      this.said.take();
+      await refuseUnadmitted(this.client, statement.call.signature, this.mayRun);
+      await setValues(this.client, statement.values);
+      const started = performance.now();
+      await this.client.query('savepoint called');
+      const results = await calledOnce(this.client, statement.text);
+      await this.client.query('rollback to savepoint called');
+      return { results, messages: this.said.take(), ms: Math.round(performance.now() - started) };
     });
   }
 
@@ -127,6 +129,26 @@ export class PostgresqlScript implements SourceScript {
 
   close(): Promise<void> {
     return closeQuietly(this.client);
+  }
+
+  private async ran(statement: ScriptStatement, temps: TempNames) {
+    const looked = await this.admitted(statement, temps);
+    await setValues(this.client, statement.values);
+    const ran = await this.carriedOut(statement, looked.act);
+    const size = looked.act.does === 'reads' || looked.act.does === 'nothing' ? 0 : await tempSize(this.client);
+    if (size > LIMITS.tempBytes.value) throw tooLarge();
+    const changed = 'tables' in looked.act ? looked.act.tables : looked.act.does === 'fills' ? [looked.act.table] : [];
+    return { ...ran, changed, temps: looked.temps };
+  }
+
+  /** A routine may change how long one may take, and where names are looked for: nothing of that goes on behind it. */
+  private async kept(statement: ScriptStatement & { readonly call: SessionCall }, temps: TempNames) {
+    await refuseUnadmitted(this.client, statement.call.signature, this.mayRun);
+    await setValues(this.client, statement.values);
+    const rows = await keepCall(this.client, statement);
+    if ((await tempSize(this.client)) > LIMITS.tempBytes.value) throw tooLarge();
+    await this.client.query(`${TEMPS_PATH} set local statement_timeout = ${LIMITS.statementTime.value}`);
+    return { rows, changed: [statement.call.into], temps };
   }
 
   /** Looks at a statement before it runs: by the grammar, by what stands in the session, and by what the server says of its functions. */
@@ -192,10 +214,9 @@ export class PostgresqlScript implements SourceScript {
   }
 }
 
+const isCall = (statement: ScriptStatement): statement is ScriptStatement & { readonly call: SessionCall } => statement.call !== undefined;
+
 const savepointOf = (number: number) => `before_${number}`;
 
-/** So many messages of a statement are kept, each so long. */
-const MESSAGES_MOST = 50;
-const MESSAGE_MOST = 500;
 /** So many rows a select in the middle of a script gives are kept to be looked at. */
 const FIRST_ROWS = 200;

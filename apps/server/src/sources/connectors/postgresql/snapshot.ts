@@ -2,7 +2,8 @@ import type { Client, QueryArrayResult } from 'pg';
 import type { ScriptStatement, Statement } from '@cendra/core';
 import { admit } from './admit';
 import { setValues } from './bound-values';
-import type { Admitted, CopyLimits, CopyOutcome, CopyProgress, SegmentSink, SourceSnapshot } from '../connector';
+import { Said } from './said';
+import type { Admitted, CopyLimits, CopyOutcome, CopyProgress, SaidMessage, SegmentSink, SourceSnapshot } from '../connector';
 import { closeQuietly, openSpare } from './connect';
 import { copyInSegments } from './copy';
 import type { PostgresqlSettings } from './settings';
@@ -36,6 +37,7 @@ class PostgresqlSnapshot implements SourceSnapshot {
   /** Texts that were looked at at this moment. */
   private readonly admitted = new Set<string>();
   private readonly turns: Turns;
+  private readonly heard: Said;
 
   constructor(
     private readonly client: Client,
@@ -43,8 +45,10 @@ class PostgresqlSnapshot implements SourceSnapshot {
     private readonly secret: string,
     { pid, asOf }: Opened,
     private readonly mayRun: Admitted,
+    said: readonly SaidMessage[] = [],
   ) {
     this.asOf = asOf;
+    this.heard = new Said(client, said);
     this.turns = new Turns(client, settings, secret, pid);
   }
 
@@ -109,9 +113,10 @@ class PostgresqlSnapshot implements SourceSnapshot {
     signal?.addEventListener('abort', stop, { once: true });
     try {
       await running.look(script);
-      for (const statement of script) await running.run(statement);
+      const said: SaidMessage[] = [];
+      for (const statement of script) said.push(...(await running.run(statement)).messages);
       return await running.sealed(`set transaction read only; savepoint ${SAVEPOINT}`, ({ client, ...opened }) => {
-        return new PostgresqlSnapshot(client, this.settings, this.secret, opened, this.mayRun);
+        return new PostgresqlSnapshot(client, this.settings, this.secret, opened, this.mayRun, said);
       });
     } catch (error) {
       await running.close();
@@ -138,6 +143,10 @@ class PostgresqlSnapshot implements SourceSnapshot {
       const expected = Array.isArray(plans) ? (plans[0] as Explained | undefined)?.Plan?.['Plan Rows'] : undefined;
       return expected === undefined ? undefined : BigInt(Math.round(expected));
     });
+  }
+
+  said(): readonly SaidMessage[] {
+    return this.heard.take();
   }
 
   cancel(): Promise<void> {
