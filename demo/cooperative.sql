@@ -205,5 +205,8 @@ $$;
 comment on function ranked_hives is 'Hives by how far their weights lie apart in a season';
 
 analyze;
-grant usage on schema coop to cendra_read;
+grant usage on schema coop to cendra_read, cendra_keep;
+-- where texts are kept as functions
+create schema kept authorization cendra_keep;
+grant usage on schema kept to cendra_read;
 grant select on all tables in schema coop to cendra_read;

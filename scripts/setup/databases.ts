@@ -38,9 +38,12 @@ export async function ensureDemo(cluster: Cluster, folder: string, readings = FU
   if (!existsSync(file)) writeFileSync(file, randomBytes(18).toString('base64url'), { mode: 0o600 });
   const password = readFileSync(file, 'utf8');
   await asOwner(cluster, 'postgres', async (client) => {
-    const role = await client.query("select 1 from pg_roles where rolname = 'cendra_read'");
-    if (role.rowCount === 0) await client.query('create role cendra_read login');
-    await client.query(`alter role cendra_read password ${client.escapeLiteral(password)}`);
+    // One reads; another one makes functions, where a steward lets somebody keep them.
+    for (const name of ['cendra_read', 'cendra_keep']) {
+      const role = await client.query('select 1 from pg_roles where rolname = $1', [name]);
+      if (role.rowCount === 0) await client.query(`create role ${name} login`);
+      await client.query(`alter role ${name} password ${client.escapeLiteral(password)}`);
+    }
     const made = await client.query("select 1 from pg_database where datname = 'cooperative'");
     if (made.rowCount !== 0) return;
     say('Making the demo data …');
@@ -48,6 +51,7 @@ export async function ensureDemo(cluster: Cluster, folder: string, readings = FU
     await client.query('create database cooperative_in_making');
     await client.query('revoke connect, temporary on database cooperative_in_making from public');
     await client.query('grant connect, temporary on database cooperative_in_making to cendra_read');
+    await client.query('grant connect on database cooperative_in_making to cendra_keep');
     const sql = readFileSync(join(root, 'demo', 'cooperative.sql'), 'utf8').replace(':readings', String(readings));
     await asOwner(cluster, 'cooperative_in_making', (demo) => demo.query(sql));
     await client.query('alter database cooperative_in_making rename to cooperative');

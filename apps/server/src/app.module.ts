@@ -12,6 +12,7 @@ import { EventsModule } from './events/events.module';
 import { ExportsModule } from './exports/exports.module';
 import { InUseModule } from './health/in-use';
 import { HealthModule } from './health/health.module';
+import { KeptRoutinesModule } from './kept-routines/kept-routines.module';
 import { KeptTextsModule } from './kept-texts/kept-texts.module';
 import { PeopleModule } from './people/people.module';
 import { ProblemFilter, validation } from './problems';
@@ -56,6 +57,7 @@ export class AppModule {
         SourcesModule,
         DatasetsModule,
         KeptTextsModule,
+        KeptRoutinesModule,
         RunsModule,
         ProofModule,
         ScriptsModule,

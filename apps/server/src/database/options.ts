@@ -20,6 +20,9 @@ import { Ground1700000004000 } from './migrations/1700000004000-ground';
 import { SealsOfRevisions1700000005000 } from './migrations/1700000005000-seals-of-revisions';
 import { LanguageOfResults1700000006000 } from './migrations/1700000006000-language-of-results';
 import { KeptTexts1700000007000 } from './migrations/1700000007000-kept-texts';
+import { KeptRoutines1700000009000 } from './migrations/1700000009000-kept-routines';
+import { KeptRoutine } from '../kept-routines/kept-routine.entity';
+import { SourceKeeping } from '../kept-routines/keeping.entity';
 import { AdmittedRoutines1700000008000 } from './migrations/1700000008000-admitted-routines';
 
 /** Cendra's own database: entities by hand, schema by migrations only. */
@@ -27,7 +30,22 @@ export function databaseOptions(url: string): DataSourceOptions {
   return {
     type: 'postgres',
     url,
-    entities: [Person, Session, Source, SourceGrant, Dataset, Revision, LastValue, Run, Result, AuditEntry, KeptText, KeptTextVersion],
+    entities: [
+      Person,
+      Session,
+      Source,
+      SourceGrant,
+      Dataset,
+      Revision,
+      LastValue,
+      Run,
+      Result,
+      AuditEntry,
+      KeptText,
+      KeptTextVersion,
+      SourceKeeping,
+      KeptRoutine,
+    ],
     migrations: [
       Foundation1700000000000,
       Asks1700000001000,
@@ -38,6 +56,7 @@ export function databaseOptions(url: string): DataSourceOptions {
       LanguageOfResults1700000006000,
       KeptTexts1700000007000,
       AdmittedRoutines1700000008000,
+      KeptRoutines1700000009000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -1,8 +1,9 @@
 import { Module } from '@nestjs/common';
 import { DatasetsModule } from '../datasets/datasets.module';
+import { KeptRoutinesModule } from '../kept-routines/kept-routines.module';
 import { KeptTextsModule } from '../kept-texts/kept-texts.module';
 import { SourcesModule } from '../sources/sources.module';
 import { DemoService } from './demo.service';
 
-@Module({ imports: [DatasetsModule, KeptTextsModule, SourcesModule], providers: [DemoService] })
+@Module({ imports: [DatasetsModule, KeptRoutinesModule, KeptTextsModule, SourcesModule], providers: [DemoService] })
 export class DemoModule {}

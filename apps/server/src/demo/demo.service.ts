@@ -6,6 +6,7 @@ import { Repository } from 'typeorm';
 import type { Definition, DescribedRoutine, DescribedText } from '@cendra/core';
 import { applyEdits, callStep, emptyDefinition, scriptStep, sqlStep, sqlText, takeTextOver } from '@cendra/core';
 import { DatasetLifeService, DatasetListService, mintId } from '../datasets';
+import { KeepingService } from '../kept-routines';
 import { KeptTextsService } from '../kept-texts';
 import { DEMO_PEOPLE, Person } from '../people';
 import type { Settings } from '../settings';
@@ -33,6 +34,7 @@ export class DemoService implements OnApplicationBootstrap {
     private readonly lists: DatasetListService,
     private readonly life: DatasetLifeService,
     private readonly shelf: KeptTextsService,
+    private readonly keeping: KeepingService,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -72,6 +74,7 @@ export class DemoService implements OnApplicationBootstrap {
     });
     await this.sources.give(added.id, [analyst.id]);
     const source = await this.sources.admit(added, ADMITTED);
+    await this.keeping.change(source, { user: 'cendra_keep', secret: demo.password, schema: 'kept', people: [] });
     for (const each of KEPT_TEXTS) await this.keep(analyst, source, each);
     const made = new Map<string, { readonly id: string; readonly field: (column: string) => string }>();
     const other = (title: string) => made.get(title) ?? { id: '', field: () => '' };

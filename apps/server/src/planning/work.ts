@@ -44,9 +44,10 @@ import {
   subTrail,
   valueOf,
 } from '@cendra/core';
-import { connectorOf } from '../sources/connectors/registry';
+import { dialectsOf } from './dialects';
 import type { Edited } from './editing';
 import { edited } from './editing';
+import { routineToMake } from './routine-to-make';
 import type { StatementMade, StatementWanted } from './statements';
 import { statementMade } from './statements';
 import type { Subject } from './subject';
@@ -172,6 +173,9 @@ export const WORK = {
     return compileScript(step, scriptParts(script.step, script.checked, binding), dialect, binding);
   }),
 
+  /** A text as a function of its source, and for each of some values the statements that give the rows of both. */
+  routine: atOnce(routineToMake),
+
   /** The steps up to one, each as a plan of its rows, of which sources can be asked what they expect. */
   expectations: atOnce(({ subject, binding, kinds, step }: Given & { readonly step: string }): readonly Expectation[] => {
     const trail = trailOf(subject);
@@ -243,10 +247,3 @@ function* planned<A>(question: Generator<WantedRows, A, readonly WireRow[]>, kin
   }
   return next.value;
 }
-
-const dialectsOf = (kinds: Given['kinds']) => (site: Site) => {
-  if (site.kind === 'combine') return duckdb;
-  const kind = kinds[site.source];
-  if (kind === undefined) throw new RangeError(`source ${site.source} is not among those of the work`);
-  return connectorOf(kind).dialect;
-};

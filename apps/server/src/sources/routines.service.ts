@@ -30,6 +30,15 @@ export class RoutinesService {
     return found && shown(source, found);
   }
 
+  /** The one of a name that takes these types, as the source is now. */
+  async find(source: Source, schema: string, name: string, types: readonly string[]): Promise<RoutineDto | undefined> {
+    const all = await this.sources.routines(source, true);
+    const found = all.find(
+      (each) => each.schema === schema && each.name === name && each.arguments.map((own) => own.sourceType).join() === types.join(),
+    );
+    return found && shown(source, found);
+  }
+
   async text(source: Source, signature: string): Promise<{ readonly text: string }> {
     const found = await this.sources.routineText(source, signature);
     if (!found) throw notFound('function');

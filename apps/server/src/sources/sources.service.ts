@@ -16,6 +16,7 @@ import type {
   DescribedTable,
   DescribedText,
   ScriptToDescribe,
+  SignIn,
   SourceScript,
   SourceSnapshot,
   TestAnswer,
@@ -236,6 +237,17 @@ export class SourcesService {
   /** Fields and types of a script, of which nothing runs but making its temp tables without rows. */
   async describeScript(source: Source, script: readonly ScriptToDescribe[]): Promise<DescribedText> {
     return this.told(source, (secret) => this.connector(source).describeScript(source.settings, secret, script, source.admitted));
+  }
+
+  /** Makes a function there by another sign-in than the one that reads. */
+  async keepRoutine(source: Source, as: SignIn, replaced: string | undefined, statement: string): Promise<void> {
+    await this.connector(source).keepRoutine(source.settings, as, replaced, statement);
+    this.forget(source.id);
+  }
+
+  /** Where a password for a user of the source would be sent. */
+  secretGoesTo(source: Source, user: string): string {
+    return this.connector(source).secretGoesTo({ ...source.settings, user });
   }
 
   dialectOf(source: Source): Dialect {

@@ -1,5 +1,5 @@
 import { Injectable } from '@nestjs/common';
-import type { Parameter } from '@cendra/core';
+import type { Parameter, ScriptAct } from '@cendra/core';
 import { describable, offsetBack, problem, STATEMENTS_MOST, statementsIn, tokensOf } from '@cendra/core';
 import { ProblemException } from '../problems';
 import type { Source } from './source.entity';
@@ -36,6 +36,16 @@ export class TextsService {
 
   /** The same of a script, whose places are told in all of it. */
   async describeScript(source: Source, text: string, parameters: readonly Pick<Parameter, 'name' | 'type'>[]): Promise<DescribedTextDto> {
+    const { acts: _acts, ...described } = await this.scriptSaid(source, text, parameters);
+    return described;
+  }
+
+  /** A text or script with what each statement of a script does. */
+  acts(source: Source, text: string, script: boolean, parameters: readonly Pick<Parameter, 'name' | 'type'>[]): Promise<ActingText> {
+    return script ? this.scriptSaid(source, text, parameters) : this.describe(source, text, parameters);
+  }
+
+  private async scriptSaid(source: Source, text: string, parameters: readonly Pick<Parameter, 'name' | 'type'>[]): Promise<ActingText> {
     const statements = statementsIn(tokensOf(text));
     const wrong =
       statements.length === 0
@@ -55,10 +65,10 @@ export class TextsService {
       moved: asked[at]?.moved ?? [],
     }));
     try {
-      const { columns, parameters: numbered } = await this.sources.describeScript(source, script);
+      const { columns, parameters: numbered, acts } = await this.sources.describeScript(source, script);
       const places = asked.flatMap((each) => each.places);
       const met = metOf(numbered, places);
-      if (columns.length > 0) return { columns, met, problems: [] };
+      if (columns.length > 0) return { columns, met, problems: [], ...(acts ? { acts } : {}) };
       const { from, to } = statements.at(-1) ?? { from: 0, to: 0 };
       const none = problem('script-without-rows', 'The last statement gives no rows.', { position: { from, to } }, 'a select at the end');
       return { columns: [], met, problems: [none] };
@@ -67,6 +77,8 @@ export class TextsService {
     }
   }
 }
+
+export type ActingText = DescribedTextDto & { readonly acts?: readonly ScriptAct[] };
 
 type Numbered = Awaited<ReturnType<SourcesService['describeText']>>['parameters'];
 

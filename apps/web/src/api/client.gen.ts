@@ -5,6 +5,7 @@ export const addTagTypes = [
   'sources',
   'datasets',
   'kept texts',
+  'kept-routines',
   'runs',
   'results',
   'answers',
@@ -230,6 +231,35 @@ const injectedRtkApi = api
       keptTextsRemove: build.mutation<KeptTextsRemoveApiResponse, KeptTextsRemoveApiArg>({
         query: (queryArg) => ({ url: `/api/kept-texts/${queryArg.id}`, method: 'DELETE' }),
         invalidatesTags: ['kept texts'],
+      }),
+      keepingShown: build.query<KeepingShownApiResponse, KeepingShownApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/keeping` }),
+        providesTags: ['kept-routines'],
+      }),
+      keepingChange: build.mutation<KeepingChangeApiResponse, KeepingChangeApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/keeping`, method: 'PUT', body: queryArg.changedKeepingDto }),
+        invalidatesTags: ['kept-routines'],
+      }),
+      keepingEnd: build.mutation<KeepingEndApiResponse, KeepingEndApiArg>({
+        query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/keeping`, method: 'DELETE' }),
+        invalidatesTags: ['kept-routines'],
+      }),
+      keepingMade: build.query<KeepingMadeApiResponse, KeepingMadeApiArg>({
+        query: (queryArg) => ({
+          url: `/api/sources/${queryArg.id}/kept-routines`,
+          params: {
+            signature: queryArg.signature,
+          },
+        }),
+        providesTags: ['kept-routines'],
+      }),
+      keptRoutinesPreview: build.mutation<KeptRoutinesPreviewApiResponse, KeptRoutinesPreviewApiArg>({
+        query: (queryArg) => ({ url: `/api/kept-routines/preview`, method: 'POST', body: queryArg.routineToKeepDto }),
+        invalidatesTags: ['kept-routines'],
+      }),
+      keptRoutinesKeep: build.mutation<KeptRoutinesKeepApiResponse, KeptRoutinesKeepApiArg>({
+        query: (queryArg) => ({ url: `/api/kept-routines`, method: 'POST', body: queryArg.keepRoutineDto }),
+        invalidatesTags: ['kept-routines'],
       }),
       runsStart: build.mutation<RunsStartApiResponse, RunsStartApiArg>({
         query: (queryArg) => ({ url: `/api/runs`, method: 'POST', body: queryArg.newRunDto }),
@@ -543,6 +573,32 @@ export type KeptTextsChangeApiArg = {
 export type KeptTextsRemoveApiResponse = unknown;
 export type KeptTextsRemoveApiArg = {
   id: string;
+};
+export type KeepingShownApiResponse = /** status 200  */ KeepingDto;
+export type KeepingShownApiArg = {
+  id: string;
+};
+export type KeepingChangeApiResponse = /** status 200  */ KeepingDto;
+export type KeepingChangeApiArg = {
+  id: string;
+  changedKeepingDto: ChangedKeepingDto;
+};
+export type KeepingEndApiResponse = /** status 200  */ KeepingDto;
+export type KeepingEndApiArg = {
+  id: string;
+};
+export type KeepingMadeApiResponse = /** status 200  */ RoutineMadeDto[];
+export type KeepingMadeApiArg = {
+  id: string;
+  signature: string;
+};
+export type KeptRoutinesPreviewApiResponse = /** status 200  */ RoutinePreviewDto;
+export type KeptRoutinesPreviewApiArg = {
+  routineToKeepDto: RoutineToKeepDto;
+};
+export type KeptRoutinesKeepApiResponse = /** status 200  */ RoutineKeptDto;
+export type KeptRoutinesKeepApiArg = {
+  keepRoutineDto: KeepRoutineDto;
 };
 export type RunsStartApiResponse = /** status 201  */ RunDto;
 export type RunsStartApiArg = {
@@ -1078,6 +1134,57 @@ export type ChangedKeptTextDto = {
   text?: string;
   version: number;
 };
+export type KeepingDto = {
+  may: boolean;
+  schema: string | null;
+  user: string | null;
+  people: string[];
+};
+export type ChangedKeepingDto = {
+  user: string;
+  secret?: string;
+  schema: string;
+  people: string[];
+};
+export type RoutineMadeDto = {
+  statement: string;
+  replaced: string | null;
+  dataset: string;
+  madeBy: string;
+  madeAt: string;
+};
+export type RoutinePreviewDto = {
+  statement: string;
+  signature: string;
+  existing: string | null;
+  problems: ProblemDto[];
+};
+export type RoutineToKeepDto = {
+  dataset: string;
+  revision: number;
+  step: string;
+  name: string;
+};
+export type ComparedDto = {
+  rowsOfText: string;
+  rowsOfRoutine: string;
+  same: boolean;
+};
+export type RoutineKeptDto = {
+  signature: string;
+  compared: ComparedDto[];
+  problems: ProblemDto[];
+};
+export type KeepRoutineDto = {
+  dataset: string;
+  revision: number;
+  step: string;
+  name: string;
+  statement: string;
+  values: {
+    [key: string]: string[];
+  }[];
+};
 export type FieldCountDto = {
   field: string;
   failed: string;
@@ -1320,6 +1427,12 @@ export const {
   useKeptTextsOneQuery,
   useKeptTextsChangeMutation,
   useKeptTextsRemoveMutation,
+  useKeepingShownQuery,
+  useKeepingChangeMutation,
+  useKeepingEndMutation,
+  useKeepingMadeQuery,
+  useKeptRoutinesPreviewMutation,
+  useKeptRoutinesKeepMutation,
   useRunsStartMutation,
   useRunsListQuery,
   useRunsOneQuery,

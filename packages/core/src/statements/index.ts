@@ -1,3 +1,4 @@
+export * from './as-routine';
 export * from './check-script';
 export * from './check-text';
 export * from './condition-around';

@@ -83,6 +83,7 @@ export * from './join';
 export { joinCondition, joinRelation, metRows, partnerRows, sideColumns } from './join-relation';
 export { partnerFields } from './join-fields';
 export * from './kind';
+export { callOfRoutine, partsOfStep, routineOfStep } from './kept-routine';
 export * from './line-sheet';
 export { exchanged, linedUp, lineWith, unionStep, withInputLinedUp, withoutInputLinedUp } from './lined-up';
 export type { CheckedAmount, CheckedLine, CheckedLineSheet } from './line-sheet-check';

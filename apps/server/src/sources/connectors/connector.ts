@@ -8,6 +8,7 @@ import type {
   Problem,
   CallResult,
   RoutineOut,
+  ScriptAct,
   ScriptStatement,
   SessionCall,
   Statement,
@@ -56,6 +57,8 @@ export interface DescribedText {
   readonly columns: readonly TextColumn[];
   /** By the number of its place: the source's name of the type it has there, and what that is to us. */
   readonly parameters: readonly { readonly sourceType: string; readonly type: FieldType; readonly several: boolean }[];
+  /** Of a script, what each of its statements does. */
+  readonly acts?: readonly ScriptAct[];
 }
 
 /** One thing a call gave: its first rows as texts, and how many there are, where all were counted. */
@@ -179,6 +182,12 @@ export interface TempTable {
   readonly key: readonly string[];
 }
 
+/** Two statements that give the same rows, however often each, have the same of these. */
+export interface RowsDigest {
+  readonly rows: string;
+  readonly sum: string;
+}
+
 /** Rows of a temp table as texts, and how many there are in all. */
 export interface TempRows {
   readonly count: string;
@@ -198,6 +207,8 @@ export interface SourceScript {
   run(statement: ScriptStatement): Promise<RanStatement>;
   /** Makes a call and looks at what it gives; all of it is taken back. */
   call(statement: ScriptStatement & { readonly call: SessionCall }): Promise<Called>;
+  /** How many rows the statement that comes next gives, and a sum over what they say, in whatever order they come. */
+  digest(statement: ScriptStatement): Promise<RowsDigest>;
   /** Everything as it stood when so many statements had run. */
   backTo(statements: number): Promise<void>;
   tables(): Promise<readonly TempTable[]>;
@@ -236,6 +247,12 @@ export interface SourceSnapshot {
   /** Stops what is running, at the source; the running call rejects with code `run-cancelled`. */
   cancel(): Promise<void>;
   close(): Promise<void>;
+}
+
+/** Another user of a source than the one that reads. */
+export interface SignIn {
+  readonly user: string;
+  readonly secret: string;
 }
 
 /**
@@ -282,6 +299,8 @@ export interface Connector<Settings extends object = object> {
   /** A session for a script. */
   openScript(settings: Settings, secret: string, signal?: AbortSignal, admitted?: Admitted): Promise<SourceScript>;
   routines(settings: Settings, secret: string): Promise<readonly CatalogueRoutine[]>;
+  /** Makes a function by another sign-in, in the place of one of a signature; all of it or nothing. */
+  keepRoutine(settings: Settings, as: SignIn, replaced: string | undefined, statement: string): Promise<void>;
   /** Undefined where there is none of that signature. */
   routineText(settings: Settings, secret: string, signature: string): Promise<RoutineText | undefined>;
   /** The query of a view; undefined where there is none. */

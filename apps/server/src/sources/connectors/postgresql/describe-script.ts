@@ -1,5 +1,5 @@
 import type { Client } from 'pg';
-import type { TempNames } from '@cendra/core';
+import type { ScriptAct, TempNames } from '@cendra/core';
 import { fillOf, guardStatement, NO_TEMPS, tokensOf } from '@cendra/core';
 import type { Admitted, DescribedText, ScriptToDescribe } from '../connector';
 import { reachingProblems } from './admit';
@@ -18,6 +18,7 @@ export async function describeScript(client: Client, script: readonly ScriptToDe
   await client.query(`begin transaction read write; ${TEMPS_PATH}`);
   try {
     const parameters: DescribedText['parameters'][number][] = [];
+    const acts: ScriptAct[] = [];
     let temps: TempNames = NO_TEMPS;
     let last = NO_COLUMNS;
     for (const statement of script) {
@@ -26,11 +27,12 @@ export async function describeScript(client: Client, script: readonly ScriptToDe
         last = looked.described;
         temps = looked.temps;
         parameters.push(...last.parameters);
+        acts.push(looked.act);
       } catch (error) {
         throw problemAt(statement, error);
       }
     }
-    return { columns: last.columns, parameters };
+    return { columns: last.columns, parameters, acts };
   } finally {
     await client.query('rollback').catch(() => undefined);
   }
@@ -69,7 +71,7 @@ async function lookedAt(client: Client, { text, types }: ScriptToDescribe, temps
     });
     return { columns: [], parameters: query.parameters };
   })();
-  return { described, temps: looked.temps };
+  return { described, temps: looked.temps, act };
 }
 
 /** A table made without rows needs no values, only their types. */

@@ -9,6 +9,7 @@ import { statementProblem } from './errors';
 import { describeScript } from './describe-script';
 import { describeText } from './describe-text';
 import { textProblem } from './text-problems';
+import { keepRoutine } from './keep-routine';
 import { guardOwn } from './own-server';
 import { readRoutines, readRoutineText, readViewText } from './routines';
 import { isAt, loginOf, PostgresqlSettings, secretGoesTo } from './settings';
@@ -82,6 +83,7 @@ export const postgresqlConnector: Connector<PostgresqlSettings> = {
   describeScript: (settings, secret, script, admitted) =>
     asking(withConnection(settings, secret, (client) => describeScript(client, script, admitted))),
   openScript: (settings, secret, signal, admitted) => openScript(settings, secret, signal, { admitted }),
+  keepRoutine: (settings, ...made) => asking(keepRoutine(settings, ...made)),
   routines: (settings, secret) => asking(withConnection(settings, secret, readRoutines)),
   routineText: (settings, secret, ...at) => asking(withConnection(settings, secret, (client) => readRoutineText(client, ...at))),
   viewText: (settings, secret, ...at) => asking(withConnection(settings, secret, (client) => readViewText(client, ...at))),

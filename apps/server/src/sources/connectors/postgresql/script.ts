@@ -2,7 +2,7 @@ import type { Client } from 'pg';
 import type { Fill, ScriptAct, ScriptStatement, SessionCall, TempNames } from '@cendra/core';
 import { fillOf, guardStatement, NO_TEMPS } from '@cendra/core';
 import { LIMITS } from '../../../limits';
-import type { Admitted, Called, RanStatement, SourceScript, TempRows, TempTable } from '../connector';
+import type { Admitted, Called, RanStatement, RowsDigest, SourceScript, TempRows, TempTable } from '../connector';
 import { reachingProblems } from './admit';
 import { setValues } from './bound-values';
 import { calledOnce, keepCall, refuseUnadmitted, tooLarge } from './call';
@@ -12,7 +12,7 @@ import { problemAt, readable, refuseProblems, refuseValues, sentProblem } from '
 import { Said } from './said';
 import type { PostgresqlSettings } from './settings';
 import { runAlone } from './run-alone';
-import { tempRows, tempSize, tempTables } from './temp-tables';
+import { rowsDigest, tempRows, tempSize, tempTables } from './temp-tables';
 import type { Opened, Opening } from './transaction';
 import { openTransaction, TEMPS_PATH } from './transaction';
 import { Turns } from './turns';
@@ -99,9 +99,23 @@ export class PostgresqlScript implements SourceScript {
     });
   }
 
+  digest(statement: ScriptStatement): Promise<RowsDigest> {
+    return this.turns.take(async () => {
+      try {
+        if (isCall(statement)) await refuseUnadmitted(this.client, statement.call.signature, this.mayRun);
+        else await this.admitted(statement, this.stood.at(-1) ?? NO_TEMPS);
+        await this.client.query(`savepoint ${savepointOf(this.stood.length)}`);
+        await setValues(this.client, statement.values);
+        return await rowsDigest(this.client, statement.text);
+      } catch (error) {
+        throw problemAt(statement, error);
+      }
+    });
+  }
+
   backTo(statements: number): Promise<void> {
     return this.turns.take(async () => {
-      if (statements >= this.stood.length - 1) return;
+      if (statements > this.stood.length - 1) return;
       await this.client.query(`rollback to savepoint ${savepointOf(statements + 1)}`);
       this.stood.length = statements + 1;
     });

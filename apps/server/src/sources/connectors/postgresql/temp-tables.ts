@@ -1,5 +1,5 @@
 import type { Client } from 'pg';
-import type { TempRows, TempTable } from '../connector';
+import type { RowsDigest, TempRows, TempTable } from '../connector';
 import { alone } from './transaction';
 
 /** So much of a cell is looked at. */
@@ -46,6 +46,16 @@ export async function tempSize(client: Client): Promise<number> {
            where c.relnamespace = pg_catalog.pg_my_temp_schema() and c.relkind = 'r'`),
   );
   return Number(rows[0]?.[0] ?? 0);
+}
+
+/** How many rows a query gives, and the sum of a number made of what each of them says. */
+export async function rowsDigest(client: Client, query: string): Promise<RowsDigest> {
+  const { rows } = await client.query<[string, string]>(
+    alone(`select count(*)::text, coalesce(sum(('x' || substr(md5(q::text), 1, 15))::bit(60)::bigint), 0)::text from (
+${query}
+) q`),
+  );
+  return { rows: rows[0]?.[0] ?? '0', sum: rows[0]?.[1] ?? '0' };
 }
 
 const quoted = (name: string) => `"${name.replaceAll('"', '""')}"`;

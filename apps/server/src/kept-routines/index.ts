@@ -1,0 +1,1 @@
+export { KeepingService } from './keeping.service';
