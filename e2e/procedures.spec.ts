@@ -181,3 +181,57 @@ test('the text of a view is read and started from', async ({ page, signIn }) => 
     await inDemo('drop view if exists coop.shared_apiaries');
   }
 });
+
+test('a text is kept as a function by one who may, shown and compared; by one who may not it is not offered', async ({ page, signIn }) => {
+  const name = 'kilos_of_a_season';
+  try {
+    await signIn('analyst');
+    await page.getByRole('link', { name: 'Kilos of a season, one day short' }).click();
+    await expect(page.getByRole('button', { name: 'Sweep …' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Keep as a function …' })).toHaveCount(0);
+    await page.getByRole('button', { name: 'Barnaby Quill' }).click();
+    await page.getByRole('menuitem', { name: 'Sign out' }).click();
+
+    await signIn('steward');
+    await page.getByRole('link', { name: 'Sources' }).click();
+    await page.getByRole('link', { name: 'Cooperative database' }).click();
+    await page.getByRole('tab', { name: 'Access' }).click();
+    await page.getByRole('checkbox', { name: 'Barnaby Quill analyst may keep functions' }).click();
+    await page.getByRole('button', { name: 'Say so' }).click();
+    await expect(page.getByRole('button', { name: 'Nobody keeps functions here' })).toBeVisible();
+    await accessible(page);
+    await page.getByRole('button', { name: 'Ottoline Fenn' }).click();
+    await page.getByRole('menuitem', { name: 'Sign out' }).click();
+
+    await signIn('analyst');
+    await page.getByRole('link', { name: 'Kilos of a season, one day short' }).click();
+    await page.getByRole('button', { name: 'Keep as a function …' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Keep it as a function of its source' });
+    await dialog.getByLabel('Name, in the schema kept').fill(name);
+    await page.keyboard.press('Enter');
+    await expect(dialog.getByLabel('What would be made')).toContainText(`create function "kept"."${name}"("season" integer`);
+    await dialog.getByRole('button', { name: 'Values they are compared for' }).click();
+    await page.getByRole('option', { name: 'each value of :season' }).click();
+    await dialog.getByLabel('Values to compare').fill('2022 … 2025 by 1');
+    await accessible(page);
+    await dialog.getByRole('button', { name: 'Make it' }).click();
+    await expect(dialog.getByRole('status')).toContainText(`kept.${name}(integer) is made. It gives the same rows as the text.`);
+    await expect(dialog.getByRole('table', { name: 'Both compared' }).getByText('the same rows')).toHaveCount(4);
+    await accessible(page);
+    await dialog.getByRole('button', { name: 'Close' }).click();
+
+    // Another time it takes the place of the one that is there, whose text is shown beside it.
+    await page.getByRole('button', { name: 'Keep as a function …' }).click();
+    await dialog.getByLabel('Name, in the schema kept').fill(name);
+    await page.keyboard.press('Enter');
+    await expect(dialog.getByText('There is such a function already.')).toBeVisible();
+    await dialog.getByRole('button', { name: 'Take its place' }).click();
+    await expect(dialog.getByRole('status')).toContainText('It gives the same rows as the text.');
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    await openProcedure(page, name);
+    await expect(page.getByRole('region', { name: 'Kept from texts' }).getByRole('listitem')).toHaveCount(2);
+    await accessible(page);
+  } finally {
+    await inDemo(`drop function if exists kept.${name}(int)`);
+  }
+});

@@ -3,6 +3,7 @@ import { Tick } from '../ui/tick';
 import type { SourceDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
+import { KeepingForm } from '../kept-routines/keeping-form';
 import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 
@@ -42,6 +43,7 @@ export function AccessTab({ source }: { readonly source: SourceDto }) {
           ))}
       </ul>
       <FailureNotice failure={failureOf(giving.error)} />
+      <KeepingForm source={source} analysts={people.data.filter((each) => each.role === 'analyst')} />
     </section>
   );
 }

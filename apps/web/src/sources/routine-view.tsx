@@ -3,6 +3,7 @@ import type { RoutineDto, SourceDto } from '../api';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
 import { useBegin } from '../datasets/use-begin';
+import { MadeBefore } from '../kept-routines/made-before';
 import { Button } from '../ui/button';
 import { FailureNotice } from '../ui/notice';
 import { SourceText } from './source-text';
@@ -110,6 +111,7 @@ export function RoutineView({ source, routine }: RoutineViewProps) {
           }
         />
       )}
+      <MadeBefore source={source.id} signature={signature} />
       <SourceText of={name} text={text.data?.text} failure={failureOf(text.error)} />
     </article>
   );

@@ -2,6 +2,7 @@ import { lazy, Suspense, useMemo, useRef, useState } from 'react';
 import type { Problem, ScriptStep, Span } from '@cendra/core';
 import { checkedOf, statementsIn, tokensOf } from '@cendra/core';
 import { api } from '../../api';
+import { KeepButton } from '../../kept-routines/keep-button';
 import { Button } from '../../ui/button';
 import { clock } from '../../ui/format';
 import { FailureNotice } from '../../ui/notice';
@@ -98,7 +99,7 @@ function Script({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'check
           </span>
         </p>
         {!withoutValues && (
-          <div className="ml-auto flex gap-2">
+          <div className="ml-auto flex flex-wrap gap-2">
             {run.running ? (
               <Button small onClick={() => run.stop()}>
                 Stop
@@ -116,6 +117,7 @@ function Script({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'check
             <Button small onClick={format} disabled={text.trim() === ''}>
               Format
             </Button>
+            <KeepButton bench={bench} step={step} />
           </div>
         )}
       </div>

@@ -2,6 +2,7 @@ import { lazy, Suspense, useMemo, useRef, useState } from 'react';
 import type { PartText, Problem, Span, SqlStep } from '@cendra/core';
 import { checkedOf, conversionOf, partOf, scriptInstead, sqlText, statementsIn, tokensOf } from '@cendra/core';
 import { api } from '../../api';
+import { KeepButton } from '../../kept-routines/keep-button';
 import { Button } from '../../ui/button';
 import { FailureNotice } from '../../ui/notice';
 import { StatementShown } from '../runnable/statement-shown';
@@ -91,7 +92,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
           </span>
         </p>
         {!withoutValues && (
-          <div className="ml-auto flex gap-2">
+          <div className="ml-auto flex flex-wrap gap-2">
             <Button small onClick={runPart} disabled={!only || selection.from === selection.to}>
               Run the part
             </Button>
@@ -101,6 +102,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
             <Button small onClick={format} disabled={described.text.trim() === ''}>
               Format
             </Button>
+            <KeepButton bench={bench} step={step} />
             <ShelfMenu bench={bench} step={step} text={described.text} onTake={write} />
           </div>
         )}

@@ -111,7 +111,7 @@ export function FieldLine({ bench, union, field }: OfUnion & { readonly field: U
 /** The field that says which input a row came from, with a word for each. */
 export function SourceLine({ bench, union, source }: OfUnion & { readonly source: NonNullable<UnionStep['source']> }) {
   const { edit, withoutValues } = bench;
-  const { step } = union;
+  const { step, arriving } = union;
   return (
     <tr className="border-b">
       <td className="py-0.5">

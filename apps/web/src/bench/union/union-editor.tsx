@@ -118,7 +118,7 @@ function Union({ bench, checked, union, counts, onFailed }: UnionProps) {
 
 /** Stacks one more step or table, its fields lined up by name. */
 function OneMore({ bench, union, onDone }: Pick<UnionProps, 'bench' | 'union'> & { readonly onDone: () => void }) {
-  const { step, arriving } = union;
+  const { step } = union;
   const { definition, steps } = bench.trail;
   const at = definition.steps.findIndex((each) => each.id === step.id);
   const choose = (partner: Partner) => {
