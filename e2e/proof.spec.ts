@@ -265,6 +265,31 @@ test('one column per value stands beside its totals, is exchanged with what stan
   const everything = lines.getByRole('row', { name: /^Everything .* rows/ });
   await expect(everything).toContainText(spaced(of2024));
   await expect(everything).toContainText(spaced(whole));
+  // From a figure to its rows: those of its column, and by keys from the words of a line to any of them.
+  const [counted] = await inDemo<{ n: string }>(
+    `select count(*) n from coop.harvests h join coop.apiaries a on upper(trim(a.code)) = upper(trim(h.apiary_code)) where extract(year from h.picked_on) = 2024`,
+  );
+  await everything
+    .getByRole('cell', { name: spaced(of2024) })
+    .first()
+    .click();
+  const behind = page.getByRole('dialog', { name: 'Rows of everything' });
+  await expect(behind.getByRole('status')).toHaveText(`The first 500 of ${thin(Number(counted?.n))} rows`);
+  await expect(behind.getByRole('table', { name: 'Rows behind the figure' }).getByRole('row')).toHaveCount(501);
+  await accessible(page);
+  await page.keyboard.press('Escape');
+  await lines
+    .getByRole('row', { name: /without a value/ })
+    .getByRole('button', { name: /without a value/ })
+    .first()
+    .focus();
+  await page.keyboard.press('Enter');
+  const lost = page.getByRole('dialog', { name: /^Rows of (.*, )?without a value$/ });
+  await expect(lost.getByRole('status')).toHaveText(/rows?$/);
+  await lost.getByRole('button', { name: 'Column whose rows are shown: all columns' }).click();
+  await page.getByRole('option', { name: '2024', exact: true }).click();
+  await expect(lost.getByRole('status')).toHaveText(/rows?$/);
+  await page.keyboard.press('Escape');
   // Down and across change places, and come back by one undo.
   await page.getByRole('button', { name: 'Exchange down and across' }).click();
   await expect(lines.getByRole('columnheader', { name: 'chestnut', exact: true })).toBeVisible();

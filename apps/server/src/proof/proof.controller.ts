@@ -8,7 +8,7 @@ import { ProblemDto } from '../problems';
 import { HeldResult } from '../runs/held-result';
 import type { Result } from '../runs/result.entity';
 import { goneOf } from '../gone';
-import { LinesQueryDto, NewProofDto, ProofDto } from './proof.dto';
+import { LinesQueryDto, NewProofDto, ProofDto, RowsBehindAskedDto, RowsBehindDto } from './proof.dto';
 import { ProofService } from './proof.service';
 
 @ApiTags('proof')
@@ -61,6 +61,21 @@ export class ProofController {
     @Req() request: Request,
   ): Promise<readonly ProblemDto[]> {
     return this.proofs.findings(person, result, definition, goneOf(request));
+  }
+
+  /** The rows a line is made of, or one of its figures. */
+  @Post('rows')
+  @HttpCode(200)
+  @Needs(HeldResult, HeldDataset)
+  @ApiOkResponse({ type: RowsBehindDto })
+  behind(
+    @SignedInPerson() person: Person,
+    @Held(HeldResult) result: Result,
+    @Held(HeldDataset) { definition }: HeldDatasetOf,
+    @Body() body: RowsBehindAskedDto,
+    @Req() request: Request,
+  ): Promise<RowsBehindDto> {
+    return this.proofs.behind(person, result, definition, body, goneOf(request));
   }
 
   /** Lines as `[[line number, cell, …], …]`. */

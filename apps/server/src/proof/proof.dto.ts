@@ -3,7 +3,7 @@ import { IsUUID } from 'class-validator';
 import { Type } from 'class-transformer';
 import { LIMITS } from '../limits';
 import { ResultColumnDto } from '../runs/run.dto';
-import { WholeNumber } from '../problems';
+import { MayBeLeftOut, WholeNumber } from '../problems';
 
 /** A result is read by the layout and the field sheet of a revision of its dataset. */
 export class NewProofDto {
@@ -25,6 +25,25 @@ export class ProofDto {
   @ApiProperty({ type: 'object', additionalProperties: { type: 'string', nullable: true } }) extents!: Readonly<
     Record<string, string | null>
   >;
+}
+
+/** A line of a proof, and one of its columns per value, of which the rows are wanted. */
+export class RowsBehindAskedDto extends NewProofDto {
+  /** Counted from 0. */
+  @ApiProperty() @WholeNumber(0) line!: number;
+  /** By how many levels its group is made. */
+  @ApiProperty() @WholeNumber(0, 20) level!: number;
+  /** The number of the value across; left out for all of them together. */
+  @ApiProperty({ required: false }) @MayBeLeftOut() @WholeNumber(0, 500) place?: number;
+}
+
+/** The first rows behind a line, in the result's order, in wire form: by the fields, in theirs. */
+export class RowsBehindDto {
+  @ApiProperty({ type: [String] }) fields!: readonly string[];
+  @ApiProperty({ type: 'array', items: { type: 'array', items: { type: 'string', nullable: true } } })
+  rows!: readonly (readonly (string | null)[])[];
+  /** There are more than these. */
+  @ApiProperty() more!: boolean;
 }
 
 export class LinesQueryDto {

@@ -4,10 +4,12 @@ import type { Column, CrosstabRelations, Definition, FieldType, Problem, ProofRe
 import {
   acrossValues,
   chartReading,
+  columnsOf,
   compile,
   crosstabRelations,
   duckdb,
   fittingLayout,
+  LINE_NUMBER,
   MOST_ACROSS,
   proofFindings,
   proofLooks,
@@ -15,6 +17,8 @@ import {
   readLayout,
   readValue,
   reportFields,
+  rowsBehind,
+  shortened,
   stretchColumns,
 } from '@cendra/core';
 import { Engine, Gate, ResultStore } from '../engine';
@@ -27,13 +31,16 @@ import { isMarked } from '../runs/results.service';
 import { RUNS_ENGINE, PAGES_ENGINE } from '../runs/engines';
 import { SharedWork } from '../runs/shared-work';
 import type { Result, ResultColumn } from '../runs/result.entity';
-import type { ProofDto } from './proof.dto';
+import type { ProofDto, RowsBehindAskedDto, RowsBehindDto } from './proof.dto';
 
 const MARKS_COLUMN = 'cendra_marks';
 /** Nothing of a proof is bound to a moment or a parameter. */
 const UNBOUND = { bound: new Map(), now: 0n };
 /** What was used longest ago is forgotten; whoever still asks for it makes it again. */
 const MOST_KNOWN = 500;
+/** So many rows behind a line are shown, and so much of their texts. */
+const ROWS_SHOWN = 500;
+const TEXT_CHARACTERS = 300;
 const NAME = /^[a-f0-9]{24}$/;
 
 /**
@@ -107,6 +114,30 @@ export class ProofService {
     const proof = await this.of(person, result, definition, signal);
     const { fields, layout } = await this.reading(result, definition, signal);
     return { proof, fields, layout, file: this.file(result, proof.key) };
+  }
+
+  /** The rows a line is made of, or one of its figures, as the result has them. */
+  async behind(
+    person: Person,
+    result: Result,
+    definition: Definition,
+    { line, level, place }: RowsBehindAskedDto,
+    signal: AbortSignal,
+  ): Promise<RowsBehindDto> {
+    const proof = await this.of(person, result, definition, signal);
+    const { fields, columns, layout } = await this.reading(result, definition, signal);
+    if (line >= proof.lines || level > layout.levels.length)
+      throw refused(404, 'line-gone', 'The proof has no such line.', {}, 'a line it has');
+    const text = place === undefined ? undefined : proof.across?.[place];
+    const type = fields.find((each) => each.id === layout.across?.field)?.type;
+    const across = text === undefined ? {} : { across: { value: valueOf(text, type) } };
+    const relation = rowsBehind(layout, fields, columns, { line, level, ...across }, ROWS_SHOWN);
+    const shown = columnsOf(relation);
+    const cut = shortened(relation, shown, TEXT_CHARACTERS);
+    const statement = compile({ node: 'choose', input: cut.relation, columns: cut.columns.slice(0, shown.length) }, duckdb, UNBOUND);
+    const lines = { handle: 'lines', file: this.file(result, proof.key), numbered: LINE_NUMBER };
+    const rows = await this.inTurn(person, signal, () => this.ask(result, statement, signal, [lines]));
+    return { fields: shown.map((each) => each.id), rows: rows.slice(0, ROWS_SHOWN), more: rows.length > ROWS_SHOWN };
   }
 
   /** What is off in the rows, as the layout reads them. */
@@ -223,9 +254,9 @@ export class ProofService {
     return found;
   }
 
-  private ask(result: Result, statement: Statement, signal: AbortSignal): Promise<Few> {
+  private ask(result: Result, statement: Statement, signal: AbortSignal, beside: readonly Landed[] = []): Promise<Few> {
     return this.inRun(result, signal, async (run) => {
-      const landed = [{ handle: 'rows', file: this.store.rows(result.id), numbered: 'line_row' }];
+      const landed = [{ handle: 'rows', file: this.store.rows(result.id), numbered: 'line_row' }, ...beside];
       const values = statement.values.map((each) => each.value);
       const rows = await this.engine.do({ work: 'rows', run, landed, text: statement.text, values }, signal);
       return rows.map((cells) => cells.map((cell) => (typeof cell === 'string' ? cell : null)));

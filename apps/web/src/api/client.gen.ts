@@ -338,6 +338,10 @@ const injectedRtkApi = api
         query: (queryArg) => ({ url: `/api/results/${queryArg.id}/proofs/findings`, method: 'POST', body: queryArg.newProofDto }),
         invalidatesTags: ['proof'],
       }),
+      proofBehind: build.mutation<ProofBehindApiResponse, ProofBehindApiArg>({
+        query: (queryArg) => ({ url: `/api/results/${queryArg.id}/proofs/rows`, method: 'POST', body: queryArg.rowsBehindAskedDto }),
+        invalidatesTags: ['proof'],
+      }),
       proofLines: build.query<ProofLinesApiResponse, ProofLinesApiArg>({
         query: (queryArg) => ({
           url: `/api/results/${queryArg.id}/proofs/${queryArg.key}/lines`,
@@ -663,6 +667,11 @@ export type ProofFindingsApiResponse = /** status 200  */ ProblemDto[];
 export type ProofFindingsApiArg = {
   id: string;
   newProofDto: NewProofDto;
+};
+export type ProofBehindApiResponse = /** status 200  */ RowsBehindDto;
+export type ProofBehindApiArg = {
+  id: string;
+  rowsBehindAskedDto: RowsBehindAskedDto;
 };
 export type ProofLinesApiResponse = /** status 200  */ any[][];
 export type ProofLinesApiArg = {
@@ -1340,6 +1349,18 @@ export type NewProofDto = {
   dataset: string;
   revision: number;
 };
+export type RowsBehindDto = {
+  fields: string[];
+  rows: (string | null)[][];
+  more: boolean;
+};
+export type RowsBehindAskedDto = {
+  dataset: string;
+  revision: number;
+  line: number;
+  level: number;
+  place?: number;
+};
 export type RunScriptDto = {
   dataset: string;
   step: string;
@@ -1446,6 +1467,7 @@ export const {
   useProofMakeMutation,
   useProofDrawMutation,
   useProofFindingsMutation,
+  useProofBehindMutation,
   useProofLinesQuery,
   useScriptsRunMutation,
   useScriptsEndMutation,

@@ -15,6 +15,9 @@ const enhanced = generated.enhanceEndpoints({
     peopleSignIn: { invalidatesTags: [] },
     peopleSignOut: { invalidatesTags: [] },
     sourcesTry: { invalidatesTags: [] },
+    proofBehind: { invalidatesTags: [] },
+    routinesTryOut: { invalidatesTags: [] },
+    keptRoutinesPreview: { invalidatesTags: [] },
   },
 });
 

@@ -1,10 +1,12 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useMemo, useRef } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
 import { columnOver, columnText, lineReader, lineWords, overWords } from '@cendra/core';
 import type { ProofDto } from '../api';
 import { PAGE, usePages } from '../bench/rows/use-pages';
 import { lineLook, markedLook } from './line-looks';
+import type { AskedBehind } from './rows-behind';
+import { RowsBehind } from './rows-behind';
 import type { ProofAsked } from './use-read-lines';
 import { useReadLines } from './use-read-lines';
 import { fittingWidth } from './widths';
@@ -25,6 +27,7 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
   const box = useRef<HTMLDivElement>(null);
   const { columns, layout, worded } = table;
   const read = useReadLines(asked, proof.key);
+  const [behind, setBehind] = useState<AskedBehind>();
   const lineOf = useMemo(() => lineReader(proof, layout), [proof, layout]);
   const inSight = Math.min(proof.lines, Math.floor(MOST_PIXELS / ROW));
   const down = useVirtualizer({
@@ -126,7 +129,14 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
               style={{ top: item.start, height: ROW, width }}
             >
               {line ? (
-                <LineCells line={line} table={table} widths={widths} words={words} across={across} />
+                <LineCells
+                  line={line}
+                  table={table}
+                  widths={widths}
+                  words={words}
+                  across={across}
+                  onBehind={(place) => setBehind({ index: item.index + skipped, line, place })}
+                />
               ) : (
                 <span role="cell" className="px-2 leading-7 text-ink-faint">
                   …
@@ -136,6 +146,7 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
           );
         })}
       </div>
+      {behind && <RowsBehind asked={asked} table={table} behind={behind} onClose={() => setBehind(undefined)} />}
     </div>
   );
 }
@@ -162,6 +173,8 @@ interface LineCellsProps {
   readonly widths: readonly number[];
   readonly words: number;
   readonly across: ColumnsInSight;
+  /** Shows the rows the line is made of, or one of its columns per value. */
+  readonly onBehind: (place: number | undefined) => void;
 }
 
 /** The columns of which cells are made, and the room of those before them. */
@@ -200,8 +213,13 @@ function useColumnsInSight(
   };
 }
 
-function LineCells({ line, table, widths, words, across }: LineCellsProps) {
+function LineCells({ line, table, widths, words, across, onBehind }: LineCellsProps) {
   const said = lineWords(line, table);
+  const opener = (
+    <button type="button" title="Show its rows" onClick={() => onBehind(undefined)} className="hover:underline">
+      {said}
+    </button>
+  );
   if (line.kind === 'header')
     return (
       <span
@@ -210,7 +228,7 @@ function LineCells({ line, table, widths, words, across }: LineCellsProps) {
         className="truncate leading-7"
         style={{ paddingLeft: (line.level - 1) * INDENT + 8 }}
       >
-        {said} <span className="font-normal text-ink-faint">{overWords(line, table)}</span>
+        {opener} <span className="font-normal text-ink-faint">{overWords(line, table)}</span>
       </span>
     );
   return (
@@ -222,7 +240,7 @@ function LineCells({ line, table, widths, words, across }: LineCellsProps) {
           className={`shrink-0 truncate leading-7 ${table.heads ? 'sticky left-0 z-[5] bg-paper' : ''}`}
           style={{ width: words, paddingLeft: Math.max(0, line.level - 1) * INDENT + 8 }}
         >
-          {said}
+          {line.kind === 'totals' ? opener : said}
           {line.kind === 'totals' && line.rows !== null && <span className="font-normal text-ink-faint"> {overWords(line, table)}</span>}
         </span>
       )}
@@ -236,7 +254,9 @@ function LineCells({ line, table, widths, words, across }: LineCellsProps) {
             role="cell"
             style={{ width: widths[index] }}
             title={[text, columnOver(line, column, table)].filter(Boolean).join(', ')}
-            className={`shrink-0 truncate px-2 leading-7 whitespace-pre ${column.number ? 'text-right' : ''} ${look}`}
+            className={`shrink-0 truncate px-2 leading-7 whitespace-pre ${column.number ? 'text-right' : ''} ${look} ${line.kind === 'totals' && text !== '' ? 'cursor-pointer hover:underline' : ''}`}
+            // By keys the same is reached from the words of the line.
+            onClick={line.kind === 'totals' && text !== '' ? () => onBehind(column.place) : undefined}
           >
             {text.replaceAll('\n', ' ⏎ ')}
             <Letters column={column} letters={letters} />

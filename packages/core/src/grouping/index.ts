@@ -8,5 +8,6 @@ export { ALIKE_MOST, proofFindings, proofLooks } from './looks';
 export type { Looks } from './looks';
 export * from './read-lines';
 export * from './shown-table';
+export { LINE_NUMBER, rowsBehind } from './rows-behind';
 export * from './rows-notes';
 export * from './stretches';

@@ -1,0 +1,101 @@
+import { DialogTitle } from '@headlessui/react';
+import { useEffect, useState } from 'react';
+import type { ProofTable, ReadLine } from '@cendra/core';
+import { cellText, isNumber, keyText, writerOf } from '@cendra/core';
+import { api } from '../api';
+import { failureOf } from '../api/problem';
+import { ChoiceSlot } from '../bench/slots';
+import { Button } from '../ui/button';
+import { grouped } from '../ui/format';
+import { FailureNotice } from '../ui/notice';
+import { Overlay } from '../ui/overlay';
+import { TextRows } from '../ui/text-rows';
+import type { ProofAsked } from './use-read-lines';
+
+/** A line of the proof, and one of its columns per value, whose rows are looked at. */
+export interface AskedBehind {
+  readonly index: number;
+  readonly line: ReadLine;
+  readonly place: number | undefined;
+}
+
+interface RowsBehindProps {
+  readonly asked: ProofAsked;
+  readonly table: ProofTable;
+  readonly behind: AskedBehind;
+  readonly onClose: () => void;
+}
+
+const EVERYTHING = 'all columns';
+
+/** The rows a line of the proof is made of, or one of its figures. */
+export function RowsBehind({
+  asked: { result, dataset, revision },
+  table,
+  behind: { index, line, place: first },
+  onClose,
+}: RowsBehindProps) {
+  // The last head may be that of all values together.
+  const values = (table.heads?.length ?? 0) - (table.layout.across?.total ? 1 : 0);
+  const [chosen, setChosen] = useState(first !== undefined && first < values ? first : undefined);
+  const [fetch, fetching] = api.useProofBehindMutation();
+  useEffect(() => {
+    const place = chosen === undefined ? {} : { place: chosen };
+    const asking = fetch({ id: result, rowsBehindAskedDto: { dataset, revision, line: index, level: line.level, ...place } });
+    return () => asking.abort();
+  }, [fetch, result, dataset, revision, index, line.level, chosen]);
+  const { data } = fetching;
+  const count = chosen === undefined ? line.rows : line.cellRows(chosen);
+  const heads = table.heads?.slice(0, values).map((each) => each.words) ?? [];
+  const fields = (data?.fields ?? []).flatMap((id) => table.fields.find((each) => each.id === id) ?? []);
+  const writers = fields.map((each) => writerOf({ type: each.type, role: each.role }, each.format));
+  return (
+    <Overlay place="top" look="flex max-h-full w-[64rem] max-w-full flex-col" onClose={onClose}>
+      <DialogTitle className="border-b px-3 py-2 font-medium">Rows of {groupWords(line, table)}</DialogTitle>
+      <div className="min-h-0 flex-1 overflow-auto px-3 py-2">
+        <p className="flex flex-wrap items-center gap-2">
+          <span role="status">{data ? countWords(count ?? '0', data.rows.length, data.more) : 'Looking for them …'}</span>
+          {heads.length > 0 && (
+            <>
+              in
+              <ChoiceSlot
+                label="Column whose rows are shown"
+                value={chosen === undefined ? EVERYTHING : (heads[chosen] ?? EVERYTHING)}
+                choices={[EVERYTHING, ...heads]}
+                onChange={(choice) => setChosen(choice === EVERYTHING ? undefined : heads.indexOf(choice))}
+              />
+            </>
+          )}
+        </p>
+        <FailureNotice failure={failureOf(fetching.error)} />
+        {data && data.rows.length > 0 && (
+          <TextRows
+            label="Rows behind the figure"
+            names={fields.map((each) => each.label)}
+            numbers={fields.map((each) => isNumber(each.type))}
+            rows={data.rows.map((row) => row.map((cell, at) => (cell === null ? null : cellText(cell, writers[at] ?? String))))}
+          />
+        )}
+      </div>
+      <div className="flex justify-end border-t px-3 py-2">
+        <Button small onClick={onClose}>
+          Close
+        </Button>
+      </div>
+    </Overlay>
+  );
+}
+
+/** The values of all levels its group is made by. */
+function groupWords(line: ReadLine, { layout, fields }: ProofTable): string {
+  const words = layout.levels.slice(0, line.level).flatMap((level, at) => {
+    const field = fields.find((each) => each.id === level.field);
+    return field ? [keyText(line.keys[at] ?? null, field)] : [];
+  });
+  return words.length === 0 ? 'everything' : words.join(', ');
+}
+
+function countWords(count: string, shown: number, more: boolean): string {
+  if (shown === 0) return 'No row';
+  return more ? `The first ${shown} of ${grouped(count)} rows` : `${grouped(count)} ${count === '1' ? 'row' : 'rows'}`;
+}

@@ -1,0 +1,66 @@
+import type { Expression } from '../expressions';
+import { all, compare, isNull, wholeLiteral } from '../expressions';
+import type { FieldId, FieldType } from '../fields';
+import { whole } from '../fields';
+import { withNulls } from '../joins';
+import type { CalculatedColumn, Column, Relation } from '../sql';
+import type { SheetField } from '../sheet';
+import type { Value } from '../values';
+import type { Layout } from './layout';
+import { keyColumn, landedRows, LINE } from './lines';
+
+/** A line of a proof, of which the rows are wanted that it is made of. */
+export interface LineAsked {
+  /** Its number among the lines, counted from 0. */
+  readonly line: number;
+  /** By how many levels its group is made; 0 for everything. */
+  readonly level: number;
+  /** The value across of one of its columns; left out for all of them together. */
+  readonly across?: { readonly value: Value };
+}
+
+/** The number of a line, as the landed lines have it. */
+export const LINE_NUMBER = 'line_number';
+
+/**
+ * The rows of a result behind a line, in their order: those of its group, and of the column, where one is named. The
+ * lines are landed as `lines` with their numbers, so that a group is told by what is stored of it and not by what was
+ * read. One row more than `most` says that there are more.
+ */
+export function rowsBehind(
+  { levels, across }: Pick<Layout, 'levels' | 'across'>,
+  fields: readonly SheetField[],
+  stored: readonly (Column | CalculatedColumn)[],
+  asked: LineAsked,
+  most: number,
+): Relation {
+  const typeOf = (id: FieldId): FieldType => fields.find((each) => each.id === id)?.type ?? whole;
+  const field = (id: FieldId, type: FieldType): Expression => ({ op: 'field', id, type });
+  const keys = levels.slice(0, asked.level).map((level, at) => ({ level: level.field, key: keyColumn(at + 1), type: typeOf(level.field) }));
+  const lines: Relation = {
+    node: 'landed',
+    handle: 'lines',
+    columns: [column(LINE_NUMBER, whole), ...keys.map(({ key, type }) => column(key, type))],
+  };
+  const line: Relation = { node: 'filter', input: lines, condition: compare('=', field(LINE_NUMBER, whole), wholeLiteral(asked.line)) };
+  const rows = landedRows(stored);
+  // Null is a group like others.
+  const alike = keys.flatMap(({ level, key, type }) => {
+    const theirs = withNulls(field(key, type));
+    return withNulls(field(level, type)).flatMap((each, at) => (theirs[at] ? [compare('=', each, theirs[at])] : []));
+  });
+  const inGroup: Relation = keys.length === 0 ? rows : { node: 'join', left: rows, right: line, on: all(...alike), keeps: 'pairs' };
+  const inColumn = asked.across && across ? valueIs(field(across.field, typeOf(across.field)), asked.across.value) : undefined;
+  const found: Relation = inColumn ? { node: 'filter', input: inGroup, condition: inColumn } : inGroup;
+  const order = [{ of: field(LINE.row, whole), descending: false, nullsFirst: false }];
+  const first: Relation = { node: 'limit', input: found, count: most + 1, order };
+  // What days are grouped by is made of the rows, and no field of theirs.
+  const own = new Set(stored.flatMap((each) => ('expression' in each ? [] : [each.id])));
+  const shown = fields.filter((each) => !each.forUseOnly && own.has(each.id));
+  return { node: 'choose', input: first, columns: shown.map(({ id, name, type }) => ({ id, name, type })) };
+}
+
+const column = (id: string, type: FieldType): Column => ({ id, name: id, type });
+
+const valueIs = (of: Expression, value: Value): Expression =>
+  value === null ? isNull(of) : compare('=', of, { op: 'literal', type: of.type, value });
