@@ -38,10 +38,23 @@ test('groups and their subtotals are the database’s own, whatever is shown of 
     await expect(average).toContainText(moisture);
   }
   await expect(lines.getByRole('columnheader', { name: 'Batch number' })).toHaveCount(0);
+  // Beside a sum stands which share of everything it is, and it is taken away again.
+  await page.getByRole('button', { name: /^Beside total 1/ }).click();
+  await page.getByRole('option', { name: 'share of the group above' }).click();
+  await expect(lines.getByRole('columnheader', { name: 'share, %' })).toHaveCount(1);
+  const [whole] = apart.filter((each) => each.level === 0);
+  const lime = apart.find((each) => each.level === 1 && each.floral_source === 'lime');
+  const share = ((100 * Number(lime?.kilos)) / Number(whole?.kilos)).toFixed(1);
+  await expect(lines.getByRole('row', { name: /^lime, sum/ }).getByRole('cell', { name: share, exact: true })).toBeVisible();
+  await accessible(page);
+  await page.getByRole('button', { name: 'Without the share of the group above beside total 1' }).click();
+  await expect(lines.getByRole('columnheader', { name: 'share, %' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   // Left as it was for the tests that follow.
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('button', { name: 'Single rows: single rows shown' })).toBeVisible();
-  await expect(page.getByText('draft r3, saved')).toBeVisible();
+  await expect(page.getByText('draft r7, saved')).toBeVisible();
 });
 
 test('only what a role allows is totalled, and values are marked', async ({ page, signIn }) => {

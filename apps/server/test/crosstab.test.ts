@@ -3,6 +3,7 @@ import type { Across, Aggregate, Edit, Layout, Relation, SheetEntry, SheetField,
 import {
   acrossValues,
   AGGREGATES,
+  besideColumn,
   compareValues,
   compile,
   crosstabRelations,
@@ -313,6 +314,44 @@ describe('a crosstab over HTTP', () => {
       ),
     );
   }
+
+  test('says in each column the share and the rank a group has there, as SQL does', async () => {
+    const made = await crosstab('grade', ['floral_source'], [['kilos', 'sum']]);
+    const { totals = [] } = made.definition.proof;
+    const dataset = await edit(analyst, made, {
+      kind: 'set proof',
+      property: 'totals',
+      from: totals,
+      to: totals.map((each) => ({ ...each, beside: ['share', 'rank', 'running total'] })),
+    } as Edit);
+    const { answer, result } = await proofOf(dataset);
+    const { key, columns } = answer.body;
+    const lines = await analyst.get<readonly (readonly (string | null)[])[]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
+    const at = (line: readonly (string | null)[], id: string) => line[columns.findIndex((each) => each.id === id) + 1] ?? null;
+    const told = await withSuperuser('cooperative', (client) =>
+      client.query<string[]>({
+        text: `with g as (select floral_source f, grade, sum(kilos) k from coop.harvests group by 1, 2),
+                 s as (select f, k, grade, 100 * k / sum(k) over (partition by grade) share, rank() over (partition by grade order by k desc nulls last) r,
+                   sum(k) over (partition by grade order by f collate "C" nulls last) run from g)
+               select f, round(max(share) filter (where grade = 'B'), 6)::text, max(r) filter (where grade = 'B')::text, max(run) filter (where grade = 'B')::text
+               from s group by 1 order by f collate "C" nulls last`,
+        rowMode: 'array',
+      }),
+    );
+    const groups = lines.filter((line) => at(line, 'line_level') === '1');
+    // The second of the columns per value.
+    const beside = (line: readonly (string | null)[], kind: 'share' | 'rank' | 'running total') => at(line, besideColumn(1, kind));
+    expect(
+      groups.map((line) => [
+        at(line, 'key_1'),
+        Number(beside(line, 'share')).toFixed(6),
+        beside(line, 'rank'),
+        beside(line, 'running total'),
+      ]),
+    ).toEqual(told.rows);
+    expect(groups.length).toBeGreaterThan(3);
+    expect(beside(lines.at(-1) ?? [], 'share')).toBeNull();
+  });
 
   test('has the figures SQL has, by floral source down and grade across', async () => {
     const dataset = await crosstab(

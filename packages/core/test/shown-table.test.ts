@@ -51,6 +51,24 @@ const layout = fittingLayout(
   fields,
 );
 const table = proofTable(layout, fields);
+
+test('what stands beside a total has columns of its own behind its field, in words', () => {
+  const { totals } = layout;
+  const beside = totals.map((each, at) => (at === 0 ? { ...each, beside: ['share', 'rank'] as const } : each));
+  const wide = proofTable({ ...layout, totals: beside }, fields);
+  expect(wide.columns.map(({ header, beside: kind }) => [header, kind])).toEqual([
+    ['Kilos, kg', undefined],
+    ['share, %', 'share'],
+    ['rank', 'rank'],
+    ['Batch', undefined],
+  ]);
+  const asked = {
+    ...layout,
+    totals: [{ field: 'kilos', aggregate: 'average' as const, beside: ['share', 'rank', 'running total'] as const }],
+  };
+  expect(fittingLayout(asked, fields).totals[0]?.beside).toEqual(['rank']);
+});
+
 const [kilos, batch] = table.columns;
 if (!kilos || !batch) throw new Error('two columns are shown beside the group');
 const ids = [

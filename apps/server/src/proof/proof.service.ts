@@ -313,6 +313,7 @@ export class ProofService {
         const beside =
           'across' in relations
             ? [
+                rows,
                 { handle: 'across', file: (await combine(compile(relations.across, duckdb, UNBOUND), [rows])).file },
                 { handle: 'down', file: (await combine(compile(relations.down, duckdb, UNBOUND), [rows])).file },
               ]

@@ -40,7 +40,7 @@ export function ChoiceSlot<T extends string>({
   return (
     <Listbox value={value} onChange={(next) => next !== '' && onChange(next)} disabled={disabled}>
       <span className={wrong ? 'wrong-slot' : ''}>
-        <ListboxButton aria-label={`${label}: ${value === '' ? 'not chosen' : value}`} className="slot">
+        <ListboxButton aria-label={`${label}: ${value === '' ? (empty === '…' ? 'not chosen' : empty) : value}`} className="slot">
           {value === '' ? empty : value}
         </ListboxButton>
       </span>

@@ -1,5 +1,5 @@
-import type { Across, Aggregate, Layout, LayoutProperty, Level, Role, SheetField, Total } from '@cendra/core';
-import { EMPTY_CELLS, hasStretches, MOST_LEVELS } from '@cendra/core';
+import type { Across, Aggregate, Beside, Layout, LayoutProperty, Level, Role, SheetField, Total } from '@cendra/core';
+import { besidesOf, EMPTY_CELLS, hasStretches, MOST_LEVELS } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import { mint } from '../bench/mint';
 import type { Bench } from '../bench/use-bench';
@@ -269,6 +269,59 @@ function AcrossSentence({
 /** What rows are grouped by first: seldom by what tells each of them apart, never by what is measured. */
 const PREFERRED: readonly Role[] = ['attribute', 'date', 'code', 'key'];
 
+/** A total with what stands beside it. */
+function withBeside({ beside: _old, ...total }: Total, beside: readonly Beside[]): Total {
+  return beside.length === 0 ? total : { ...total, beside };
+}
+
+interface BesideSlotsProps {
+  readonly total: Total;
+  readonly number: number;
+  readonly field: SheetField | undefined;
+  readonly locked: boolean;
+  readonly onChange: (to: readonly Beside[]) => void;
+}
+
+/** What stands beside a figure, each taken away by itself; what can is offered behind. */
+function BesideSlots({ total, number, field, locked, onChange }: BesideSlotsProps) {
+  const known = total.beside ?? [];
+  const free = besidesOf(total, field).filter((each) => !known.includes(each));
+  return (
+    <>
+      {known.map((each, at) => (
+        <span key={each} className="inline-flex items-center">
+          {at === 0 ? 'with its' : 'and'} {BESIDE_SAID[each]}
+          <Away
+            label={`Without the ${BESIDE_SAID[each]} beside total ${number}`}
+            hidden={locked}
+            onClick={() => onChange(known.filter((other) => other !== each))}
+          />
+        </span>
+      ))}
+      {!locked && free.length > 0 && (
+        <ChoiceSlot
+          label={`Beside total ${number}`}
+          value=""
+          empty={known.length === 0 ? 'and beside it …' : '…'}
+          choices={free.map((each) => BESIDE_SAID[each])}
+          onChange={(said) => {
+            const kind = free.find((each) => BESIDE_SAID[each] === said);
+            if (kind) onChange([...known, kind]);
+          }}
+        />
+      )}
+    </>
+  );
+}
+
+const BESIDE_SAID: Readonly<Record<Beside, string>> = {
+  share: 'share of the group above',
+  difference: 'difference to the group before',
+  change: 'change to the group before in percent',
+  'running total': 'running total',
+  rank: 'rank',
+};
+
 interface TotalsSentenceProps {
   readonly totals: readonly Total[];
   readonly handed: readonly SheetField[];
@@ -313,6 +366,13 @@ function TotalsSentence({ totals, handed, locked, onChange }: TotalsSentenceProp
                 if (next && aggregate)
                   change({ field: next.id, aggregate: next.aggregates.includes(total.aggregate) ? total.aggregate : aggregate });
               }}
+            />
+            <BesideSlots
+              total={total}
+              number={index + 1}
+              field={field}
+              locked={locked}
+              onChange={(beside) => onChange(totals.map((each, at) => (at === index ? withBeside(each, beside) : each)))}
             />
             <Away
               label={`Leave out the ${total.aggregate} of ${words.of(total.field)}`}

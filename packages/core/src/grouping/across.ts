@@ -6,6 +6,7 @@ import type { Column, MeasureColumn, Relation } from '../sql';
 import type { SheetField } from '../sheet';
 import type { Value } from '../values';
 import type { Across, Layout, Total } from './layout';
+import { withBeside } from './beside';
 import { MOST_ACROSS } from './layout';
 import type { ProofRelations } from './lines';
 import {
@@ -161,7 +162,11 @@ export function crosstabRelations(
   };
   const wide = { ...plain, rows: false, totals: acrossTotals(layout, values.length), together: true as const, places: places.length };
   const groups: Relation = { node: 'choose', input: group, columns: groupColumns(wide, fields) };
-  return { ...linesOf(wide, fields, stored, groups), across: grouped(byBoth, fields, rows), down: grouped(plain, fields, rows) };
+  return {
+    ...linesOf(wide, fields, stored, withBeside(groups, wide, fields, rows)),
+    across: grouped(byBoth, fields, rows),
+    down: grouped(plain, fields, rows),
+  };
 }
 
 const column = (id: string, type: FieldType): Column => ({ id, name: id, type });

@@ -6,6 +6,7 @@ import type { Problem } from '../problem';
 import { warning } from '../problem';
 import type { SheetField } from '../sheet';
 import type { Figure, Layout, Level, Mark, Total } from './layout';
+import { besidesOf } from './beside';
 import { hasStretches } from './stretches';
 
 /** The totals a layout asks for: those it names, or the sum of each measure that may be added. */
@@ -148,15 +149,23 @@ export function fittingLayout(layout: Layout, fields: readonly SheetField[]): La
   const { across: _asked, chart, ...rest } = layout;
   const drawn = chart && levels.length > 0 && handed(chart.field)?.aggregates.includes(chart.aggregate) === true ? { chart } : {};
   const fitting = { ...rest, ...drawn, levels, ...(across ? { across, rows: false } : {}) };
-  const totals = totalsOf(layout, fields).filter((each) => {
-    const found = handed(each.field);
-    return found?.aggregates.includes(each.aggregate) && levelOfTotal({ levels: allLevels(fitting) }, each, found) !== undefined;
-  });
+  const totals = totalsOf(layout, fields)
+    .filter((each) => {
+      const found = handed(each.field);
+      return found?.aggregates.includes(each.aggregate) && levelOfTotal({ levels: allLevels(fitting) }, each, found) !== undefined;
+    })
+    .map((each) => withFitting(each, handed(each.field)));
   const marks = layout.marks.filter((mark) => {
     const found = handed(mark.field);
     return found && markCondition(mark, found).expression !== undefined;
   });
   return { ...fitting, totals, marks };
+}
+
+/** A total with what can stand beside it of what is asked. */
+function withFitting({ beside, ...total }: Total, field: SheetField | undefined): Total {
+  const fitting = besidesOf(total, field).filter((each) => beside?.includes(each));
+  return fitting.length === 0 ? total : { ...total, beside: fitting };
 }
 
 /** Only days lie in stretches of days. */

@@ -9,5 +9,6 @@ export type { Looks } from './looks';
 export * from './read-lines';
 export * from './shown-table';
 export { LINE_NUMBER, rowsBehind } from './rows-behind';
+export { besideColumn, besidesOf, besideType } from './beside';
 export * from './rows-notes';
 export * from './stretches';

@@ -26,9 +26,15 @@ export interface Level {
   readonly subtotal: boolean;
 }
 
+/** What can stand beside a figure, told by those of the groups beside its own. */
+export const BESIDES = ['share', 'difference', 'change', 'running total', 'rank'] as const;
+export type Beside = (typeof BESIDES)[number];
+
 export interface Total extends Figure {
   /** Also over several groupings, for a measure that adds up within one: asked for on purpose. */
   readonly overAll?: true;
+  /** In their order; left out where nothing stands beside it. */
+  readonly beside?: readonly Beside[];
 }
 
 export const MARK_LOOKS = ['strong', 'faint', 'boxed', 'lettered'] as const;
@@ -117,7 +123,13 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
   rows: z.boolean(),
   grandTotal: z.boolean(),
   totals: z
-    .array(z.strictObject({ ...figureShape, overAll: z.literal(true).optional() }))
+    .array(
+      z.strictObject({
+        ...figureShape,
+        overAll: z.literal(true).optional(),
+        beside: z.array(z.enum(BESIDES)).max(BESIDES.length).optional(),
+      }),
+    )
     .max(MOST_TOTALS)
     .optional(),
   marks: z

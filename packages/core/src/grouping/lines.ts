@@ -9,6 +9,7 @@ import type { Aggregate, SheetField } from '../sheet';
 import { aggregateType, AGGREGATES } from '../sheet';
 import { ofWhole } from '../values';
 import { levelOfTotal, markCondition } from './check';
+import { besideColumns, withBeside } from './beside';
 import type { Figure, Layout, Level, Total } from './layout';
 
 /** What a line of the proof is: it opens a group, is a row, or closes a group (or everything) with totals. */
@@ -53,7 +54,8 @@ export function proofRelations(
   fields: readonly SheetField[],
   stored: readonly Column[],
 ): ProofRelations {
-  return linesOf(layout, fields, stored, grouped(layout, fields, landedRows(stored)));
+  const rows = landedRows(stored);
+  return linesOf(layout, fields, stored, withBeside(grouped(layout, fields, rows), layout, fields, rows));
 }
 
 /** The rows of a result as they are landed, each with its number. */
@@ -79,7 +81,7 @@ export type Totalled = Layout & {
 /** The lines of groups that are landed as `groups`, with the result's rows between them where the layout shows them. */
 export function linesOf(layout: Totalled, fields: readonly SheetField[], stored: readonly Column[], groups: Relation): ProofRelations {
   const rows = landedRows(stored);
-  const landed: Relation = { node: 'landed', handle: GROUPS, columns: groupColumns(layout, fields) };
+  const landed: Relation = { node: 'landed', handle: GROUPS, columns: [...groupColumns(layout, fields), ...besideColumns(layout, fields)] };
   const columns = lineColumns(layout, fields, stored);
   const parts = [
     ...(layout.rows ? [rowLines(layout, fields, rows, columns)] : []),
@@ -249,6 +251,7 @@ function lineColumns(layout: Totalled, fields: readonly SheetField[], stored: re
     column(LINE.row, whole),
     ...layout.levels.map((level, index) => column(keyColumn(index + 1), typeOf(fields, level.field))),
     ...groupColumns(layout, fields).filter(({ id }) => /^(total|values|cell_rows)_/.test(id)),
+    ...besideColumns(layout, fields),
     ...layout.marks.map((_mark, index) => column(markColumn(index), yesno)),
     ...stored.filter((each) => !isMade(each)),
   ];
@@ -274,11 +277,11 @@ function orderOf(layout: Layout, fields: readonly SheetField[]): readonly OrderB
   ];
 }
 
-const figureColumn = (level: number): string => `figure_${level}`;
+export const figureColumn = (level: number): string => `figure_${level}`;
 const figureType = (fields: readonly SheetField[], by: Figure): FieldType => totalType(fields, by);
 
 /** Lines with the figures their groups stand in the order of, each of the group the line belongs to at that level. */
-function withFigures(lines: Relation, layout: Layout, fields: readonly SheetField[], rows: Relation): Relation {
+export function withFigures(lines: Relation, layout: Layout, fields: readonly SheetField[], rows: Relation): Relation {
   return layout.levels.reduce((input: Relation, { by }, index) => {
     if (!by) return input;
     const levels = layout.levels.slice(0, index + 1);
@@ -387,7 +390,9 @@ function groupLine(
     [LINE.aggregate, aggregate === undefined ? nothing(whole) : number(AGGREGATES.indexOf(aggregate))],
   ]);
   const shown = (id: string) => {
-    const index = (layout.totals ?? []).findIndex((_total, at) => totalColumn(at) === id || valuesColumn(at) === id);
+    const index = (layout.totals ?? []).findIndex(
+      (_total, at) => totalColumn(at) === id || valuesColumn(at) === id || id.startsWith(`beside_${at}_`),
+    );
     return index < 0 || (layout.together && kind === 'totals') || layout.totals?.[index]?.aggregate === aggregate;
   };
   const known = new Set(groups.columns.map((each) => each.id).filter(shown));

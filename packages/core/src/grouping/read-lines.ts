@@ -1,4 +1,5 @@
-import type { Total } from './layout';
+import { besideColumn } from './beside';
+import type { Beside, Total } from './layout';
 import type { SheetField } from '../sheet';
 import type { Aggregate } from '../sheet';
 import type { Layout } from './layout';
@@ -24,6 +25,8 @@ export interface ReadLine {
   readonly values: (index: number) => string | null;
   /** How many of its rows are in a column per value; null where none is. */
   readonly cellRows: (place: number) => string | null;
+  /** What stands beside a total. */
+  readonly beside: (index: number, kind: Beside) => Cell;
   readonly marked: readonly boolean[];
 }
 
@@ -52,6 +55,7 @@ export function lineReader(
       total: (index) => at(totalColumn(index)),
       values: (index) => text(valuesColumn(index)),
       cellRows: (place) => text(cellRowsColumn(place)),
+      beside: (index, kind) => at(besideColumn(index, kind)),
       marked: marks.map((index) => cells[index] === 'true'),
     };
   };

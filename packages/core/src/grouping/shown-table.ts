@@ -1,7 +1,10 @@
 import type { Format, SheetField, Writer } from '../sheet';
 import { AGGREGATES, aggregateType, writerOf } from '../sheet';
 import { isNumber } from '../fields';
-import type { Layout, Mark, Total } from './layout';
+import { besideType } from './beside';
+import { totalType } from './lines';
+import type { Beside, Layout, Mark, Total } from './layout';
+import { BESIDES } from './layout';
 import type { Cell, ReadLine } from './read-lines';
 import { totalUnder } from './read-lines';
 import { grouped } from '../values';
@@ -14,6 +17,8 @@ export interface ProofColumn {
   /** Of columns per value: the number of the value, or of the totals behind them, and which of a line's totals it is. */
   readonly place?: number;
   readonly total?: number;
+  /** It is no figure of its own but stands beside one. */
+  readonly beside?: Beside;
   readonly header: string;
   readonly number: boolean;
   /** How many letters can stand behind its values; room is kept behind all of them, so that digits stay in line. */
@@ -43,14 +48,23 @@ export function proofTable(layout: ProofTable['layout'], fields: readonly SheetF
   const grouping = new Set(layout.levels.map((each) => each.field));
   const columns = fields
     .filter((each) => !each.forUseOnly && !grouping.has(each.id) && (layout.rows || layout.totals.some((total) => total.field === each.id)))
-    .map((field): ProofColumn => ({
-      key: field.id,
-      field,
-      header: headerOf(field),
-      number: isNumber(field.type),
-      letters: layout.marks.filter((mark) => mark.look === 'lettered' && mark.field === field.id).length,
-      write: writerOf({ type: field.type, role: field.role }, field.format),
-    }));
+    .flatMap((field): readonly ProofColumn[] => {
+      const own: ProofColumn = {
+        key: field.id,
+        field,
+        header: headerOf(field),
+        number: isNumber(field.type),
+        letters: layout.marks.filter((mark) => mark.look === 'lettered' && mark.field === field.id).length,
+        write: writerOf({ type: field.type, role: field.role }, field.format),
+      };
+      const totals = layout.totals.filter((each) => each.field === field.id);
+      return [
+        own,
+        ...BESIDES.filter((kind) => totals.some((each) => each.beside?.includes(kind))).map((kind) =>
+          besideOf(own, kind, totals[0], fields),
+        ),
+      ];
+    });
   return { layout, fields, columns, worded: layout.levels.length > 0 || layout.grandTotal };
 }
 
@@ -66,11 +80,42 @@ function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], a
       if (!field) return [];
       const header = alike ? headerOf(field) : `${headerOf(field)}, ${total.aggregate}`;
       const write = writerOf({ type: field.type, role: field.role }, field.format);
-      return [{ key: `${place} ${index}`, field, place, total: place * totals.length + index, header, number: true, letters: 0, write }];
+      const own: ProofColumn = {
+        key: `${place} ${index}`,
+        field,
+        place,
+        total: place * totals.length + index,
+        header,
+        number: true,
+        letters: 0,
+        write,
+      };
+      return [own, ...(total.beside ?? []).map((kind) => besideOf(own, kind, total, fields))];
     }),
   );
-  return { layout, fields, columns, worded: true, heads: names.map((words) => ({ words, over: totals.length })) };
+  const over = totals.reduce((sum, each) => sum + 1 + (each.beside?.length ?? 0), 0);
+  return { layout, fields, columns, worded: true, heads: names.map((words) => ({ words, over })) };
 }
+
+/** What columns beside a figure are called. */
+export const BESIDE_WORDS: Readonly<Record<Beside, string>> = {
+  share: 'share, %',
+  difference: 'difference',
+  change: 'change, %',
+  'running total': 'running total',
+  rank: 'rank',
+};
+
+/** The column behind a figure's own that says what stands beside it. */
+function besideOf(own: ProofColumn, kind: Beside, total: Total | undefined, fields: readonly SheetField[]): ProofColumn {
+  const type = total && besideType(kind, totalType(fields, total));
+  const percent = kind === 'share' || kind === 'change';
+  const write =
+    type && percent ? writerOf({ type, role: 'measure' }, PERCENT) : kind === 'rank' || !total ? grouped : writeTotal(total, fields);
+  return { ...own, key: `${own.key} ${kind}`, beside: kind, header: BESIDE_WORDS[kind], number: true, letters: 0, write };
+}
+
+const PERCENT: Format = { pattern: '#,##0.0' };
 
 /** The unit stands in the header, not behind each value. */
 const headerOf = ({ label, format }: SheetField) => (format?.unit === undefined ? label : `${label}, ${format.unit}`);
@@ -125,8 +170,9 @@ export function totalAt(
 
 /** Over how many values the average under a column is; nothing for other totals. */
 export function columnOver(line: ReadLine, column: ProofColumn, { layout: { totals } }: ProofTable): string {
-  const values =
-    column.total !== undefined
+  const values = column.beside
+    ? null
+    : column.total !== undefined
       ? line.values(column.total)
       : line.aggregate === 'average'
         ? line.values(totalUnder(totals, column.field, 'average'))
@@ -149,12 +195,20 @@ const EMPTY = { blank: '', '0': '0', 'a dash': '–' };
 /** A line's text under a column. */
 export function columnText(line: ReadLine, column: ProofColumn, table: ProofTable): string {
   const { layout, fields } = table;
-  if (line.kind === 'row') return cellText(line.value(column.field.id), column.write);
   if (line.kind === 'header') return '';
+  if (column.beside) return besideText(line, column, column.beside, table);
+  if (line.kind === 'row') return cellText(line.value(column.field.id), column.write);
   // No rows is another thing than rows without a value, which stay blank.
   if (column.place !== undefined && line.cellRows(column.place) === null) return EMPTY[layout.across?.empty ?? 'blank'];
   const found = totalAt(line, column, table);
   return found ? cellText(line.total(found.index), writeTotal(found.total, fields)) : '';
+}
+
+/** What stands beside the line's total under a column; rows have none, and neither has a group without rows there. */
+function besideText(line: ReadLine, column: ProofColumn, kind: Beside, table: ProofTable): string {
+  const found = line.kind === 'totals' ? totalAt(line, column, table) : undefined;
+  if (!found?.total.beside?.includes(kind)) return '';
+  return cellText(line.beside(found.index, kind), column.write);
 }
 
 /** Totals are written in the field's own format; counts, which are none of its values, as whole numbers. */

@@ -1,6 +1,6 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { Borders, CellValue, Font } from 'exceljs';
-import type { Cell, FieldType, LineLook, ProofColumn, ProofTable, ReadLine, Total } from '@cendra/core';
+import type { Beside, Cell, FieldType, LineLook, ProofColumn, ProofTable, ReadLine, Total } from '@cendra/core';
 import { aggregateType, isNumber, lineLabel, lookOf, marksOf, spreadsheetFormat, totalAt } from '@cendra/core';
 import type { EngineWork, Written } from '../messages';
 import type { SheetCell, Workbook } from '../xlsx';
@@ -108,6 +108,7 @@ interface Shown {
   readonly cell: Cell;
   readonly type: FieldType;
   readonly total?: Total;
+  readonly beside?: Beside;
 }
 
 /** What stands under a column: the row's value, or which total of the line. */
@@ -115,9 +116,19 @@ function valueUnder(line: ReadLine, column: ProofColumn, table: ProofTable): Sho
   if (line.kind === 'header') return undefined;
   if (line.kind === 'row') return { cell: line.value(column.field.id) ?? null, type: column.field.type };
   const found = totalAt(line, column, table);
+  if (column.beside) return found && besideUnder(line, column.beside, found);
   const field = found && table.fields.find((each) => each.id === found.total.field);
   return found && field && { cell: line.total(found.index), type: aggregateType(found.total.aggregate, field.type), total: found.total };
 }
+
+/** What stands beside a total is told by other groups, and so is a value. */
+function besideUnder(line: ReadLine, kind: Beside, { total, index }: { readonly total: Total; readonly index: number }): Shown | undefined {
+  if (!total.beside?.includes(kind)) return undefined;
+  return { cell: line.beside(index, kind), type: kind === 'rank' ? WHOLE : NUMBER, beside: kind };
+}
+
+const WHOLE: FieldType = { kind: 'whole' };
+const NUMBER: FieldType = { kind: 'decimal', precision: 38, scale: 6 };
 
 function typeUnder(column: ProofColumn, { layout }: ProofTable): FieldType {
   const total = column.total === undefined ? undefined : layout.totals[column.total % layout.totals.length];
@@ -141,7 +152,9 @@ function formulaOf(total: Total, { layout, fields }: ProofTable, column: ProofCo
 
 const COUNTS: readonly Total['aggregate'][] = ['count', 'distinct count'];
 
-function formatOf({ type, total }: Shown, { field }: ProofColumn): string | undefined {
+function formatOf({ type, total, beside }: Shown, { field }: ProofColumn): string | undefined {
+  if (beside === 'share' || beside === 'change') return '#,##0.0';
+  if (beside === 'rank') return '#,##0';
   if (total && COUNTS.includes(total.aggregate)) return '#,##0';
   return spreadsheetFormat({ type, role: total ? 'measure' : field.role }, field.format);
 }

@@ -1,0 +1,162 @@
+import type { Expression, OrderBy, Window } from '../expressions';
+import { arithmetic, closed, compare, isNull, sumType, when, wholeLiteral } from '../expressions';
+import type { FieldType } from '../fields';
+import { isNumber, whole } from '../fields';
+import type { CalculatedColumn, Column, Relation } from '../sql';
+import { columnsOf, valueOf } from '../sql';
+import type { SheetField } from '../sheet';
+import type { Beside, Figure, Layout, Total } from './layout';
+import { BESIDES } from './layout';
+import { figureColumn, groupColumns, keyColumn, LINE, totalColumn, totalType, withFigures } from './lines';
+
+/**
+ * Figures that stand beside a total and are told by those of the groups beside its own: within the group above, in the
+ * order in which they are shown. Everything has none; what has no value has none either.
+ */
+
+export const besideColumn = (index: number, kind: Beside): string => `beside_${index}_${BESIDES.indexOf(kind)}`;
+
+/** What can stand beside a figure: shares and running totals only beside what adds up. */
+export function besidesOf({ aggregate }: Figure, field: SheetField | undefined): readonly Beside[] {
+  const counted = aggregate === 'count' || aggregate === 'distinct count';
+  if (!field || (!counted && !isNumber(field.type))) return [];
+  const adds = aggregate === 'sum' || aggregate === 'count';
+  return BESIDES.filter((each) => adds || (each !== 'share' && each !== 'running total'));
+}
+
+export function besideType(kind: Beside, type: FieldType): FieldType {
+  switch (kind) {
+    case 'share':
+    case 'change':
+      return percent(nothing(type), nothing(type)).type;
+    case 'rank':
+      return whole;
+    case 'running total':
+      return sumType(type);
+    case 'difference':
+      return arithmetic('-', nothing(type), nothing(type)).type;
+  }
+}
+
+/** Of hundred, rounded once. */
+const percent = (of: Expression, whole: Expression): Expression => arithmetic('/', arithmetic('*', of, wholeLiteral(100)), whole);
+
+const nothing = (type: FieldType): Expression => ({ op: 'literal', type, value: null });
+
+type Totalled = Layout & { readonly totals: readonly Total[] };
+
+/** The columns of groups that say what stands beside their totals. */
+export const besideColumns = (layout: Totalled, fields: readonly SheetField[]): readonly Column[] =>
+  layout.totals.flatMap((total, index) =>
+    (total.beside ?? []).map((kind) => {
+      const id = besideColumn(index, kind);
+      return { id, name: id, type: besideType(kind, totalType(fields, total)) };
+    }),
+  );
+
+/** Groups with what stands beside their totals; `rows` are those the groups are made of. */
+export function withBeside(groups: Relation, layout: Totalled, fields: readonly SheetField[], rows: Relation): Relation {
+  const asked = layout.totals.flatMap((total, index) => (total.beside ?? []).map((kind) => ({ total, index, kind })));
+  if (asked.length === 0 || layout.levels.length === 0) return asked.length === 0 ? groups : withNothing(groups, layout, fields);
+  const known = columnsOf(groups);
+  const at = (id: string): Expression => valueOf(known.find((each) => each.id === id) ?? { id, type: whole });
+  const ordered = withFigures(groups, layout, fields, rows);
+  const levels = layout.levels.map((_level, index) => index + 1);
+  const windows = asked.flatMap(({ total, index, kind }) =>
+    levels.map((level): CalculatedColumn => {
+      const of = windowOf(kind, closed(at(totalColumn(index))), level, at, orderAt(layout, fields, total, kind, index, level, at));
+      const id = `${besideColumn(index, kind)} ${level}`;
+      return { id, name: id, type: of.type, expression: of };
+    }),
+  );
+  const made: Relation = { node: 'calculate', input: ordered, fields: windows };
+  const told = asked.map(({ total, index, kind }): CalculatedColumn => {
+    const id = besideColumn(index, kind);
+    const type = besideType(kind, totalType(fields, total));
+    const own = closed(at(totalColumn(index)));
+    const branches = levels.map((level) => {
+      const window = windows.find((each) => each.id === `${id} ${level}`);
+      return {
+        when: compare('=', at(LINE.level), wholeLiteral(level)),
+        then: window ? together(kind, own, valueOf(window), type) : nothing(type),
+      };
+    });
+    return { id, name: id, type, expression: { op: 'case', type, branches, otherwise: nothing(type) } };
+  });
+  const kept = groupColumns(layout, fields);
+  return {
+    node: 'choose',
+    input: { node: 'calculate', input: made, kept: kept.map((each) => each.id), fields: told },
+    columns: [...kept, ...besideColumns(layout, fields)],
+  };
+}
+
+/** Without groups nothing stands beside the totals of everything. */
+const withNothing = (groups: Relation, layout: Totalled, fields: readonly SheetField[]): Relation => ({
+  node: 'calculate',
+  input: groups,
+  fields: besideColumns(layout, fields).map((each) => ({ ...each, expression: nothing(each.type) })),
+});
+
+/** In which order the groups of a level are told: ranks by the figure itself, everything else as they are shown. */
+function orderAt(
+  layout: Totalled,
+  fields: readonly SheetField[],
+  total: Total,
+  kind: Beside,
+  index: number,
+  level: number,
+  at: (id: string) => Expression,
+): readonly OrderBy[] {
+  const by = (of: Expression, descending: boolean): OrderBy => ({ of: closed(of), descending, nullsFirst: false });
+  if (kind === 'share') return [];
+  if (kind === 'rank') return [by(at(totalColumn(index)), true)];
+  const shown = layout.levels[level - 1];
+  const figure = shown?.by && { op: 'field' as const, id: figureColumn(level), type: totalType(fields, shown.by) };
+  const key = by(at(keyColumn(level)), !figure && (shown?.descending ?? false));
+  return figure ? [by(figure, shown.descending), key] : [key];
+}
+
+function windowOf(kind: Beside, total: Expression, level: number, at: (id: string) => Expression, order: readonly OrderBy[]): Window {
+  const above = Array.from({ length: level - 1 }, (_each, index) => at(keyColumn(index + 1)));
+  const own = [at(LINE.level), ...above];
+  const window = (name: Window['name'], type: FieldType, of: readonly Expression[], partition = own): Window => ({
+    op: 'window',
+    type,
+    name,
+    of,
+    partition,
+    order,
+    ...(name === 'lag' ? { step: 1 } : {}),
+  });
+  switch (kind) {
+    case 'share': {
+      // The total of the group above stands in a line of its own, among those of what is within it.
+      const theirs = when(compare('=', at(LINE.level), wholeLiteral(level - 1)), total, nothing(total.type));
+      return window('max', total.type, [theirs], above);
+    }
+    case 'rank':
+      return window('rank', whole, []);
+    case 'running total':
+      // Up to the group itself: no two stand at the same place.
+      return window('sum', sumType(total.type), [total]);
+    case 'difference':
+    case 'change':
+      return window('lag', total.type, [total]);
+  }
+}
+
+/** The figure out of the group's own total and what the window says. */
+function together(kind: Beside, own: Expression, other: Expression, type: FieldType): Expression {
+  switch (kind) {
+    case 'share':
+      return percent(own, other);
+    case 'change':
+      return percent(arithmetic('-', own, other), other);
+    case 'difference':
+      return arithmetic('-', own, other);
+    case 'rank':
+    case 'running total':
+      return when(isNull(own), nothing(type), other);
+  }
+}
