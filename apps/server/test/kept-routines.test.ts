@@ -258,13 +258,10 @@ describe('a text', () => {
   test('that may not be read, has other fields now, or says what no function can, is refused with why', async () => {
     const codes = async (dataset: DatasetBody) => (await preview(dataset, 'refused')).body.problems.map((each) => each.code);
     expect(await codes(await demo('Settlement of members, as it was pasted'))).not.toEqual([]);
-    const nested = await ofText(
-      'select id from coop.harvests where kilos > :a + (select avg(kilos) from coop.harvests where grade = :b)',
-      [
-        { name: 'a', type: 'decimal', leftBlank: 'condition is off' },
-        { id: 'pb', name: 'b', leftBlank: 'condition is off' },
-      ],
-    );
+    const nested = await ofText('select id from coop.harvests where kilos > :a + (select avg(kilos) from coop.harvests where grade = :b)', [
+      { name: 'a', type: 'decimal', leftBlank: 'condition is off' },
+      { id: 'pb', name: 'b', leftBlank: 'condition is off' },
+    ]);
     expect(await codes(nested)).toEqual(['text-not-kept']);
     const two = await ofText('select id from coop.harvests where grade = :a', [{ name: 'a', isPrivate: true } as Partial<Parameter>]);
     expect(await codes(two)).toEqual(['parameter-private']);

@@ -1,76 +1,14 @@
 import fc from 'fast-check';
-import type { Aggregate, Beside, Decimal, Edit, FieldType, Layout, ReadLayout, SheetEntry, SheetField, Value } from '@cendra/core';
-import {
-  addDecimals,
-  AGGREGATES,
-  besideColumn,
-  BESIDES,
-  compareDecimals,
-  compile,
-  DAY_STRETCHES,
-  divideDecimals,
-  duckdb,
-  emptyDefinition,
-  evaluate,
-  fittingLayout,
-  LINE_KINDS,
-  multiplyDecimals,
-  negateDecimal,
-  ofWhole,
-  parseDecimal,
-  PLAIN_LAYOUT,
-  proofRelations,
-  readLayout,
-  rescale,
-  sheetFields,
-  stretchColumns,
-} from '@cendra/core';
-import { keyed, wireRow } from '../../../packages/core/test/support/generate';
+import type { Aggregate, Edit, Layout } from '@cendra/core';
+import { fittingLayout, PLAIN_LAYOUT, readLayout } from '@cendra/core';
+import { wireRow } from '../../../packages/core/test/support/generate';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, run } from './support/cendra';
 import { withSuperuser } from './support/cluster';
 import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
 import { Generated, rowsOf } from './support/generated';
-import type { NaiveLine } from './support/naive-proof';
 import { naiveLines } from './support/naive-proof';
-
-const UNBOUND = { bound: new Map(), now: 0n };
-const sheet: readonly SheetEntry[] = keyed.fields.map(({ id, type }) => ({
-  field: id,
-  role: id !== 'n' && ['whole', 'decimal', 'float'].includes(type.kind) ? 'measure' : 'attribute',
-  ...(id === 'd2' ? { addsUp: 'over everything but dates, then last' as const, lastBy: 'day1' } : {}),
-}));
-const fields: readonly SheetField[] = sheetFields(keyed, sheet, []);
-
-/** Sums of floating numbers depend on the order they are added in, and those without a fixed scale on how much of it is kept. */
-const totalled = fc
-  .constantFrom('w1', 'd2', 'd6', 't1', 'day1', 'b1')
-  .chain((field) =>
-    fc.constantFrom<Aggregate>(...(fields.find((each) => each.id === field)?.aggregates ?? [])).map((aggregate) => ({ field, aggregate })),
-  );
-const layouts: fc.Arbitrary<Layout> = fc.record({
-  levels: fc.uniqueArray(
-    fc.record(
-      {
-        field: fc.constantFrom('t1', 'b1', 'day1', 'at1', 'w2', 'd2'),
-        stretch: fc.constantFrom(...DAY_STRETCHES),
-        descending: fc.boolean(),
-        subtotal: fc.boolean(),
-        by: totalled,
-      },
-      { requiredKeys: ['field', 'descending', 'subtotal'] },
-    ),
-    { maxLength: 3, selector: (each) => each.field },
-  ),
-  rows: fc.boolean(),
-  grandTotal: fc.boolean(),
-  totals: fc.array(totalled, { maxLength: 4 }),
-  marks: fc.subarray([
-    { id: 'm1', field: 'd2', operator: 'above', operands: ['100'], look: 'boxed' as const },
-    { id: 'm2', field: 't1', operator: 'one of', operands: ['a', "O'Sedge"], look: 'strong' as const },
-    { id: 'm3', field: 'day1', operator: 'is null', operands: [], look: 'faint' as const },
-  ]),
-});
+import { engineLines, fields, layouts, withStretches } from './support/proof-lines';
 
 describe('the lines of a proof', () => {
   let generated: Generated;
@@ -90,144 +28,7 @@ describe('the lines of a proof', () => {
     );
     expect(stretches).toBeGreaterThan(10);
   });
-
-  test('have beside their figures what those of the groups beside them say', async () => {
-    const seen = new Map<string, number>();
-    await fc.assert(
-      fc.asyncProperty(
-        layouts,
-        fc.array(
-          totalled.chain((each) => fc.subarray([...BESIDES]).map((beside) => ({ ...each, beside }))),
-          { minLength: 1, maxLength: 2 },
-        ),
-        fc.array(wireRow, { maxLength: 14 }),
-        async (given, totals, rows) => {
-          await generated.fill(rows);
-          const levels = given.levels.map((each) => ({ ...each, subtotal: true }));
-          const read = readLayout(fittingLayout({ ...given, levels, totals, rows: false, grandTotal: true, marks: [] }, fields), fields);
-          const { columns, cells } = await engineCells(generated, read);
-          const naive = naiveLines(read.layout, read.fields, withStretches(read, rowsOf(rows)));
-          expect(cells.length).toBe(naive.length);
-          naive.forEach((line, at) =>
-            read.layout.totals.forEach((total, index) => {
-              for (const kind of total.beside ?? []) {
-                const place = columns.findIndex((each) => each.id === besideColumn(index, kind));
-                const told = cells[at]?.[place] ?? null;
-                const own =
-                  line.kind === 'totals' && line.aggregate === total.aggregate
-                    ? besideByHand(naive, line, index, kind, columns[place]?.type)
-                    : null;
-                expect([kind, told === null ? null : parseDecimal(told)]).toEqual([kind, own]);
-                if (own !== null) seen.set(kind, (seen.get(kind) ?? 0) + 1);
-              }
-            }),
-          );
-        },
-      ),
-      { numRuns: 60, seed: 18 },
-    );
-    for (const kind of BESIDES) expect([kind, (seen.get(kind) ?? 0) > 20]).toEqual([kind, true]);
-  });
 });
-
-/** Read off the lines: the group above, and those of the same group above in the order they stand. */
-function besideByHand(
-  lines: readonly NaiveLine[],
-  line: NaiveLine,
-  index: number,
-  kind: Beside,
-  type: FieldType | undefined,
-): Decimal | null {
-  const level = line.level ?? 0;
-  const own = line.totals[index];
-  if (level === 0 || own === null || own === undefined) return null;
-  const value = (of: NaiveLine | undefined) =>
-    of?.totals[index] === null || of?.totals[index] === undefined ? undefined : parseDecimal(of.totals[index] ?? '');
-  const mine = parseDecimal(own);
-  if (!mine) return null;
-  const within = (of: NaiveLine, depth: number) =>
-    of.kind === 'totals' &&
-    of.aggregate === line.aggregate &&
-    of.level === depth &&
-    JSON.stringify(of.keys.slice(0, level - 1)) === JSON.stringify(line.keys.slice(0, level - 1));
-  const siblings = lines.filter((each) => within(each, level));
-  const before = siblings[siblings.indexOf(line) - 1];
-  const scale = type?.kind === 'decimal' ? type.scale : 0;
-  const hundred = (of: Decimal) => multiplyDecimals(of, ofWhole(100n));
-  const put = (of: Decimal | undefined) => (of ? rescale(of, scale) : null);
-  switch (kind) {
-    case 'share': {
-      const above = value(lines.find((each) => within(each, level - 1)));
-      return above && above.digits !== 0n ? (divideDecimals(hundred(mine), above, scale) ?? null) : null;
-    }
-    case 'difference': {
-      const other = value(before);
-      return other ? put(addDecimals(mine, negateDecimal(other))) : null;
-    }
-    case 'change': {
-      const other = value(before);
-      return other && other.digits !== 0n ? (divideDecimals(hundred(addDecimals(mine, negateDecimal(other))), other, scale) ?? null) : null;
-    }
-    case 'running total':
-      return put(
-        siblings
-          .slice(0, siblings.indexOf(line) + 1)
-          .flatMap((each) => value(each) ?? [])
-          .reduce(addDecimals),
-      );
-    case 'rank':
-      return ofWhole(BigInt(1 + siblings.filter((each) => compareDecimals(value(each) ?? mine, mine) > 0).length));
-  }
-}
-
-const { calendar: CALENDAR } = emptyDefinition('');
-
-/** Rows with the first day of each stretch they are grouped by, worked out in core. */
-function withStretches(read: ReadLayout, rows: readonly ReadonlyMap<string, Value>[]): readonly ReadonlyMap<string, Value>[] {
-  const columns = stretchColumns(read, CALENDAR);
-  return rows.map((row) => {
-    const at = { now: 0n, window: () => null, field: (id: string) => row.get(id) ?? null, parameter: () => null, list: () => [] };
-    return new Map([...row, ...columns.map(({ id, expression }) => [id, evaluate(expression, at)] as const)]);
-  });
-}
-
-/** The statements as the server runs them: the groups are kept, then the lines are made of rows and groups. */
-async function engineCells({ engine }: Generated, read: ReadLayout) {
-  const { layout } = read;
-  const stored = [...keyed.fields.map(({ id, name, type }) => ({ id, name, type })), ...stretchColumns(read, CALENDAR)];
-  const { groups, lines, columns } = proofRelations(layout, read.fields, stored);
-  await engine.run('create or replace temp view rows as select *, n as line_row from landed order by n');
-  const made = compile(groups, duckdb, UNBOUND);
-  const names = made.columns.map(({ id }) => `"${id}"`).join(', ');
-  await engine.run(
-    `create or replace temp table groups as select * from (${made.text}) as g (${names})`,
-    made.values.map((each) => each.value as string),
-  );
-  const { text, values } = compile(lines, duckdb, UNBOUND);
-  const bound = values.map((each) => each.value as string);
-  const told = await engine.runAndReadAll(`select columns(*)::varchar from (${text})`, bound);
-  return { columns, cells: told.getRowsJson() as (string | null)[][] };
-}
-
-async function engineLines(generated: Generated, read: ReadLayout): Promise<readonly NaiveLine[]> {
-  const { layout } = read;
-  const { columns, cells } = await engineCells(generated, read);
-  return cells.map((row) => {
-    const at = (id: string) => row[columns.findIndex((each) => each.id === id)] ?? null;
-    const number = (id: string) => (at(id) === null ? null : Number(at(id)));
-    const aggregate = number('line_aggregate');
-    return {
-      kind: LINE_KINDS[Number(at('line_kind'))] ?? 'row',
-      level: number('line_level'),
-      rows: number('line_rows'),
-      aggregate: aggregate === null ? null : (AGGREGATES[aggregate] ?? null),
-      row: number('line_row'),
-      keys: layout.levels.map((_level, index) => at(`key_${index + 1}`)),
-      totals: layout.totals.map((_total, index) => at(`total_${index}`)),
-      marks: layout.marks.map((_mark, index) => (at(`mark_${index}`) === null ? null : at(`mark_${index}`) === 'true')),
-    };
-  });
-}
 
 interface ProofBody {
   readonly key: string;

@@ -9,20 +9,8 @@ import type { Across, Layout, Total } from './layout';
 import { withBeside } from './beside';
 import { MOST_ACROSS } from './layout';
 import type { ProofRelations } from './lines';
-import {
-  averages,
-  cellRowsColumn,
-  groupColumns,
-  grouped,
-  groupsOf,
-  keyColumn,
-  landedRows,
-  LINE,
-  linesOf,
-  totalColumn,
-  totalType,
-  valuesColumn,
-} from './lines';
+import { averages, cellRowsColumn, groupColumns, keyColumn, LINE, totalColumn, totalType, valuesColumn } from './columns';
+import { grouped, groupsOf, landedRows, linesOf } from './lines';
 
 type Fitting = Layout & { readonly across: Across; readonly totals: readonly Total[] };
 

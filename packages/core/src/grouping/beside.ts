@@ -1,58 +1,20 @@
 import type { Expression, OrderBy, Window } from '../expressions';
 import { arithmetic, closed, compare, isNull, sumType, when, wholeLiteral } from '../expressions';
 import type { FieldType } from '../fields';
-import { isNumber, whole } from '../fields';
-import type { CalculatedColumn, Column, Relation } from '../sql';
+import { whole } from '../fields';
+import type { CalculatedColumn, Relation } from '../sql';
 import { columnsOf, valueOf } from '../sql';
 import type { SheetField } from '../sheet';
-import type { Beside, Figure, Layout, Total } from './layout';
-import { BESIDES } from './layout';
-import { figureColumn, groupColumns, keyColumn, LINE, totalColumn, totalType, withFigures } from './lines';
+import type { Beside, Total } from './layout';
+import type { Totalled } from './columns';
+import { figureColumn, groupColumns, keyColumn, LINE, totalColumn, totalType } from './columns';
+import { besideColumn, besideColumns, besideType, nothing, percent } from './besides';
+import { withFigures } from './lines';
 
 /**
  * Figures that stand beside a total and are told by those of the groups beside its own: within the group above, in the
  * order in which they are shown. Everything has none; what has no value has none either.
  */
-
-export const besideColumn = (index: number, kind: Beside): string => `beside_${index}_${BESIDES.indexOf(kind)}`;
-
-/** What can stand beside a figure: shares and running totals only beside what adds up. */
-export function besidesOf({ aggregate }: Figure, field: SheetField | undefined): readonly Beside[] {
-  const counted = aggregate === 'count' || aggregate === 'distinct count';
-  if (!field || (!counted && !isNumber(field.type))) return [];
-  const adds = aggregate === 'sum' || aggregate === 'count';
-  return BESIDES.filter((each) => adds || (each !== 'share' && each !== 'running total'));
-}
-
-export function besideType(kind: Beside, type: FieldType): FieldType {
-  switch (kind) {
-    case 'share':
-    case 'change':
-      return percent(nothing(type), nothing(type)).type;
-    case 'rank':
-      return whole;
-    case 'running total':
-      return sumType(type);
-    case 'difference':
-      return arithmetic('-', nothing(type), nothing(type)).type;
-  }
-}
-
-/** Of hundred, rounded once. */
-const percent = (of: Expression, whole: Expression): Expression => arithmetic('/', arithmetic('*', of, wholeLiteral(100)), whole);
-
-const nothing = (type: FieldType): Expression => ({ op: 'literal', type, value: null });
-
-type Totalled = Layout & { readonly totals: readonly Total[] };
-
-/** The columns of groups that say what stands beside their totals. */
-export const besideColumns = (layout: Totalled, fields: readonly SheetField[]): readonly Column[] =>
-  layout.totals.flatMap((total, index) =>
-    (total.beside ?? []).map((kind) => {
-      const id = besideColumn(index, kind);
-      return { id, name: id, type: besideType(kind, totalType(fields, total)) };
-    }),
-  );
 
 /** Groups with what stands beside their totals; `rows` are those the groups are made of. */
 export function withBeside(groups: Relation, layout: Totalled, fields: readonly SheetField[], rows: Relation): Relation {

@@ -6,7 +6,7 @@ import type { Problem } from '../problem';
 import { warning } from '../problem';
 import type { SheetField } from '../sheet';
 import type { Figure, Layout, Level, Mark, Total } from './layout';
-import { besidesOf } from './beside';
+import { besidesOf } from './besides';
 import { hasStretches } from './stretches';
 
 /** The totals a layout asks for: those it names, or the sum of each measure that may be added. */

@@ -1,6 +1,8 @@
 export * from './layout';
-export { cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, proofRelations, totalColumn, valuesColumn } from './lines';
-export type { LineKind, ProofRelations } from './lines';
+export { cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, totalColumn, valuesColumn } from './columns';
+export type { LineKind } from './columns';
+export type { ProofRelations } from './lines';
+export { proofRelations } from './proof-relations';
 export * from './across';
 export * from './check';
 export * from './chart';
@@ -9,6 +11,6 @@ export type { Looks } from './looks';
 export * from './read-lines';
 export * from './shown-table';
 export { LINE_NUMBER, rowsBehind } from './rows-behind';
-export { besideColumn, besidesOf, besideType } from './beside';
+export { besideColumn, besidesOf, besideType } from './besides';
 export * from './rows-notes';
 export * from './stretches';

@@ -1,6 +1,6 @@
 import type { Expression, OrderBy, Window } from '../expressions';
 import { all, arithmetic, closed, compare, when } from '../expressions';
-import type { FieldId, FieldType } from '../fields';
+import type { FieldType } from '../fields';
 import { isOpen, whole, yesno } from '../fields';
 import { withNulls } from '../joins';
 import type { CalculatedColumn, Column, MeasureColumn, Relation } from '../sql';
@@ -9,34 +9,25 @@ import type { Aggregate, SheetField } from '../sheet';
 import { aggregateType, AGGREGATES } from '../sheet';
 import { ofWhole } from '../values';
 import { levelOfTotal, markCondition } from './check';
-import { besideColumns, withBeside } from './beside';
+import { besideColumns } from './besides';
+import type { LineKind, Totalled } from './columns';
+import {
+  averages,
+  column,
+  field,
+  figureColumn,
+  groupColumns,
+  keyColumn,
+  LINE,
+  LINE_KINDS,
+  markColumn,
+  totalColumn,
+  totalled,
+  totalType,
+  typeOf,
+  valuesColumn,
+} from './columns';
 import type { Figure, Layout, Level, Total } from './layout';
-
-/** What a line of the proof is: it opens a group, is a row, or closes a group (or everything) with totals. */
-export const LINE_KINDS = ['header', 'row', 'totals'] as const;
-export type LineKind = (typeof LINE_KINDS)[number];
-
-/** Columns of a line besides the fields' own. */
-export const LINE = {
-  /** Index into `LINE_KINDS`. */
-  kind: 'line_kind',
-  /** Of a header or totals: how many levels its group is made by; 0 for everything. */
-  level: 'line_level',
-  /** Rows of the group. */
-  rows: 'line_rows',
-  /** Which aggregate the totals of the line are: its index in `AGGREGATES`. */
-  aggregate: 'line_aggregate',
-  /** The row's number in the result. */
-  row: 'line_row',
-} as const;
-
-export const keyColumn = (level: number): string => `key_${level}`;
-export const totalColumn = (index: number): string => `total_${index}`;
-/** Over how many values an average is. */
-export const valuesColumn = (index: number): string => `values_${index}`;
-/** How many rows of a line are in a column per value; null where none is. */
-export const cellRowsColumn = (place: number): string => `cell_rows_${place}`;
-export const markColumn = (index: number): string => `mark_${index}`;
 
 /** What the lines of a proof are made of: the groups first, then the lines from the rows and the groups. */
 export interface ProofRelations {
@@ -47,16 +38,6 @@ export interface ProofRelations {
 
 const ROWS = 'rows';
 const GROUPS = 'groups';
-
-/** A result with row numbers, landed as `rows`, told as the lines of a proof. The layout fits the fields. */
-export function proofRelations(
-  layout: Layout & { readonly totals: readonly Total[] },
-  fields: readonly SheetField[],
-  stored: readonly Column[],
-): ProofRelations {
-  const rows = landedRows(stored);
-  return linesOf(layout, fields, stored, withBeside(grouped(layout, fields, rows), layout, fields, rows));
-}
 
 /** The rows of a result as they are landed, each with its number. */
 export function landedRows(stored: readonly StoredOrMade[]): Relation {
@@ -69,14 +50,6 @@ export function landedRows(stored: readonly StoredOrMade[]): Relation {
 /** A column of the stored rows, or one that is made of them. */
 type StoredOrMade = Column | CalculatedColumn;
 const isMade = (column: StoredOrMade): column is CalculatedColumn => 'expression' in column;
-
-/** A layout whose totals are known; `together` says that a line has all of them, whatever their aggregates. */
-export type Totalled = Layout & {
-  readonly totals: readonly Total[];
-  readonly together?: true;
-  /** So many columns per value, of each of which a line says how many rows are in it. */
-  readonly places?: number;
-};
 
 /** The lines of groups that are landed as `groups`, with the result's rows between them where the layout shows them. */
 export function linesOf(layout: Totalled, fields: readonly SheetField[], stored: readonly Column[], groups: Relation): ProofRelations {
@@ -95,35 +68,8 @@ export function linesOf(layout: Totalled, fields: readonly SheetField[], stored:
   return { groups, lines: { node: 'choose', input: sorted, columns }, columns };
 }
 
-const field = (id: FieldId, type: FieldType): Expression => ({ op: 'field', id, type });
 const number = (value: number): Expression => ({ op: 'literal', type: whole, value: ofWhole(BigInt(value)) });
 const nothing = (type: FieldType): Expression => ({ op: 'literal', type, value: null });
-const typeOf = (fields: readonly SheetField[], id: FieldId): FieldType => fields.find((each) => each.id === id)?.type ?? whole;
-/** Numbers without a fixed scale are added at the scale arithmetic uses; compared, they keep their digits. */
-const totalled = (fields: readonly SheetField[], { field: id, aggregate }: Figure): Expression => {
-  const of = field(id, typeOf(fields, id));
-  return aggregate === 'sum' || aggregate === 'average' ? closed(of) : of;
-};
-export const totalType = (fields: readonly SheetField[], total: Figure): FieldType =>
-  aggregateType(total.aggregate, totalled(fields, total).type);
-
-/** Columns of the groups: their keys, level, rows, and each total. */
-export function groupColumns(layout: Totalled, fields: readonly SheetField[]): readonly Column[] {
-  return [
-    ...layout.levels.map((level, index) => column(keyColumn(index + 1), typeOf(fields, level.field))),
-    column(LINE.level, whole),
-    column(LINE.rows, whole),
-    ...layout.totals.map((total, index) => column(totalColumn(index), totalType(fields, total))),
-    ...averages(layout).map((index) => column(valuesColumn(index), whole)),
-    ...Array.from({ length: layout.places ?? 0 }, (_each, place) => column(cellRowsColumn(place), whole)),
-  ];
-}
-
-export const averages = ({ totals }: { readonly totals: readonly Total[] }) =>
-  totals.flatMap(({ aggregate }, index) => (aggregate === 'average' ? [index] : []));
-
-const column = (id: string, type: FieldType): Column => ({ id, name: id, type });
-
 /** Every group of every level in one pass; what only adds up within a date is added at the last date of each group. */
 export function grouped(layout: Layout & { readonly totals: readonly Total[] }, fields: readonly SheetField[], rows: Relation): Relation {
   const keys = layout.levels.map((level, index) => ({
@@ -277,7 +223,6 @@ function orderOf(layout: Layout, fields: readonly SheetField[]): readonly OrderB
   ];
 }
 
-export const figureColumn = (level: number): string => `figure_${level}`;
 const figureType = (fields: readonly SheetField[], by: Figure): FieldType => totalType(fields, by);
 
 /** Lines with the figures their groups stand in the order of, each of the group the line belongs to at that level. */

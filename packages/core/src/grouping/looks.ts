@@ -12,7 +12,8 @@ import { calculatedColumn } from '../sql';
 import { chartReading } from './chart';
 import type { fittingLayout } from './check';
 import type { Layout } from './layout';
-import { grouped, keyColumn, landedRows, LINE, totalColumn, totalType } from './lines';
+import { keyColumn, LINE, totalColumn, totalType } from './columns';
+import { grouped, landedRows } from './lines';
 
 /** A layout as `fittingLayout` gives it. */
 type Fitting = ReturnType<typeof fittingLayout>;

@@ -1,11 +1,11 @@
-import { besideColumn } from './beside';
+import { besideColumn } from './besides';
 import type { Beside, Total } from './layout';
 import type { SheetField } from '../sheet';
 import type { Aggregate } from '../sheet';
 import type { Layout } from './layout';
-import type { LineKind } from './lines';
+import type { LineKind } from './columns';
 import { AGGREGATES } from '../sheet';
-import { cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, totalColumn, valuesColumn } from './lines';
+import { cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, totalColumn, valuesColumn } from './columns';
 
 /** A cell as it comes from the store: text, null, a cut text with its full length, or a value that fits no type. */
 export type Cell = string | null | { readonly t: string; readonly n: number } | { readonly m: string };

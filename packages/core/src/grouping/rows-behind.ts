@@ -7,7 +7,8 @@ import type { CalculatedColumn, Column, Relation } from '../sql';
 import type { SheetField } from '../sheet';
 import type { Value } from '../values';
 import type { Layout } from './layout';
-import { keyColumn, landedRows, LINE } from './lines';
+import { keyColumn, LINE } from './columns';
+import { landedRows } from './lines';
 
 /** A line of a proof, of which the rows are wanted that it is made of. */
 export interface LineAsked {

@@ -1,8 +1,8 @@
 import type { Format, SheetField, Writer } from '../sheet';
 import { AGGREGATES, aggregateType, writerOf } from '../sheet';
 import { isNumber } from '../fields';
-import { besideType } from './beside';
-import { totalType } from './lines';
+import { besideType } from './besides';
+import { totalType } from './columns';
 import type { Beside, Layout, Mark, Total } from './layout';
 import { BESIDES } from './layout';
 import type { Cell, ReadLine } from './read-lines';

@@ -1,0 +1,115 @@
+import fc from 'fast-check';
+import type { Beside, Decimal, FieldType } from '@cendra/core';
+import {
+  addDecimals,
+  besideColumn,
+  BESIDES,
+  compareDecimals,
+  divideDecimals,
+  fittingLayout,
+  multiplyDecimals,
+  negateDecimal,
+  ofWhole,
+  parseDecimal,
+  readLayout,
+  rescale,
+} from '@cendra/core';
+import { wireRow } from '../../../packages/core/test/support/generate';
+import { Generated, rowsOf } from './support/generated';
+import type { NaiveLine } from './support/naive-proof';
+import { naiveLines } from './support/naive-proof';
+import { engineCells, fields, layouts, totalled, withStretches } from './support/proof-lines';
+
+describe('what stands beside the figures of a proof', () => {
+  let generated: Generated;
+  beforeAll(async () => (generated = await Generated.open()));
+  afterAll(() => generated.close());
+
+  test('is what the figures of the groups beside them say', async () => {
+    const seen = new Map<string, number>();
+    await fc.assert(
+      fc.asyncProperty(
+        layouts,
+        fc.array(
+          totalled.chain((each) => fc.subarray([...BESIDES]).map((beside) => ({ ...each, beside }))),
+          { minLength: 1, maxLength: 2 },
+        ),
+        fc.array(wireRow, { maxLength: 14 }),
+        async (given, totals, rows) => {
+          await generated.fill(rows);
+          const levels = given.levels.map((each) => ({ ...each, subtotal: true }));
+          const read = readLayout(fittingLayout({ ...given, levels, totals, rows: false, grandTotal: true, marks: [] }, fields), fields);
+          const { columns, cells } = await engineCells(generated, read);
+          const naive = naiveLines(read.layout, read.fields, withStretches(read, rowsOf(rows)));
+          expect(cells.length).toBe(naive.length);
+          naive.forEach((line, at) =>
+            read.layout.totals.forEach((total, index) => {
+              for (const kind of total.beside ?? []) {
+                const place = columns.findIndex((each) => each.id === besideColumn(index, kind));
+                const told = cells[at]?.[place] ?? null;
+                const own =
+                  line.kind === 'totals' && line.aggregate === total.aggregate
+                    ? besideByHand(naive, line, index, kind, columns[place]?.type)
+                    : null;
+                expect([kind, told === null ? null : parseDecimal(told)]).toEqual([kind, own]);
+                if (own !== null) seen.set(kind, (seen.get(kind) ?? 0) + 1);
+              }
+            }),
+          );
+        },
+      ),
+      { numRuns: 60, seed: 18 },
+    );
+    for (const kind of BESIDES) expect([kind, (seen.get(kind) ?? 0) > 20]).toEqual([kind, true]);
+  });
+});
+
+/** Read off the lines: the group above, and those of the same group above in the order they stand. */
+function besideByHand(
+  lines: readonly NaiveLine[],
+  line: NaiveLine,
+  index: number,
+  kind: Beside,
+  type: FieldType | undefined,
+): Decimal | null {
+  const level = line.level ?? 0;
+  const own = line.totals[index];
+  if (level === 0 || own === null || own === undefined) return null;
+  const value = (of: NaiveLine | undefined) =>
+    of?.totals[index] === null || of?.totals[index] === undefined ? undefined : parseDecimal(of.totals[index] ?? '');
+  const mine = parseDecimal(own);
+  if (!mine) return null;
+  const within = (of: NaiveLine, depth: number) =>
+    of.kind === 'totals' &&
+    of.aggregate === line.aggregate &&
+    of.level === depth &&
+    JSON.stringify(of.keys.slice(0, level - 1)) === JSON.stringify(line.keys.slice(0, level - 1));
+  const siblings = lines.filter((each) => within(each, level));
+  const before = siblings[siblings.indexOf(line) - 1];
+  const scale = type?.kind === 'decimal' ? type.scale : 0;
+  const hundred = (of: Decimal) => multiplyDecimals(of, ofWhole(100n));
+  const put = (of: Decimal | undefined) => (of ? rescale(of, scale) : null);
+  switch (kind) {
+    case 'share': {
+      const above = value(lines.find((each) => within(each, level - 1)));
+      return above && above.digits !== 0n ? (divideDecimals(hundred(mine), above, scale) ?? null) : null;
+    }
+    case 'difference': {
+      const other = value(before);
+      return other ? put(addDecimals(mine, negateDecimal(other))) : null;
+    }
+    case 'change': {
+      const other = value(before);
+      return other && other.digits !== 0n ? (divideDecimals(hundred(addDecimals(mine, negateDecimal(other))), other, scale) ?? null) : null;
+    }
+    case 'running total':
+      return put(
+        siblings
+          .slice(0, siblings.indexOf(line) + 1)
+          .flatMap((each) => value(each) ?? [])
+          .reduce(addDecimals),
+      );
+    case 'rank':
+      return ofWhole(BigInt(1 + siblings.filter((each) => compareDecimals(value(each) ?? mine, mine) > 0).length));
+  }
+}

@@ -1,0 +1,50 @@
+import type { Expression } from '../expressions';
+import { arithmetic, sumType, wholeLiteral } from '../expressions';
+import type { FieldType } from '../fields';
+import { isNumber, whole } from '../fields';
+import type { Column } from '../sql';
+import type { SheetField } from '../sheet';
+import type { Totalled } from './columns';
+import { totalType } from './columns';
+import type { Beside, Figure } from './layout';
+import { BESIDES } from './layout';
+
+/** What can stand beside a total, of which types it is, and in which columns of a line it stands. */
+
+export const besideColumn = (index: number, kind: Beside): string => `beside_${index}_${BESIDES.indexOf(kind)}`;
+
+/** What can stand beside a figure: shares and running totals only beside what adds up. */
+export function besidesOf({ aggregate }: Figure, field: SheetField | undefined): readonly Beside[] {
+  const counted = aggregate === 'count' || aggregate === 'distinct count';
+  if (!field || (!counted && !isNumber(field.type))) return [];
+  const adds = aggregate === 'sum' || aggregate === 'count';
+  return BESIDES.filter((each) => adds || (each !== 'share' && each !== 'running total'));
+}
+
+export function besideType(kind: Beside, type: FieldType): FieldType {
+  switch (kind) {
+    case 'share':
+    case 'change':
+      return percent(nothing(type), nothing(type)).type;
+    case 'rank':
+      return whole;
+    case 'running total':
+      return sumType(type);
+    case 'difference':
+      return arithmetic('-', nothing(type), nothing(type)).type;
+  }
+}
+
+/** Of hundred, rounded once. */
+export const percent = (of: Expression, whole: Expression): Expression => arithmetic('/', arithmetic('*', of, wholeLiteral(100)), whole);
+
+export const nothing = (type: FieldType): Expression => ({ op: 'literal', type, value: null });
+
+/** The columns of groups that say what stands beside their totals. */
+export const besideColumns = (layout: Totalled, fields: readonly SheetField[]): readonly Column[] =>
+  layout.totals.flatMap((total, index) =>
+    (total.beside ?? []).map((kind) => {
+      const id = besideColumn(index, kind);
+      return { id, name: id, type: besideType(kind, totalType(fields, total)) };
+    }),
+  );
