@@ -72,6 +72,18 @@ test('lines told of rows, one for each value, a subtotal and a share are made by
   await expect(trail(page).getByText('line sheet')).toBeVisible();
   await accessible(page);
 
+  // Figures of a period, of the one before and their change are made in one go.
+  await page.getByRole('button', { name: 'By period …' }).click();
+  const periods = page.getByRole('dialog', { name: 'A period, the one before, and the change' });
+  await expect(periods.getByRole('button', { name: 'Period: season' })).toBeVisible();
+  await accessible(page);
+  await periods.getByRole('button', { name: 'Make 3 figures' }).click();
+  await expect(page.getByLabel('Name of figures 2')).toHaveValue('this_season');
+  await expect(page.getByLabel('Name of figures 3')).toHaveValue('last_season');
+  await expect(page.getByLabel('What change is calculated as')).toHaveValue('this_season - last_season');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByLabel('Name of figures 2')).toHaveCount(0);
+
   const place = await page.getByLabel('Place of heather', { exact: true }).inputValue();
   await page
     .getByRole('row')

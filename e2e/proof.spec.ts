@@ -303,6 +303,16 @@ test('one column per value stands beside its totals, is exchanged with what stan
   await page.getByRole('option', { name: '2024', exact: true }).click();
   await expect(lost.getByRole('status')).toHaveText(/rows?$/);
   await page.keyboard.press('Escape');
+  // A mark of a total stands on the figures of all columns that are over its threshold, and on no others.
+  await page.getByRole('button', { name: 'Mark values' }).click();
+  await page.getByRole('button', { name: /^What mark 1 stands on/ }).click();
+  await page.getByRole('option', { name: 'the sum', exact: true }).click();
+  await page.getByLabel('Value of mark 1').fill(of2024.replace(/\.\d+$/, ''));
+  await page.keyboard.press('Enter');
+  await expect(everything.getByRole('cell', { name: spaced(of2024) }).first()).toHaveClass(/font-bold/);
+  const [lime] = await lines.getByRole('row', { name: /^lime/ }).all();
+  await expect(lime?.getByRole('cell').nth(1) ?? everything).not.toHaveClass(/font-bold/);
+  await page.getByRole('button', { name: 'Take mark 1 away' }).click();
   // Down and across change places, and come back by one undo.
   await page.getByRole('button', { name: 'Exchange down and across' }).click();
   await expect(lines.getByRole('columnheader', { name: 'chestnut', exact: true })).toBeVisible();

@@ -67,7 +67,7 @@ test('the steward looks around a source, and adds, tests, changes, gives and rem
   await expect(page.getByText('A setting changed since this test.')).toBeVisible();
 
   await page.getByRole('tab', { name: 'Access' }).click();
-  const barnaby = page.getByRole('checkbox', { name: /Barnaby Quill/ });
+  const barnaby = page.getByRole('checkbox', { name: 'Barnaby Quill analyst', exact: true });
   await barnaby.click();
   await expect(barnaby).toBeChecked();
   await page.reload();

@@ -116,3 +116,37 @@ test('nothing is said where nothing is off, also of no row at all', async () => 
   expect(none?.rows).toBe('0');
   expect(await found({ levels: [{ ...by('region'), field: fieldOf(of.definition, 'region') }], rows: true }, of, none?.id)).toEqual([]);
 });
+
+test('lines of a sheet: shares that are no parts of one whole, and a number that stands twice; long lists are none', async () => {
+  const findings = async (text: string) => {
+    const begun = await analyst.post<DatasetBody>('/datasets', { source: await demoSource(analyst), text });
+    const said = await analyst.post<{ columns: Record<string, unknown>[] }>(`/sources/${await demoSource(analyst)}/texts/describe`, {
+      text,
+      parameters: [],
+    });
+    const [step] = begun.definition.steps;
+    const fields = said.columns.map(({ column, sourceType, type, looseText }, at) => ({
+      id: `f${at}`,
+      name: String(column),
+      column,
+      sourceType,
+      type,
+      role: 'attribute',
+      looseText,
+    }));
+    const taken = await edit(analyst, begun, { kind: 'set step', step: step?.id ?? '', property: 'fields', from: [], to: fields });
+    const done = await run(analyst, taken, 'full');
+    const problems = await analyst.post<readonly Problem[]>(`/results/${done.result?.id ?? ''}/proofs/findings`, {
+      dataset: taken.id,
+      revision: taken.revision,
+    });
+    return problems.filter(({ code }) => code === 'shares-off' || code === 'line-twice').map((each) => each.message);
+  };
+  const lines = (values: string) => `select * from (values ${values}) v(place, wording, share)`;
+  expect(await findings(lines("(10, 'Fennick', 40.0), (20, 'Orrin Vale', 35.5), (20, 'Saltmarsh', 10.0), (30, 'all', 100.0)"))).toEqual([
+    'The 3 values of share come to 85.5, not to 100.',
+    'place 20 stands in 2 rows.',
+  ]);
+  expect(await findings(lines("(10, 'Fennick', 33.3), (20, 'Orrin Vale', 33.3), (30, 'Saltmarsh', 33.3), (40, 'all', 100.0)"))).toEqual([]);
+  expect(await findings('select n / 2 as place, n::text as wording, 12.5 as share from generate_series(1, 300) n')).toEqual([]);
+});

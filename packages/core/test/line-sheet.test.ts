@@ -1,4 +1,4 @@
-import type { Definition, LineSheetStep, SheetLine, Step } from '../src';
+import type { Definition, LineSheetStep, Parameter, Period, SheetLine, Step } from '../src';
 import {
   addItem,
   applyEdits,
@@ -12,6 +12,8 @@ import {
   lineSheetStep,
   linkReferences,
   nextLine,
+  NOTHING_ARRIVES,
+  periodAmounts,
   reworded,
 } from '../src';
 import { rows as harvestRows, told, trailOf } from './support/apiaries';
@@ -277,6 +279,50 @@ test('figures that are called something else are named so where others are made 
   const renamed = kindOf(step).withFieldNamed(step, 'a-now', 'this season') as LineSheetStep;
   expect(renamed.amounts[2]?.of).toMatchObject({ expression: { text: '"this season" - then_' } });
   expect(told(trailOf(renamed), binding, 'change')[0]).toBe('0.00');
+});
+
+describe('figures of a period, of the one before, and their change', () => {
+  const arriving = [checkedStep(checkTrail(trailOf()), 'h') ?? NOTHING_ARRIVES];
+  const picked = arriving[0]?.schema.fields.find((each) => each.id === 'picked');
+  const asked = (period: Period, asOf?: Parameter) => {
+    let count = 0;
+    return periodAmounts(() => `p${count++}`, sheet([]), arriving, asOf ? [asOf] : [], {
+      period,
+      days: [picked],
+      ...(asOf ? { asOf } : {}),
+    });
+  };
+  const day: Parameter = {
+    id: 'day',
+    name: 'day',
+    type: 'date',
+    takes: 'one',
+    leftBlank: 'must be filled',
+    startsAs: ['2025-06-10'],
+    hint: '',
+  };
+  const figures = (period: Period, at: string) => {
+    const trail = { ...trailOf(sheet(SEASON, { amounts: asked(period, day) })), parameters: [day] };
+    return told(trail, bindValues([day], { day: [at] }, 0n), `this_${period}`, `last_${period}`, 'change').slice(0, 1);
+  };
+
+  test('lie in the periods of the calendar, told of a parameter’s day', () => {
+    expect(figures('month', '2025-06-10')).toEqual(['25.50 null null']);
+    expect(figures('quarter', '2025-07-01')).toEqual(['null 41.00 null']);
+    expect(figures('season', '2025-06-10')).toEqual(['41.00 null null']);
+    expect(figures('season', '2026-05-01')).toEqual(['null 41.00 null']);
+  });
+
+  test('are told of today where nothing else is said, under free names', () => {
+    const amounts = asked('season');
+    expect(amounts.map((each) => each.name)).toEqual(['this_season', 'last_season', 'change']);
+    expect(amounts[0]?.of).toMatchObject({
+      among: [{ text: 'picked between start_of_season(current_date) and end_of_season(current_date)' }],
+    });
+    const twice = periodAmounts(() => `q${minted++}`, { ...sheet([]), amounts }, arriving, [], { period: 'season', days: [picked] });
+    expect(twice.map((each) => each.name)).toEqual(['this_season_2', 'last_season_2', 'change_2']);
+    expect(codes(trailOf(sheet(SEASON, { amounts: [...amounts, ...twice] })))).toEqual([]);
+  });
 });
 
 test('a figure of more digits than a line holds is blank, and says so', () => {

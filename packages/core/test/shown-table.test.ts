@@ -123,9 +123,9 @@ describe('a line of the proof', () => {
   });
 
   test('looks as its marks say, letters included', () => {
-    expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true', mark_1: 'true' }), 'kilos', layout)).toMatchObject({ letters: 'a' });
-    expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true', mark_1: 'false' }), 'kilos', layout).looks).toEqual(['boxed']);
-    expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true' }), 'batch', layout)).toEqual({ looks: [], letters: '' });
+    expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true', mark_1: 'true' }), kilos, table)).toMatchObject({ letters: 'a' });
+    expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true', mark_1: 'false' }), kilos, table).looks).toEqual(['boxed']);
+    expect(marksOf(line({ [LINE.kind]: '1', mark_0: 'true' }), batch, table)).toEqual({ looks: [], letters: '' });
   });
 });
 
@@ -206,4 +206,36 @@ describe('a table with columns per value', () => {
     expect(shown('0')).toEqual(['', '0', '0']);
     expect(shown('a dash')).toEqual(['', '–', '–']);
   });
+});
+
+test('a mark of totals stands on those of its aggregate, asked of their own values', () => {
+  const marks: Layout['marks'] = [{ id: 'a', field: 'kilos', of: 'sum', operator: 'above', operands: ['2000'], look: 'strong' }];
+  const marked = { ...layout, ...fittingLayout({ ...layout, marks }, fields) };
+  const own = proofTable(marked, fields);
+  const [column] = own.columns;
+  if (!column) throw new Error('kilos are shown');
+  const total = (aggregate: number, sum: string) =>
+    lineReader(
+      { columns: ids.map((id) => ({ id })) },
+      marked,
+    )([
+      0,
+      ...ids.map(
+        (id) =>
+          (
+            ({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.aggregate]: `${aggregate}`, total_0: sum, total_1: sum }) as Record<
+              string,
+              string
+            >
+          )[id] ?? null,
+      ),
+    ] as never);
+  expect(marksOf(total(0, '2500.00'), column, own).looks).toEqual(['strong']);
+  expect(marksOf(total(0, '1999.99'), column, own).looks).toEqual([]);
+  // An average of more is another figure.
+  expect(marksOf(total(1, '2500.00'), column, own).looks).toEqual([]);
+  expect(
+    fittingLayout({ ...layout, marks: [{ id: 'b', field: 'batch', of: 'sum', operator: 'above', operands: ['1'], look: 'boxed' }] }, fields)
+      .marks,
+  ).toEqual([]);
 });

@@ -1,4 +1,4 @@
-import type { Layout, ProofTable, ReadLine } from '@cendra/core';
+import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
 import { lookOf, marksOf } from '@cendra/core';
 
 const MARKS = {
@@ -9,8 +9,8 @@ const MARKS = {
 } as const;
 
 /** How a marked cell looks on the screen, and its letters. */
-export function markedLook(line: ReadLine, field: string, layout: Layout): { readonly look: string; readonly letters: string } {
-  const { looks, letters } = marksOf(line, field, layout);
+export function markedLook(line: ReadLine, column: ProofColumn, table: ProofTable): { readonly look: string; readonly letters: string } {
+  const { looks, letters } = marksOf(line, column, table);
   return { look: looks.map((each) => MARKS[each]).join(' '), letters };
 }
 

@@ -247,7 +247,7 @@ function LineCells({ line, table, widths, words, across, onBehind }: LineCellsPr
       <span aria-hidden className="shrink-0" style={{ width: across.before }} />
       {across.columns.map(({ column, index }) => {
         const text = columnText(line, column, table);
-        const { look, letters } = markedLook(line, column.field.id, table.layout);
+        const { look, letters } = markedLook(line, column, table);
         return (
           <span
             key={column.key}

@@ -1,5 +1,5 @@
-import type { Mark, SheetField } from '@cendra/core';
-import { letterOf, MARK_LOOKS, markCondition, operatorByWord, operatorsFor } from '@cendra/core';
+import type { Aggregate, Mark, SheetField } from '@cendra/core';
+import { aggregateType, letterOf, MARK_LOOKS, markCondition, operatorByWord, operatorsFor } from '@cendra/core';
 import { ChoiceSlot, TextSlot } from '../bench/slots';
 import { ProblemLine } from '../ui/notice';
 import { Away } from './away';
@@ -15,6 +15,17 @@ interface MarkLineProps {
   readonly onAway: () => void;
 }
 
+const VALUES = 'values';
+
+const typeOn = ({ of }: Mark, { type }: SheetField) => (of === undefined ? type : aggregateType(of, type));
+
+/** A mark whose condition can be asked of what it stands on. */
+function suited(mark: Mark, field: SheetField): Mark {
+  const operators = operatorsFor(typeOn(mark, field));
+  const word = operators.some((each) => each.word === mark.operator) ? mark.operator : (operators[0]?.word ?? '');
+  return word === mark.operator ? mark : { ...mark, operator: word, operands: [] };
+}
+
 /** One mark as a sentence: of which field, where what holds, and how it looks. */
 export function MarkLine({ mark, index, marks, fields, locked, onChange, onAway }: MarkLineProps) {
   const field = fields.find((each) => each.id === mark.field);
@@ -24,9 +35,14 @@ export function MarkLine({ mark, index, marks, fields, locked, onChange, onAway 
   const chooseField = (chosen: string) => {
     const next = words.field(chosen);
     if (!next) return;
-    const suited = operatorsFor(next.type);
-    const word = suited.some((each) => each.word === mark.operator) ? mark.operator : (suited[0]?.word ?? '');
-    onChange({ ...mark, field: next.id, operator: word, operands: word === mark.operator ? mark.operands : [] });
+    const { of, ...rest } = mark;
+    const told = of !== undefined && next.aggregates.includes(of) ? { of } : {};
+    onChange(suited({ ...rest, ...told, field: next.id }, next));
+  };
+  const chooseOf = (of: Aggregate | undefined) => {
+    if (!field) return;
+    const { of: _old, ...rest } = mark;
+    onChange(suited(of === undefined ? rest : { ...rest, of }, field));
   };
   const chooseOperator = (word: string) =>
     onChange({ ...mark, operator: word, operands: operatorByWord(word)?.takes === operator?.takes ? mark.operands : [] });
@@ -35,6 +51,14 @@ export function MarkLine({ mark, index, marks, fields, locked, onChange, onAway 
   return (
     <div className="flex flex-wrap items-center gap-1.5 py-0.5">
       Mark
+      <ChoiceSlot
+        label={`What mark ${index + 1} stands on`}
+        value={mark.of === undefined ? VALUES : `the ${mark.of}`}
+        choices={[VALUES, ...(field?.aggregates ?? []).map((each) => `the ${each}`)]}
+        disabled={locked}
+        onChange={(said) => chooseOf(field?.aggregates.find((each) => `the ${each}` === said))}
+      />
+      of
       <ChoiceSlot
         label={`Field of mark ${index + 1}`}
         value={words.of(mark.field)}
@@ -47,7 +71,7 @@ export function MarkLine({ mark, index, marks, fields, locked, onChange, onAway 
       <ChoiceSlot
         label={`Condition of mark ${index + 1}`}
         value={mark.operator}
-        choices={field ? operatorsFor(field.type).map((each) => each.word) : []}
+        choices={field ? operatorsFor(typeOn(mark, field)).map((each) => each.word) : []}
         disabled={locked}
         onChange={chooseOperator}
       />

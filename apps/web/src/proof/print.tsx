@@ -165,7 +165,7 @@ function Sheet({
                 </th>
               )}
               {table.columns.map((column) => {
-                const { look, letters } = markedLook(line, column.field.id, table.layout);
+                const { look, letters } = markedLook(line, column, table);
                 return (
                   <td key={column.key} className={`px-1.5 align-top ${column.number ? 'text-right whitespace-nowrap' : ''} ${look}`}>
                     {columnText(line, column, table)}

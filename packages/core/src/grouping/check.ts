@@ -5,6 +5,7 @@ import { typeWord } from '../fields';
 import type { Problem } from '../problem';
 import { warning } from '../problem';
 import type { SheetField } from '../sheet';
+import { aggregateType } from '../sheet';
 import type { Figure, Layout, Level, Mark, Total } from './layout';
 import { besidesOf } from './besides';
 import { hasStretches } from './stretches';
@@ -80,6 +81,15 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[]): r
     ...(layout.chart && !handed(layout.chart.field) ? [gone(layout.chart.field, 'draws')] : []),
     ...layout.marks.flatMap((mark) => {
       const found = handed(mark.field);
+      if (found && mark.of !== undefined && !found.aggregates.includes(mark.of))
+        return [
+          warning(
+            'mark-unsuited',
+            `The ${mark.of} of ${found.name} is not allowed, so nothing is marked.`,
+            { field: mark.field },
+            found.aggregates.join(', ') || 'its values',
+          ),
+        ];
       return found
         ? markCondition(mark, found).problems.map((each) => ({ ...each, severity: 'warning' as const, place: { field: mark.field } }))
         : [gone(mark.field, 'marks')];
@@ -120,7 +130,7 @@ function groupingProblems(layout: Layout, total: Total, field: SheetField, field
 /** When a mark shows, as a condition on its field; none while it is unfinished or wrong. */
 export function markCondition(
   mark: Mark,
-  { field }: SheetField,
+  { field: own }: Pick<SheetField, 'field'>,
 ): { readonly expression?: Expression; readonly problems: readonly Problem[] } {
   const condition: Condition = {
     id: mark.id,
@@ -131,6 +141,8 @@ export function markCondition(
     operands: mark.operands.map((text) => ({ kind: 'value', text })),
     andNulls: false,
   };
+  // On a total, it is one of the type totals have.
+  const field = mark.of === undefined ? own : { ...own, type: aggregateType(mark.of, own.type) };
   return checkClause(condition, { schema: { fields: [field] }, parameters: [] });
 }
 
@@ -157,7 +169,7 @@ export function fittingLayout(layout: Layout, fields: readonly SheetField[]): La
     .map((each) => withFitting(each, handed(each.field)));
   const marks = layout.marks.filter((mark) => {
     const found = handed(mark.field);
-    return found && markCondition(mark, found).expression !== undefined;
+    return found && (mark.of === undefined || found.aggregates.includes(mark.of)) && markCondition(mark, found).expression !== undefined;
   });
   return { ...fitting, totals, marks };
 }

@@ -44,6 +44,8 @@ export type MarkLook = (typeof MARK_LOOKS)[number];
 export interface Mark {
   readonly id: string;
   readonly field: FieldId;
+  /** Which totals of the field it stands on, of groups and of columns per value; left out: the values of single rows. */
+  readonly of?: Aggregate;
   readonly operator: string;
   readonly operands: readonly string[];
   readonly look: MarkLook;
@@ -137,6 +139,7 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
       z.strictObject({
         id,
         field: id,
+        of: z.enum(AGGREGATES).optional(),
         operator: z.string().max(40),
         operands: z.array(z.string().max(1_000)).max(1_000),
         look: z.enum(MARK_LOOKS),

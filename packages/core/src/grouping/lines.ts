@@ -289,7 +289,8 @@ function rowLines(layout: Layout, fields: readonly SheetField[], rows: Relation,
     ...layout.levels.map(({ field: id }, index) => [keyColumn(index + 1), field(id, typeOf(fields, id))] as const),
     ...layout.marks.flatMap((mark, index) => {
       const of = fields.find((each) => each.id === mark.field);
-      const condition = of && markCondition(mark, of).expression;
+      // What stands on totals is told of them when they are read.
+      const condition = of && mark.of === undefined ? markCondition(mark, of).expression : undefined;
       return condition ? [[markColumn(index), condition] as const] : [];
     }),
   ]);

@@ -1,6 +1,4 @@
-import type { Expression } from '../expressions';
 import { all, cast, compare, isNull, not, wholeLiteral } from '../expressions';
-import type { FieldType } from '../fields';
 import { text, whole } from '../fields';
 import { overlooking } from '../joins';
 import type { Problem } from '../problem';
@@ -13,6 +11,9 @@ import { chartReading } from './chart';
 import type { fittingLayout } from './check';
 import type { Layout } from './layout';
 import { keyColumn, LINE, totalColumn, totalType } from './columns';
+import { linesTwice, sharesOff } from './line-looks';
+import type { Look, LookRow } from './look';
+import { column, COUNT, field, FIRST, nothing, SECOND, WHICH } from './look';
 import { grouped, landedRows } from './lines';
 
 /** A layout as `fittingLayout` gives it. */
@@ -22,27 +23,6 @@ type Fitting = ReturnType<typeof fittingLayout>;
 const GROUPS_ENOUGH = 3;
 /** So many groups that are written differently are counted at most. */
 export const ALIKE_MOST = 20;
-
-/** Something of the rows that is looked at because a report made of them would be off. */
-interface Look {
-  /** At most a few rows: a number and two texts. */
-  readonly rows: Relation;
-  readonly says: (rows: readonly LookRow[]) => Problem;
-}
-
-export interface LookRow {
-  readonly count: string;
-  readonly first: string | null;
-  readonly second: string | null;
-}
-
-const COUNT = 'look_count';
-const FIRST = 'look_first';
-const SECOND = 'look_second';
-const WHICH = 'look';
-const column = (id: string, type: FieldType): Column => ({ id, name: id, type });
-const field = (id: string, type: FieldType): Expression => ({ op: 'field', id, type });
-const nothing: Expression = { op: 'literal', type: text, value: null };
 
 export interface Looks {
   /** One statement over the rows, landed as `rows`: which look, a number, two texts. Left out where nothing is looked at. */
@@ -58,6 +38,8 @@ export function proofLooks(layout: Fitting, fields: readonly SheetField[], store
     ...sameEverywhere(layout, shown, stored),
     ...(layout.rows ? [rowsAlike(shown, stored)] : []),
     ...notDrawn(layout, shown, stored),
+    ...sharesOff(shown, stored),
+    ...linesTwice(shown, stored),
   ];
   if (looks.length === 0) return { looks };
   const inputs = looks.map(({ rows }, index) => numbered(rows, index));

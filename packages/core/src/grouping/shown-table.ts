@@ -1,13 +1,16 @@
 import type { Format, SheetField, Writer } from '../sheet';
 import { AGGREGATES, aggregateType, writerOf } from '../sheet';
 import { isNumber } from '../fields';
+import type { Expression } from '../expressions';
+import { evaluate } from '../expressions';
 import { besideType } from './besides';
+import { markCondition } from './check';
 import { totalType } from './columns';
 import type { Beside, Layout, Mark, Total } from './layout';
 import { BESIDES } from './layout';
 import type { Cell, ReadLine } from './read-lines';
 import { totalUnder } from './read-lines';
-import { grouped } from '../values';
+import { grouped, readValue } from '../values';
 
 /** A column of the proof: a field under its label, in its format. */
 export interface ProofColumn {
@@ -54,7 +57,7 @@ export function proofTable(layout: ProofTable['layout'], fields: readonly SheetF
         field,
         header: headerOf(field),
         number: isNumber(field.type),
-        letters: layout.marks.filter((mark) => mark.look === 'lettered' && mark.field === field.id).length,
+        letters: lettersUnder(layout, field.id, undefined),
         write: writerOf({ type: field.type, role: field.role }, field.format),
       };
       const totals = layout.totals.filter((each) => each.field === field.id);
@@ -87,7 +90,7 @@ function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], a
         total: place * totals.length + index,
         header,
         number: true,
-        letters: 0,
+        letters: lettersUnder(layout, field.id, total.aggregate),
         write,
       };
       return [own, ...(total.beside ?? []).map((kind) => besideOf(own, kind, total, fields))];
@@ -96,6 +99,10 @@ function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], a
   const over = totals.reduce((sum, each) => sum + 1 + (each.beside?.length ?? 0), 0);
   return { layout, fields, columns, worded: true, heads: names.map((words) => ({ words, over })) };
 }
+
+/** For so many letters there has to be room behind the values of a column. */
+const lettersUnder = ({ marks }: Layout, field: string, of: Total['aggregate'] | undefined) =>
+  marks.filter((mark) => mark.look === 'lettered' && mark.field === field && (of === undefined || mark.of === of)).length;
 
 /** What columns beside a figure are called. */
 export const BESIDE_WORDS: Readonly<Record<Beside, string>> = {
@@ -199,7 +206,7 @@ export function columnText(line: ReadLine, column: ProofColumn, table: ProofTabl
   if (column.beside) return besideText(line, column, column.beside, table);
   if (line.kind === 'row') return cellText(line.value(column.field.id), column.write);
   // No rows is another thing than rows without a value, which stay blank.
-  if (column.place !== undefined && line.cellRows(column.place) === null) return EMPTY[layout.across?.empty ?? 'blank'];
+  if (noRowsAt(line, column)) return EMPTY[layout.across?.empty ?? 'blank'];
   const found = totalAt(line, column, table);
   return found ? cellText(line.total(found.index), writeTotal(found.total, fields)) : '';
 }
@@ -227,15 +234,44 @@ function totalFormat({ type }: SheetField, aggregate: Total['aggregate']): Forma
 /** How a marked cell looks; a lettered one also carries its letter. */
 export function marksOf(
   line: ReadLine,
-  field: string,
-  { marks }: Layout,
+  column: ProofColumn,
+  table: ProofTable,
 ): { readonly looks: readonly Mark['look'][]; readonly letters: string } {
-  const shown = marks.filter((mark, index) => mark.field === field && line.marked[index]);
+  const { marks } = table.layout;
+  if (column.beside) return { looks: [], letters: '' };
+  const shown = marks.filter(
+    (mark, index) => mark.field === column.field.id && (mark.of === undefined ? line.marked[index] : standsOn(mark, line, column, table)),
+  );
   return {
     looks: shown.map(({ look }) => look),
     letters: shown.flatMap((mark) => (mark.look === 'lettered' ? [letterOf(mark, marks)] : [])).join(''),
   };
 }
+
+/** Whether a mark of totals stands on the one under a column: its condition is asked of that value. */
+function standsOn(mark: Mark, line: ReadLine, column: ProofColumn, table: ProofTable): boolean {
+  const found = line.kind === 'totals' ? totalAt(line, column, table) : undefined;
+  if (!found || found.total.aggregate !== mark.of || noRowsAt(line, column)) return false;
+  const condition = conditionOf(mark, column.field);
+  const cell = line.total(found.index);
+  const read = typeof cell === 'string' ? readValue(totalType(table.fields, found.total), cell) : undefined;
+  if (!condition || (cell !== null && !read?.ok)) return false;
+  const value = read?.ok ? read.value : null;
+  return evaluate(condition, { now: 0n, window: () => null, field: () => value, parameter: () => null, list: () => [] }) === true;
+}
+
+/** Asked of every figure in sight, and worked out once. */
+const conditions = new WeakMap<Mark, { readonly field: SheetField; readonly condition: Expression | undefined }>();
+
+function conditionOf(mark: Mark, field: SheetField): Expression | undefined {
+  const known = conditions.get(mark);
+  if (known?.field === field) return known.condition;
+  const condition = markCondition(mark, field).expression;
+  conditions.set(mark, { field, condition });
+  return condition;
+}
+
+const noRowsAt = (line: ReadLine, column: ProofColumn) => column.place !== undefined && line.cellRows(column.place) === null;
 
 /** The lettered marks have a, b, c … in their order. */
 export function letterOf(mark: Mark, marks: readonly Mark[]): string {
@@ -261,6 +297,8 @@ export const legendOf = ({ layout: { marks }, fields }: ProofTable): readonly st
   marks.flatMap((mark) => (mark.look === 'lettered' ? [`${letterOf(mark, marks)}: ${markWords(mark, fields)}`] : []));
 
 /** When a mark shows, in words. */
-export function markWords({ field, operator, operands }: Mark, fields: readonly SheetField[]): string {
-  return [fields.find((each) => each.id === field)?.label ?? '', operator, operands.join(', ')].join(' ').trim();
+export function markWords({ field, of, operator, operands }: Mark, fields: readonly SheetField[]): string {
+  return [of === undefined ? '' : `${of} of`, fields.find((each) => each.id === field)?.label ?? '', operator, operands.join(', ')]
+    .join(' ')
+    .trim();
 }

@@ -92,6 +92,8 @@ export { rowsOfLine } from './line-sheet-relation';
 export * from './sheet-line';
 export * from './lookup';
 export * from './passing-through';
+export { periodAmounts, PERIODS } from './period-amounts';
+export type { Period, PeriodsAsked } from './period-amounts';
 export * from './procedure';
 export { blankWords, callText } from './procedure-call';
 export * from './reading';

@@ -88,7 +88,7 @@ async function proofSheet(
     if (lead === 1) row.getCell(1).alignment = { indent: Math.max(0, line.level - 1) };
     table.columns.forEach((column, at) => {
       const cell = row.getCell(lead + at + 1);
-      const { looks, letters } = marksOf(line, column.field.id, table.layout);
+      const { looks, letters } = marksOf(line, column, table);
       const shown = values[at];
       const format = shown && formatOf(shown, column);
       // A letter behind a number stands in its format, so that it stays a number.

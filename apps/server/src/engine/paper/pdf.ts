@@ -215,7 +215,7 @@ const LETTERS = new Type();
 function cellsOf(line: ReadLine, table: ProofTable): readonly Cell[] {
   const own = weightOf(lookOf(line, table.layout));
   return table.columns.map((column): Cell => {
-    const { looks, letters } = marksOf(line, column.field.id, table.layout);
+    const { looks, letters } = marksOf(line, column, table);
     const text = columnText(line, column, table);
     const weight = looks.includes('strong') ? 'bold' : looks.includes('faint') ? 'slanted' : own;
     return { text: letters === '' ? text : `${text} ${letters}`, weight, boxed: looks.includes('boxed') };

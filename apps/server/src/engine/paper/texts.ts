@@ -50,7 +50,7 @@ export async function writeText(format: TextFormat, paper: Paper, lines: () => A
 }
 
 const lettered = (line: ReadLine, column: ProofColumn, table: ProofTable) => {
-  const { letters } = marksOf(line, column.field.id, table.layout);
+  const { letters } = marksOf(line, column, table);
   const text = columnText(line, column, table);
   return letters === '' ? text : `${text} ${letters}`;
 };
@@ -92,7 +92,7 @@ ${notes.map((each) => `<p>${escaped(each)}</p>`).join('\n')}
       const indent = line.level > 1 ? ` style="padding-left:${line.level - 0.5}rem"` : '';
       const label = worded ? `<th scope="row"${indent}>${escaped(lineLabel(line, table))}</th>` : '';
       const cells = columns.map((column) => {
-        const { looks } = marksOf(line, column.field.id, table.layout);
+        const { looks } = marksOf(line, column, table);
         const classes = [...(column.number ? ['n'] : []), ...looks.filter((each) => each !== 'lettered')].join(' ');
         return `<td${attribute('class', classes)}>${escaped(lettered(line, column, table))}</td>`;
       });
@@ -123,7 +123,7 @@ function markdown({ table, title, notes }: Paper): Written {
     line: (line) => {
       const strong = (text: string) => (text === '' || lookOf(line, table.layout) === 'row' ? text : `**${text}**`);
       const cells = columns.map((column) => {
-        const { looks } = marksOf(line, column.field.id, table.layout);
+        const { looks } = marksOf(line, column, table);
         const text = cell(lettered(line, column, table));
         return looks.includes('strong') && text !== '' ? `**${text}**` : strong(text);
       });
@@ -155,7 +155,7 @@ ${named.map((each) => `<column field="${escaped(each.name)}"${aside(each)}>${esc
       const label = worded && line.kind !== 'row' ? `<group>${escaped(lineLabel(line, table))}</group>` : '';
       const values = columns.map((column, at) => {
         const text = columnText(line, column, table);
-        const marks = marksOf(line, column.field.id, table.layout);
+        const marks = marksOf(line, column, table);
         const looks = [...marks.looks.filter((each) => each !== 'lettered'), ...Array.from(marks.letters)].join(' ');
         const each = named[at] as (typeof named)[number];
         return text === ''

@@ -14,6 +14,7 @@ import type { StepEditorProps } from '../step-kind';
 import type { Bench } from '../use-bench';
 import { AmountLine } from './amount-line';
 import { ManyLines } from './many-lines';
+import { Periods } from './periods';
 import { SheetLineItem } from './sheet-line';
 
 /** Lines in a fixed order: what each is called, and what its figures are. */
@@ -144,6 +145,7 @@ const MOST_INPUTS = 10;
 function Amounts({ bench, sheet }: SheetProps) {
   const { edit, withoutValues } = bench;
   const { step, problems } = sheet;
+  const [periods, setPeriods] = useState(false);
   const names = new Set([...Object.values(step.names), ...step.amounts].map((each) => each.name));
   const add = (of: SheetAmount['of']) => {
     const amount: SheetAmount = {
@@ -185,8 +187,12 @@ function Amounts({ bench, sheet }: SheetProps) {
           >
             In percent of a line
           </Button>
+          <Button small onClick={() => setPeriods(true)}>
+            By period …
+          </Button>
         </div>
       )}
+      {periods && <Periods bench={bench} sheet={sheet} onDone={() => setPeriods(false)} />}
     </>
   );
 }
