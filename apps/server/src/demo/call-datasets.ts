@@ -22,7 +22,7 @@ export const CALL_DATASETS: readonly DemoCall[] = [
     title: 'What a member is owed for a season',
     description: 'Settlement as the cooperative keeps it: a function of the source, its two arguments asked for as parameters.',
     signature: 'coop.member_settlement(integer, integer)',
-    given: ['7', '2024'],
+    given: ['341', '2024'],
     called: { row: 'settled delivery', rows: 'settled deliveries' },
   },
   {
