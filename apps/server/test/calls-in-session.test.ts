@@ -46,6 +46,7 @@ beforeAll(async () => {
     create function ${schema}.hides() returns int ${body('begin create temp table apiaries (code text); set local search_path = pg_temp; set local statement_timeout = 0; return 7; end')};
     create function ${schema}.sleeps(c out refcursor) returns refcursor ${body('begin open c for select pg_sleep(600); end')};
     create function ${schema}.speaks() returns int stable ${body("begin raise notice 'heard'; raise debug 'not heard'; return 1; end")};
+    create function ${schema}.unsaid() returns setof record stable language sql as 'select 1';
     create function ${schema}.wide() returns refcursor ${body(`declare c refcursor; begin open c for execute 'select ' || (select string_agg(n || ' as f' || n, ', ') from generate_series(1, 1000) n); return c; end`)};
     create function ${schema}.many(rows int) returns refcursor ${body('declare c refcursor; begin open c for select n, md5(n::text) from generate_series(1, rows) n; return c; end')}`);
   const signatures = [
@@ -240,6 +241,32 @@ describe('as a step', () => {
       `create or replace function ${schema}.wide() returns refcursor language plpgsql as $$ declare c refcursor; begin open c for select 1 as f1; return c; end $$`,
     );
     expect(await rowsIn(wide)).toEqual(['text-columns-changed']);
+  });
+
+  test('does nothing but call it, whatever its columns and types are said to be', async () => {
+    const more = await analyst.post<Tried>(`/sources/${source}/routines/try`, {
+      signature: named('unsaid()'),
+      given: [],
+      columns: 'n integer), pg_sleep(0.1) as more(m text',
+    });
+    expect(more.results).toEqual([]);
+    expect(more.problems.map((each) => each.code)).toEqual(['function-reaches']);
+    const dataset = await taken(CLOSE, { of: 'values' }, [value('2024')]);
+    const step = callOf(dataset);
+    const forged = step.arguments.map((each, at) => (at === 0 ? { ...each, sourceType: 'integer, pg_sleep(1)' } : each));
+    const edited = await edit(analyst, dataset, {
+      kind: 'set step',
+      step: step.id,
+      property: 'arguments',
+      from: step.arguments,
+      to: forged,
+    });
+    expect(await rowsIn(edited)).toEqual(['function-reaches']);
+    const plain = await taken(CLOSE, { of: 'values' }, [value('2024')]);
+    const { id, fields } = callOf(plain);
+    const retyped = fields.map((each, at) => (at === 0 ? { ...each, sourceType: 'bigint); select pg_sleep(1' } : each));
+    const other = await edit(analyst, plain, { kind: 'set step', step: id, property: 'fields', from: fields, to: retyped });
+    expect(await rowsIn(other)).toEqual(['text-columns-changed']);
   });
 
   test('no step of it runs once the steward’s word is taken back', async () => {

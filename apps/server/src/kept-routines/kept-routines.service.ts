@@ -120,7 +120,10 @@ export class KeptRoutinesService {
         ],
       };
     const prepared = await this.preparing.prepare(person, held, values[0] ?? {}, signal);
-    const wanted = { step: id, schema, name, values, ...(described.acts ? { acts: described.acts } : {}) };
+    // Types stand in the statement that is made: as the source says them now, and not as the definition has them.
+    const met: Record<string, string[]> = {};
+    for (const each of described.met) met[each.name] = [...(met[each.name] ?? []), each.sourceType];
+    const wanted = { step: id, schema, name, values, met, ...(described.acts ? { acts: described.acts } : {}) };
     const made = await this.planner.do('routine', { ...givenOf(prepared), ...wanted }, signal);
     if (!('statement' in made)) return made;
     const known = await this.routines.find(source, schema, name, made.types);

@@ -1,4 +1,4 @@
-import type { Problem, ScriptAct, ScriptStatement, ScriptToKeep, SessionCall } from '@cendra/core';
+import type { Problem, ScriptAct, ScriptStatement, ScriptToKeep, SessionCall, TypesMet } from '@cendra/core';
 import { bindDefinition, callOfRoutine, compileScript, ofKind, partsOfStep, refuse, routineOfStep } from '@cendra/core';
 import { dialectsOf } from './dialects';
 import { trailOf } from './subject';
@@ -9,6 +9,8 @@ export interface RoutineWanted extends Given {
   readonly schema: string;
   readonly name: string;
   readonly values: readonly Readonly<Record<string, readonly string[]>>[];
+  /** The source's types of what its parameters meet. */
+  readonly met: TypesMet;
   /** Of a script, what each of its statements does. */
   readonly acts?: readonly ScriptAct[];
 }
@@ -37,10 +39,12 @@ export function routineToMake({
   name,
   values,
   acts,
+  met,
 }: RoutineWanted): RoutineToMake | NotMade {
   const { definition } = trailOf(subject);
   const found = definition.steps.find((each) => each.id === step);
-  const text = found && (ofKind('sql', found) ?? ofKind('script', found));
+  const known = found && (ofKind('sql', found) ?? ofKind('script', found));
+  const text = known && { ...known, met };
   if (!text) return refuse('step-gone', 'This text is not in the dataset.', { step });
   const { parameters } = definition;
   const made = routineOfStep(text, parameters, { schema, name }, acts && scriptToKeep(acts));

@@ -3,6 +3,7 @@ import type { GivenColumn, ScriptStatement, SessionCall } from '@cendra/core';
 import { LIMITS } from '../../../limits';
 import { refused } from '../../../problems';
 import type { Admitted, CalledResult, TextColumn } from '../connector';
+import { refuseWhatReaches } from './admit';
 import { columnsOfFields, describeText } from './describe-text';
 import { runAlone } from './run-alone';
 import { failing } from './script-problems';
@@ -28,8 +29,19 @@ const LOOKED_EVERY = 25;
 
 const quoted = (name: string) => `"${name.replaceAll('"', '""')}"`;
 
-/** Rejects where the source has a routine as one that may do more than read, and no steward let it run. */
-export async function refuseUnadmitted(client: Client, signature: string, admitted: Admitted): Promise<void> {
+/**
+ * Rejects a call that does more than call its routine, as names and types in it come with a definition: it is looked at as
+ * any text of an analyst's is. And one of a routine that may do more than read, unless a steward let it run.
+ */
+export async function refuseCall(client: Client, { looked, call }: Calling, admitted: Admitted): Promise<void> {
+  await refuseUnadmitted(client, call.signature, admitted);
+  const asked = looked.text.replace(/^call /, 'select * from ');
+  await refuseWhatReaches(client, asked, [...admitted, call.signature]);
+}
+
+type Calling = ScriptStatement & { readonly call: SessionCall };
+
+async function refuseUnadmitted(client: Client, signature: string, admitted: Admitted): Promise<void> {
   const { rows } = await client.query<[string, string]>({
     text: `select p.oid::text, p.provolatile = 'v' or p.prosecdef or p.prokind = 'p' from pg_catalog.pg_proc p where p.oid = to_regprocedure($1)`,
     values: [signature],
@@ -84,7 +96,7 @@ export async function calledOnce(client: Client, text: string): Promise<readonly
 }
 
 /** Makes a call and keeps what is read of it as a temp table. Rejects where its columns are not those it gave before. */
-export async function keepCall(client: Client, { text, call }: ScriptStatement & { readonly call: SessionCall }): Promise<string> {
+export async function keepCall(client: Client, { text, call }: Calling): Promise<string> {
   return called(async () => {
     const { result, given, into } = call;
     if (result.of === 'rows') {

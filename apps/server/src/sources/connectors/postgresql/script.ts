@@ -5,7 +5,7 @@ import { LIMITS } from '../../../limits';
 import type { Admitted, Called, RanStatement, RowsDigest, SourceScript, TempRows, TempTable } from '../connector';
 import { reachingProblems } from './admit';
 import { setValues } from './bound-values';
-import { calledOnce, keepCall, refuseUnadmitted, tooLarge } from './call';
+import { calledOnce, keepCall, refuseCall, tooLarge } from './call';
 import { closeQuietly } from './connect';
 import { grammar } from './grammar';
 import { problemAt, readable, refuseProblems, refuseValues, sentProblem } from './script-problems';
@@ -80,7 +80,7 @@ export class PostgresqlScript implements SourceScript {
     return this.turns.take(async () => {
       let temps = this.stood.at(-1) ?? NO_TEMPS;
       for (const statement of statements) {
-        if (isCall(statement)) await refuseUnadmitted(this.client, statement.call.signature, this.mayRun);
+        if (isCall(statement)) await refuseCall(this.client, statement, this.mayRun);
         else ({ temps } = await this.admitted(statement, temps));
       }
     });
@@ -89,7 +89,7 @@ export class PostgresqlScript implements SourceScript {
   call(statement: ScriptStatement & { readonly call: SessionCall }): Promise<Called> {
     return this.turns.take(async () => {
       this.said.take();
-      await refuseUnadmitted(this.client, statement.call.signature, this.mayRun);
+      await refuseCall(this.client, statement, this.mayRun);
       await setValues(this.client, statement.values);
       const started = performance.now();
       await this.client.query('savepoint called');
@@ -102,7 +102,7 @@ export class PostgresqlScript implements SourceScript {
   digest(statement: ScriptStatement): Promise<RowsDigest> {
     return this.turns.take(async () => {
       try {
-        if (isCall(statement)) await refuseUnadmitted(this.client, statement.call.signature, this.mayRun);
+        if (isCall(statement)) await refuseCall(this.client, statement, this.mayRun);
         else await this.admitted(statement, this.stood.at(-1) ?? NO_TEMPS);
         await this.client.query(`savepoint ${savepointOf(this.stood.length)}`);
         await setValues(this.client, statement.values);
@@ -157,7 +157,7 @@ export class PostgresqlScript implements SourceScript {
 
   /** A routine may change how long one may take, and where names are looked for: nothing of that goes on behind it. */
   private async kept(statement: ScriptStatement & { readonly call: SessionCall }, temps: TempNames) {
-    await refuseUnadmitted(this.client, statement.call.signature, this.mayRun);
+    await refuseCall(this.client, statement, this.mayRun);
     await setValues(this.client, statement.values);
     const rows = await keepCall(this.client, statement);
     if ((await tempSize(this.client)) > LIMITS.tempBytes.value) throw tooLarge();
