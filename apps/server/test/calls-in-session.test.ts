@@ -37,6 +37,7 @@ beforeAll(async () => {
     grant usage, create on schema ${schema} to cendra_read;
     create table ${schema}.kept (a int); grant select, insert on ${schema}.kept to cendra_read;
     create function ${schema}.several() returns setof refcursor ${body("declare a refcursor := 'first one'; b refcursor := 'second'; begin open a for select 1 as n; return next a; open b for select 'x'::varchar(3) as t, null::numeric(5,1) as d, '{1,2}'::int[] as l, true as y; return next b; end")};
+    create function ${schema}.endless() returns setof refcursor ${body("declare c refcursor := 'only'; begin open c for select 1; return query select c from generate_series(1, 100000); end")};
     create function ${schema}.never() returns refcursor ${body("declare c refcursor := 'nobody'; begin return c; end")};
     create procedure ${schema}.writes() ${body('begin insert into ' + schema + '.kept values (1); end')};
     create procedure ${schema}.commits() ${body('begin commit; end')};
@@ -54,6 +55,7 @@ beforeAll(async () => {
     RANKED,
     ...[
       'several()',
+      'endless()',
       'never()',
       'writes()',
       'commits()',
@@ -130,6 +132,8 @@ describe('tried once', () => {
     expect(ranked?.columns.map((each) => each.column)).toEqual(['place', 'hive', 'kilos']);
     const [many] = (await tried(named('many(integer)'), [value('5000')])).results;
     expect([many?.rows.length, many?.count]).toEqual([200, null]);
+    // Of more cursors than anybody looks at no more are fetched than can be named.
+    expect((await tried(named('endless()'))).results).toHaveLength(20);
     expect((await tried(named('several()'))).results.map((each) => each.rows)).toEqual([[['1']], [['x', null, '{1,2}', 't']]]);
   });
 

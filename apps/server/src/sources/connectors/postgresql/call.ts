@@ -23,6 +23,8 @@ const REFCURSOR = 1790;
 /** So many rows of a result are looked at, and so many cursors of a call. */
 const ROWS_SHOWN = 200;
 const CURSORS_MOST = 20;
+/** As many as a step can name one of. */
+const CURSOR_ROWS = 100;
 /** So many rows of a cursor are on the way at a time; the room they take is looked at every so many times. */
 const FETCHED = 2_000;
 const LOOKED_EVERY = 25;
@@ -67,7 +69,7 @@ export async function calledOnce(client: Client, text: string): Promise<readonly
       const { rows, first } = await runAlone(client, text, ROWS_SHOWN);
       return [{ result: { of: 'rows' }, columns, rows: first, count: rows }];
     }
-    const made = (await client.query<(string | null)[]>(alone(text))) as Made;
+    const made = await givenBack(client, text);
     const own = columns.filter((_each, at) => made.fields[at]?.dataTypeID !== REFCURSOR);
     const values: readonly CalledResult[] =
       own.length > 0
@@ -104,7 +106,7 @@ export async function keepCall(client: Client, { text, call }: Calling): Promise
       await table(client, into, columns, given);
       return (await runAlone(client, `insert into pg_temp.${quoted(into)} ${text}`, 0)).rows ?? '0';
     }
-    const made = (await client.query<(string | null)[]>(alone(text))) as Made;
+    const made = await givenBack(client, text);
     if (result.of === 'values') {
       const columns = await columnsOfFields(
         client,
@@ -143,6 +145,12 @@ export const tooLarge = () =>
     {},
     `at most ${LIMITS.tempBytes.value / 1e6} MB`,
   );
+
+/** The one row of a procedure, or the few of a function that gives cursors: more of them than are read are not fetched. */
+async function givenBack(client: Client, text: string): Promise<Made> {
+  const few = text.startsWith('call ') ? text : `${text}\nlimit ${CURSOR_ROWS}`;
+  return (await client.query<(string | null)[]>(alone(few))) as Made;
+}
 
 /** Whether the call gives rows itself, or values and cursors in one row or a few. */
 async function looked(client: Client, text: string) {
