@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Across, Aggregate, Edit, Layout, Relation, SheetEntry, SheetField, Value } from '@cendra/core';
+import type { Aggregate, Edit, Relation, Value } from '@cendra/core';
 import {
   acrossValues,
   AGGREGATES,
@@ -8,56 +8,22 @@ import {
   compile,
   crosstabRelations,
   duckdb,
-  fittingLayout,
   LINE_KINDS,
-  rowsBehind,
-  sheetFields,
   writeValue,
 } from '@cendra/core';
-import { keyed, wireRow } from '../../../packages/core/test/support/generate';
+import { wireRow } from '../../../packages/core/test/support/generate';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, run } from './support/cendra';
 import { withSuperuser } from './support/cluster';
+import type { Fitting } from './support/crosstabs';
+import { fitted, layouts, same, stored, valuesAcross } from './support/crosstabs';
 import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
 import { Generated, rowsOf } from './support/generated';
 import type { NaiveLine } from './support/naive-proof';
 import { naiveLines } from './support/naive-proof';
+import { fields } from './support/proof-lines';
 
 const UNBOUND = { bound: new Map(), now: 0n };
-const sheet: readonly SheetEntry[] = keyed.fields.map(({ id, type }) => ({
-  field: id,
-  role: id !== 'n' && ['whole', 'decimal', 'float'].includes(type.kind) ? 'measure' : 'attribute',
-  ...(id === 'd2' ? { addsUp: 'over everything but dates, then last' as const, lastBy: 'day1' } : {}),
-}));
-const fields: readonly SheetField[] = sheetFields(keyed, sheet, []);
-const stored = keyed.fields.map(({ id, name, type }) => ({ id, name, type }));
-
-const totalled = fc
-  .constantFrom('w1', 'd2', 'd6', 't1', 'day1', 'b1')
-  .chain((field) =>
-    fc.constantFrom<Aggregate>(...(fields.find((each) => each.id === field)?.aggregates ?? [])).map((aggregate) => ({ field, aggregate })),
-  );
-type Given = Layout & { readonly across: Across };
-const layouts: fc.Arbitrary<Given> = fc.record({
-  levels: fc.uniqueArray(
-    fc.record(
-      { field: fc.constantFrom('t1', 'b1', 'w2'), descending: fc.boolean(), subtotal: fc.boolean(), by: totalled },
-      { requiredKeys: ['field', 'descending', 'subtotal'] },
-    ),
-    {
-      maxLength: 2,
-      selector: (each) => each.field,
-    },
-  ),
-  across: fc.record({ field: fc.constantFrom('day1', 'd2', 't2'), descending: fc.boolean(), total: fc.boolean() }),
-  rows: fc.boolean(),
-  grandTotal: fc.boolean(),
-  totals: fc.array(totalled, { minLength: 1, maxLength: 3 }),
-  marks: fc.constant([]),
-});
-
-type Fitting = ReturnType<typeof fittingLayout> & { readonly across: Across };
-const fitted = (given: Given): Fitting => ({ ...fittingLayout(given, fields), across: given.across });
 
 /** A line with its figures by column: those of each value across, then those over all of them. */
 interface Line {
@@ -168,75 +134,6 @@ describe('the lines of a crosstab', () => {
   });
 });
 
-describe('the rows behind a figure', () => {
-  let generated: Generated;
-  beforeAll(async () => (generated = await Generated.open()));
-  afterAll(() => generated.close());
-
-  test('are as many as the line and its column say, and those of its group and no others', async () => {
-    let seen = 0;
-    let looked = 0;
-    const run = async (relation: Relation) => {
-      const { text, values } = compile(relation, duckdb, UNBOUND);
-      const read = await generated.engine.runAndReadAll(
-        `select columns(*)::varchar from (${text})`,
-        values.map((each) => each.value as string),
-      );
-      return read.getRowsJson() as (string | null)[][];
-    };
-    const keep = async (name: string, relation: Relation) => {
-      const { text, values, columns } = compile(relation, duckdb, UNBOUND);
-      const names = columns.map(({ id }) => `"${id}"`).join(', ');
-      await generated.engine.run(
-        `create or replace temp table "${name}" as select * from (${text}) as t (${names})`,
-        values.map((each) => each.value as string),
-      );
-    };
-    await fc.assert(
-      fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 14 }), async (given, wireRows) => {
-        await generated.fill(wireRows);
-        await generated.engine.run('create or replace temp view rows as select *, n as line_row from landed order by n');
-        const layout = fitted(given);
-        const rows = rowsOf(wireRows);
-        const type = fields.find((each) => each.id === layout.across.field)?.type ?? { kind: 'text' };
-        const byType = (a: Exclude<Value, null>, b: Exclude<Value, null>) => compareValues(type, a, b);
-        const values = valuesAcross(
-          rows.map((each) => each.get(layout.across.field) ?? null),
-          layout.across,
-          byType,
-        );
-        const made = crosstabRelations(layout, fields, stored, values);
-        await keep('across', made.across);
-        await keep('down', made.down);
-        await keep('groups', made.groups);
-        await keep('made', made.lines);
-        await generated.engine.run('create or replace temp view lines as select row_number() over () - 1 as line_number, * from made');
-        const at = (row: readonly (string | null)[], id: string) => row[made.columns.findIndex((each) => each.id === id)] ?? null;
-        const lines = await run(made.lines);
-        for (const [line, cells] of lines.entries()) {
-          const level = Number(at(cells, 'line_level'));
-          const behind = await run(rowsBehind(layout, fields, stored, { line, level }, 100));
-          expect(behind.length).toBe(Number(at(cells, 'line_rows')));
-          for (const row of behind)
-            layout.levels
-              .slice(0, level)
-              .forEach((each, key) => expect(row[fields.findIndex(({ id }) => id === each.field)]).toBe(at(cells, `key_${key + 1}`)));
-          if (LINE_KINDS[Number(at(cells, 'line_kind'))] !== 'totals') continue;
-          for (const [place, value] of values.entries()) {
-            const own = await run(rowsBehind(layout, fields, stored, { line, level, across: { value } }, 100));
-            expect(own.length).toBe(Number(at(cells, `cell_rows_${place}`) ?? 0));
-            looked++;
-          }
-          seen += behind.length;
-        }
-      }),
-      { numRuns: 25, seed: 18 },
-    );
-    expect(seen).toBeGreaterThan(100);
-    expect(looked).toBeGreaterThan(100);
-  });
-});
-
 const alike = (a: NaiveLine, b: NaiveLine) => a.kind === b.kind && a.level === b.level && JSON.stringify(a.keys) === JSON.stringify(b.keys);
 
 /** What a column's own proof says of the same group, each total in the line of its aggregate; a group it has no row of has no figure. */
@@ -247,19 +144,6 @@ function figuresOf(part: readonly NaiveLine[], line: NaiveLine, layout: Fitting)
 }
 
 const rowsIn = (part: readonly NaiveLine[], line: NaiveLine) => part.find((each) => alike(each, line))?.rows ?? null;
-
-const same = (a: Value, b: Value, by: (a: Exclude<Value, null>, b: Exclude<Value, null>) => number) =>
-  a === null || b === null ? a === b : by(a, b) === 0;
-
-function valuesAcross(
-  all: readonly Value[],
-  { descending }: Across,
-  by: (a: Exclude<Value, null>, b: Exclude<Value, null>) => number,
-): readonly Value[] {
-  const distinct: Value[] = [];
-  for (const each of all) if (!distinct.some((known) => same(known, each, by))) distinct.push(each);
-  return distinct.sort((a, b) => (a === null ? 1 : b === null ? -1 : descending ? by(b, a) : by(a, b)));
-}
 
 describe('a crosstab over HTTP', () => {
   let cendra: Cendra;

@@ -1,9 +1,9 @@
-import type { Parameter, Step } from '@cendra/core';
-import { sqlText } from '@cendra/core';
+import type { Edit, Parameter } from '@cendra/core';
 import type { DatasetBody, Person } from './support/cendra';
 import { Cendra, postgresqlAt } from './support/cendra';
 import { unique, withSuperuser } from './support/cluster';
-import { demoSource, edit } from './support/datasets';
+import { demoSource } from './support/datasets';
+import { datasetOfText } from './support/texts';
 
 /** Texts and scripts kept as functions of their source: who may, what is made, and that it gives the same rows. */
 
@@ -78,53 +78,15 @@ async function demo(title: string): Promise<DatasetBody> {
   return analyst.get<DatasetBody>(`/datasets/${found?.id ?? ''}`);
 }
 
-/** A dataset of a text, its parameters as said, described as the source has it. */
-async function ofText(text: string, parameters: readonly Partial<Parameter>[] = []): Promise<DatasetBody> {
-  const begun = await analyst.post<DatasetBody>('/datasets', { source, text });
-  const all = parameters.map((each, at): Parameter => ({
-    id: `p${at}`,
-    name: 'p',
-    type: 'text',
-    takes: 'one',
-    leftBlank: 'must be filled',
-    startsAs: [],
-    hint: '',
-    ...each,
-  }));
-  const said = await analyst.post<{ columns: Record<string, unknown>[]; met: { name: string; sourceType: string }[] }>(
-    `/sources/${source}/texts/describe`,
-    { text, parameters: all.map(({ name, type }) => ({ name, type })) },
+/** A dataset of a text as the bench takes it over, properties of its parameters as said, by name. */
+const ofText = (text: string, parameters: Readonly<Record<string, Partial<Parameter>>> = {}): Promise<DatasetBody> =>
+  datasetOfText(analyst, source, text, ({ definition }) =>
+    definition.parameters.flatMap((each) =>
+      Object.entries(parameters[each.name] ?? {}).map(
+        ([property, to]) => ({ kind: 'set parameter', parameter: each.id, property, from: each[property as keyof Parameter], to }) as Edit,
+      ),
+    ),
   );
-  const [step] = begun.definition.steps as readonly (Step & { kind: 'sql' })[];
-  if (!step) throw new Error('the dataset has a text');
-  const met: Record<string, string[]> = {};
-  for (const { name, sourceType } of said.met) met[name] = [...(met[name] ?? []), sourceType];
-  const fields = said.columns.map(({ column, sourceType, type, looseText }, at) => ({
-    id: `f${at}`,
-    name: String(column),
-    column,
-    sourceType,
-    type,
-    role: 'attribute',
-    looseText,
-  }));
-  const set = (property: 'sql' | 'fields' | 'met', from: unknown, to: unknown) =>
-    ({ kind: 'set step', step: step.id, property, from, to }) as const;
-  let at: string | null = null;
-  const adding = all.map((parameter) => {
-    const placed = { kind: 'add parameter', parameter, at: { after: at, before: null } } as const;
-    at = parameter.id;
-    return placed;
-  });
-  return edit(
-    analyst,
-    begun,
-    ...(adding as never[]),
-    set('sql', step.sql, sqlText(text, all)),
-    set('fields', step.fields, fields),
-    set('met', step.met, met),
-  );
-}
 
 describe('who may', () => {
   test('nobody, unless a steward says so; nobody is told the password', async () => {
@@ -196,13 +158,7 @@ describe('a text', () => {
       `select h.id, h.grade, h.kilos from coop.harvests h -- all of them
        where h.grade = :grade and h.picked_on not between :day -- a comment
          and (h.floral_source = :flower or h.kilos > :least) and h.id in (:ids)`,
-      [
-        { name: 'grade', leftBlank: 'condition is off' },
-        { name: 'day', type: 'date', takes: 'range', leftBlank: 'condition is off' },
-        { name: 'flower', leftBlank: 'condition is off' },
-        { name: 'least', type: 'decimal' },
-        { name: 'ids', type: 'whole number', takes: 'several', leftBlank: 'condition is off' },
-      ].map((each, at) => ({ ...each, id: `q${at}` })) as Partial<Parameter>[],
+      { flower: { leftBlank: 'condition is off' }, least: { leftBlank: 'must be filled' } },
     );
     const ways = ['', 'A'].flatMap((grade) =>
       [[], ['2025-05-01', ''], ['', '2025-05-01'], ['2024-05-01', '2025-05-01']].flatMap((day) =>
@@ -225,7 +181,7 @@ describe('a text', () => {
   });
 
   test('stands as it is in its function, whatever it holds', async () => {
-    const dataset = await ofText(`select 'it''s $kept$ and \\ ; drop' as "odd "" name", :p::text as p, $$x$$ as d -- end`, [{ name: 'p' }]);
+    const dataset = await ofText(`select 'it''s $kept$ and \\ ; drop' as "odd "" name", :p::text as p, $$x$$ as d -- end`);
     const { compared, statement } = await keep(dataset, fresh('odd'), [{ p: ["'; $kept_2$"] }]);
     expect(compared).toEqual([{ rowsOfText: '1', rowsOfRoutine: '1', same: true }]);
     expect(statement).toContain('as $kept_2$');
@@ -234,9 +190,9 @@ describe('a text', () => {
 
   test('takes the place of another only as it was shown, and keeps the old one in the history', async () => {
     const name = fresh('replaced');
-    const first = await ofText('select id, kilos from coop.harvests', []);
+    const first = await ofText('select id, kilos from coop.harvests');
     const { signature } = await keep(first, name);
-    const second = await ofText('select id from coop.harvests where kilos > 5', []);
+    const second = await ofText('select id from coop.harvests where kilos > 5');
     const { body } = await preview(second, name);
     expect(body.existing).toContain('"kilos"');
     const other = await analyst.ask<{ problems: { code: string }[] }>('POST', '/kept-routines', {
@@ -258,12 +214,9 @@ describe('a text', () => {
   test('that may not be read, has other fields now, or says what no function can, is refused with why', async () => {
     const codes = async (dataset: DatasetBody) => (await preview(dataset, 'refused')).body.problems.map((each) => each.code);
     expect(await codes(await demo('Settlement of members, as it was pasted'))).not.toEqual([]);
-    const nested = await ofText('select id from coop.harvests where kilos > :a + (select avg(kilos) from coop.harvests where grade = :b)', [
-      { name: 'a', type: 'decimal', leftBlank: 'condition is off' },
-      { id: 'pb', name: 'b', leftBlank: 'condition is off' },
-    ]);
+    const nested = await ofText('select id from coop.harvests where kilos > :a + (select avg(kilos) from coop.harvests where grade = :b)');
     expect(await codes(nested)).toEqual(['text-not-kept']);
-    const two = await ofText('select id from coop.harvests where grade = :a', [{ name: 'a', isPrivate: true } as Partial<Parameter>]);
+    const two = await ofText('select id from coop.harvests where grade = :a', { a: { isPrivate: true } });
     expect(await codes(two)).toEqual(['parameter-private']);
     const named = await preview(await demo('Kilos of a season, one day short'), 'drop table;');
     expect(named.status).toBe(400);

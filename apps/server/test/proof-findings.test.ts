@@ -3,6 +3,7 @@ import type { DatasetBody, Person } from './support/cendra';
 import { Cendra, run } from './support/cendra';
 import { unique, withSuperuser } from './support/cluster';
 import { datasetOf, demoSource, edit, fieldOf, writtenCriteria } from './support/datasets';
+import { datasetOfText } from './support/texts';
 
 /** What a proof finds in the rows of its result is what the database says of them. */
 
@@ -119,22 +120,7 @@ test('nothing is said where nothing is off, also of no row at all', async () => 
 
 test('lines of a sheet: shares that are no parts of one whole, and a number that stands twice; long lists are none', async () => {
   const findings = async (text: string) => {
-    const begun = await analyst.post<DatasetBody>('/datasets', { source: await demoSource(analyst), text });
-    const said = await analyst.post<{ columns: Record<string, unknown>[] }>(`/sources/${await demoSource(analyst)}/texts/describe`, {
-      text,
-      parameters: [],
-    });
-    const [step] = begun.definition.steps;
-    const fields = said.columns.map(({ column, sourceType, type, looseText }, at) => ({
-      id: `f${at}`,
-      name: String(column),
-      column,
-      sourceType,
-      type,
-      role: 'attribute',
-      looseText,
-    }));
-    const taken = await edit(analyst, begun, { kind: 'set step', step: step?.id ?? '', property: 'fields', from: [], to: fields });
+    const taken = await datasetOfText(analyst, await demoSource(analyst), text);
     const done = await run(analyst, taken, 'full');
     const problems = await analyst.post<readonly Problem[]>(`/results/${done.result?.id ?? ''}/proofs/findings`, {
       dataset: taken.id,

@@ -1,8 +1,8 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
-import type { Problem, ScriptStep, SqlStep } from '@cendra/core';
-import { ofKind, problem } from '@cendra/core';
+import type { Problem, TextStep } from '@cendra/core';
+import { asTextStep, isScript, metByName, problem } from '@cendra/core';
 import type { HeldDatasetOf } from '../datasets';
 import type { Person } from '../people';
 import type { RoutineToMake } from '../planning';
@@ -14,8 +14,6 @@ import { RoutinesService, SourcesService, TextsService } from '../sources';
 import { KeepingService } from './keeping.service';
 import { KeptRoutine } from './kept-routine.entity';
 import type { ComparedDto, KeepRoutineDto, RoutineKeptDto, RoutineMadeDto, RoutinePreviewDto, RoutineToKeepDto } from './kept-routine.dto';
-
-type TextStep = SqlStep | ScriptStep;
 
 /** What a text is as a function, with everything needed to make and compare it. */
 interface Made extends RoutineToMake {
@@ -96,12 +94,12 @@ export class KeptRoutinesService {
     signal: AbortSignal,
   ): Promise<Made | { readonly problems: readonly Problem[] }> {
     const found = held.definition.steps.find((each) => each.id === id);
-    const step = found && (ofKind('sql', found) ?? ofKind('script', found));
+    const step = asTextStep(found);
     if (!step) throw refused(404, 'step-gone', 'This text is not in the dataset.', { step: id });
     const source = held.sources.get(step.source);
     if (!source) throw refused(422, 'source-gone', 'The source of this text was removed.', { step: id });
     const { schema } = await this.keeping.keeper(person, source);
-    const described = await this.texts.acts(source, step.sql.text, step.kind === 'script', held.definition.parameters);
+    const described = await this.texts.acts(source, step.sql.text, isScript(step), held.definition.parameters);
     if (described.problems.length > 0) return { problems: described.problems };
     const same =
       described.columns.length === step.fields.length &&
@@ -121,8 +119,7 @@ export class KeptRoutinesService {
       };
     const prepared = await this.preparing.prepare(person, held, values[0] ?? {}, signal);
     // Types stand in the statement that is made: as the source says them now, and not as the definition has them.
-    const met: Record<string, string[]> = {};
-    for (const each of described.met) met[each.name] = [...(met[each.name] ?? []), each.sourceType];
+    const met = metByName(described.met);
     const wanted = { step: id, schema, name, values, met, ...(described.acts ? { acts: described.acts } : {}) };
     const made = await this.planner.do('routine', { ...givenOf(prepared), ...wanted }, signal);
     if (!('statement' in made)) return made;

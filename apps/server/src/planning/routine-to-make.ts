@@ -1,5 +1,5 @@
 import type { Problem, ScriptAct, ScriptStatement, ScriptToKeep, SessionCall, TypesMet } from '@cendra/core';
-import { bindDefinition, callOfRoutine, compileScript, ofKind, partsOfStep, refuse, routineOfStep } from '@cendra/core';
+import { asTextStep, bindDefinition, callOfRoutine, compileScript, partsOfStep, refuse, routineOfStep } from '@cendra/core';
 import { dialectsOf } from './dialects';
 import { trailOf } from './subject';
 import type { Given } from './work';
@@ -43,7 +43,7 @@ export function routineToMake({
 }: RoutineWanted): RoutineToMake | NotMade {
   const { definition } = trailOf(subject);
   const found = definition.steps.find((each) => each.id === step);
-  const known = found && (ofKind('sql', found) ?? ofKind('script', found));
+  const known = asTextStep(found);
   const text = known && { ...known, met };
   if (!text) return refuse('step-gone', 'This text is not in the dataset.', { step });
   const { parameters } = definition;

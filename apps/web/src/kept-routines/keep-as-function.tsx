@@ -1,6 +1,6 @@
 import { DialogTitle } from '@headlessui/react';
 import { useState } from 'react';
-import type { ScriptStep, SqlStep } from '@cendra/core';
+import type { TextStep } from '@cendra/core';
 import { sweptValues } from '@cendra/core';
 import type { RoutineKeptDto, RoutinePreviewDto } from '../api';
 import { api } from '../api';
@@ -15,7 +15,7 @@ import { TextDifference } from '../ui/text-difference';
 
 interface KeepAsFunctionProps {
   readonly bench: Bench;
-  readonly step: SqlStep | ScriptStep;
+  readonly step: TextStep;
   readonly schema: string;
   readonly onClose: () => void;
 }
@@ -26,7 +26,7 @@ const IN_USE = 'the values in use';
 export default function KeepAsFunction({ bench, step, schema, onClose }: KeepAsFunctionProps) {
   const { parameters } = bench.trail.definition;
   const asked = parameters.filter((each) => step.sql.refs.some((ref) => ref.parameter === each.id) && each.takes === 'one');
-  const first = step.kind === 'sql' ? step.sweeps?.[0] : undefined;
+  const first = 'sweeps' in step ? step.sweeps?.[0] : undefined;
   const [name, setName] = useState('');
   const [swept, setSwept] = useState(first?.parameter ?? '');
   const [typed, setTyped] = useState(first?.values ?? '');

@@ -1,5 +1,5 @@
 import { lazy, Suspense, useState } from 'react';
-import type { ScriptStep, SqlStep } from '@cendra/core';
+import type { TextStep } from '@cendra/core';
 import { api } from '../api';
 import type { Bench } from '../bench/use-bench';
 import { Button } from '../ui/button';
@@ -7,7 +7,7 @@ import { Button } from '../ui/button';
 const KeepAsFunction = lazy(() => import('./keep-as-function'));
 
 /** Keeps a text as a function of its source; not there for who may not. */
-export function KeepButton({ bench, step }: { readonly bench: Bench; readonly step: SqlStep | ScriptStep }) {
+export function KeepButton({ bench, step }: { readonly bench: Bench; readonly step: TextStep }) {
   const keeping = api.useKeepingShownQuery({ id: step.source });
   const [open, setOpen] = useState(false);
   const { may, schema } = keeping.data ?? { may: false, schema: null };

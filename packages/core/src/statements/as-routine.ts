@@ -3,6 +3,7 @@ import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { ParameterPlace } from './places';
 import { placesIn } from './places';
+import { quotedName } from './quoted-name';
 import type { TextStatement } from './split';
 import type { TypesMet } from './written';
 import { metByStatement, ownType } from './written';
@@ -46,8 +47,6 @@ export interface KeptRoutine {
   readonly arguments: readonly KeptArgument[];
 }
 
-const quoted = (name: string) => `"${name.replaceAll('"', '""')}"`;
-
 /** The statement that makes the function, or why the text cannot be kept as one. */
 export function asRoutine(
   kept: TextToKeep,
@@ -63,20 +62,20 @@ export function asRoutine(
   if (kept.fields.length === 0)
     problems.push(problem('text-not-described', 'Which fields it gives is not known yet.', {}, 'its fields, as the source describes them'));
   if (problems.length > 0 || last === undefined) return { problems };
-  const names = kept.fields.map((each) => quoted(each.name));
+  const names = kept.fields.map((each) => quotedName(each.name));
   const rows = `select ${names.map((each) => `r.${each}`).join(', ')}\nfrom (\n${last}\n) as r(${names.join(', ')})`;
   const body = script ? inBlock(written.slice(0, -1), rows, script) : rows;
   const tag = freeTag(body);
-  const taken = args.map(({ name: own, sourceType, optional }) => `${quoted(own)} ${sourceType}${optional ? ' default null' : ''}`);
-  const gives = kept.fields.map((each) => `${quoted(each.name)} ${each.sourceType}`).join(', ');
+  const taken = args.map(({ name: own, sourceType, optional }) => `${quotedName(own)} ${sourceType}${optional ? ' default null' : ''}`);
+  const gives = kept.fields.map((each) => `${quotedName(each.name)} ${each.sourceType}`).join(', ');
   const how = script ? 'language plpgsql volatile' : 'language sql stable';
-  const head = `create function ${quoted(schema)}.${quoted(name)}(${taken.join(', ')})\nreturns table (${gives})\n${how} as ${tag}\n`;
+  const head = `create function ${quotedName(schema)}.${quotedName(name)}(${taken.join(', ')})\nreturns table (${gives})\n${how} as ${tag}\n`;
   return { routine: { statement: `${head}${body}\n${tag}`, arguments: args }, problems: [] };
 }
 
 /** In a block of its own; the temp tables of a call before this one, in the same session, make room. */
 function inBlock(before: readonly string[], rows: string, { reading, made }: ScriptToKeep): string {
-  const room = made.map((each) => `drop table if exists pg_temp.${quoted(each)};`);
+  const room = made.map((each) => `drop table if exists pg_temp.${quotedName(each)};`);
   const statements = before.flatMap((each, at) => (reading.has(at + 1) ? [] : [`${each};`]));
   return ['#variable_conflict use_column', 'begin', ...room, ...statements, `return query ${rows};`, 'end'].join('\n');
 }

@@ -15,6 +15,7 @@ export { commonTablesIn, countedTable, partOf } from './part';
 export type { CommonTable, PartText } from './part';
 export * from './parts';
 export * from './places';
+export { quotedName } from './quoted-name';
 export * from './split';
 export * from './tables';
 export * from './tokens';

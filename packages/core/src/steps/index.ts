@@ -46,6 +46,12 @@ export type Step = { readonly [K in KindName]: StepOf<K> }[KindName];
 /** A step whose rows come of a text of an analyst's. */
 export type TextStep = Extract<Step, TextStepParts>;
 
+export const asTextStep = (step: Step | undefined): TextStep | undefined =>
+  step?.kind === 'sql' || step?.kind === 'script' ? step : undefined;
+
+/** Whether it is of several statements, which may make temp tables. */
+export const isScript = ({ kind }: TextStep): boolean => kind === 'script';
+
 /** Any step of a checked trail. */
 export type CheckedStep = Checked<Step, unknown>;
 

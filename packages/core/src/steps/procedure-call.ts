@@ -1,11 +1,10 @@
 import type { Binding, Parameter } from '../parameters';
 import { parameterType } from '../parameters';
 import type { TextPart, TextValue } from '../statements';
+import { quotedName } from '../statements';
 import type { Value } from '../values';
 import { writeValue } from '../values';
 import type { BoundArgument, CallOut, ProcedureStep } from './procedure';
-
-export const quoted = (name: string) => `"${name.replaceAll('"', '""')}"`;
 
 /** The temp table in which a session keeps what a call gave. */
 export const CALLED = 'cendra_called';
@@ -27,14 +26,14 @@ export function callText(
   { schema, routine, call, columns }: Pick<ProcedureStep, 'schema' | 'routine' | 'call' | 'columns'>,
   given: readonly { readonly name: string; readonly value: Passed | undefined }[],
 ): readonly TextPart[] {
-  const parts: TextPart[] = [`${call ? 'call' : 'select * from'} ${quoted(schema)}.${quoted(routine)}(`];
+  const parts: TextPart[] = [`${call ? 'call' : 'select * from'} ${quotedName(schema)}.${quotedName(routine)}(`];
   let count = 0;
   let named = false;
   for (const { name, value } of inPlaces(given, call ?? [])) {
     if (value === undefined) named = true;
     if (value === undefined || (named && name === '')) continue;
     if (name !== '') named = true;
-    parts.push(count++ === 0 ? '' : ', ', name === '' ? '' : `${quoted(name)} => `, value);
+    parts.push(count++ === 0 ? '' : ', ', name === '' ? '' : `${quotedName(name)} => `, value);
   }
   parts.push(`)${columns === undefined ? '' : ` as called(${columns})`}`);
   return parts.filter((each) => each !== '');

@@ -10,7 +10,8 @@ import type { CallResult, Relation, ScriptPart } from '../sql';
 import type { RoutineArgument, RoutineEntry, RoutineOut } from './catalogue';
 import { describedRows } from './described-rows';
 import type { PropertyChange, StepKind } from './kind';
-import { CALLED, callOf, quoted } from './procedure-call';
+import { quotedName } from '../statements';
+import { CALLED, callOf } from './procedure-call';
 import { argumentProblems, changedProblems } from './procedure-problems';
 import type { RowWords } from './row-words';
 import { rowWordsShape } from './row-words';
@@ -211,7 +212,7 @@ function called({ id: session, source, result, signature }: ProcedureStep, rows:
   return {
     ...rows,
     site: { kind: 'session', source, session },
-    parts: [`select ${rows.given.map(({ column }, at) => `c${at + 1} as ${quoted(column)}`).join(', ')} from ${CALLED}`],
+    parts: [`select ${rows.given.map(({ column }, at) => `c${at + 1} as ${quotedName(column)}`).join(', ')} from ${CALLED}`],
     before: [part],
   };
 }

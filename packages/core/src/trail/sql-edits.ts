@@ -1,7 +1,7 @@
 import type { FieldType } from '../fields';
 import type { Parameter } from '../parameters';
 import { parameterTypeFor } from '../parameters';
-import type { ConvertedText, ParameterPlace } from '../statements';
+import type { ConvertedText, ParameterPlace, TypesMet } from '../statements';
 import { parametersIn } from '../statements';
 import type { DescribedField, FieldsNow, ScriptStep, SqlStep, TextStepParts } from '../steps';
 import { fieldsNow, scriptStep, sqlText } from '../steps';
@@ -38,8 +38,7 @@ export function takeTextOver(
 ): TextTakenOver {
   const fresh = parametersFor(definition.parameters, text, described.met, mint);
   const now = fieldsNow(step.fields, described.columns, mint);
-  const met: Record<string, string[]> = {};
-  for (const { name, sourceType } of described.met) (met[name] ??= []).push(sourceType);
+  const met = metByName(described.met);
   const ids = new Set(now.fields.map((each) => each.id));
   const key = step.key.filter((each) => ids.has(each));
   const edits = [
@@ -89,6 +88,13 @@ export function scriptInstead(
   const before = [...emptied, added];
   const removed = removeStepEdit(before.reduce(applyEdit, definition), text.id);
   return { edits: removed ? [...before, removed] : before, step: script.id };
+}
+
+/** The types of what parameters meet, in the order of their places, by their names. */
+export function metByName(told: readonly { readonly name: string; readonly sourceType: string }[]): TypesMet {
+  const met: Record<string, string[]> = {};
+  for (const { name, sourceType } of told) (met[name] ??= []).push(sourceType);
+  return met;
 }
 
 function setting(step: TextStepParts, property: 'sql' | 'met' | 'key' | 'fields', from: unknown, to: unknown): readonly Edit[] {

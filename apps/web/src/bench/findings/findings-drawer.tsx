@@ -1,7 +1,7 @@
 import { lazy, Suspense, useState } from 'react';
 import { Link, useLocation } from 'react-router';
 import type { Problem, TextStep } from '@cendra/core';
-import { fixesOf, ofKind, reportFields, whyOf } from '@cendra/core';
+import { asTextStep, fixesOf, ofKind, reportFields, whyOf } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { EmptyState, ProblemLine } from '../../ui/notice';
 import type { Bench } from '../use-bench';
@@ -13,7 +13,10 @@ export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
   const { trail, withoutValues } = bench;
   const texts = withoutValues
     ? []
-    : trail.steps.flatMap(({ step, title }) => ((step.kind === 'sql' || step.kind === 'script') && !step.off ? [{ step, title }] : []));
+    : trail.steps.flatMap(({ step, title }) => {
+        const text = asTextStep(step);
+        return text && !text.off ? [{ step: text, title }] : [];
+      });
   if (trail.problems.length === 0 && texts.length === 0) return <EmptyState>No findings.</EmptyState>;
   const groups = [
     ...trail.steps.map(({ step, title }) => ({ id: step.id as string | undefined, title })),

@@ -1,0 +1,78 @@
+import fc from 'fast-check';
+import type { Relation, Value } from '@cendra/core';
+import { compareValues, compile, crosstabRelations, duckdb, LINE_KINDS, rowsBehind } from '@cendra/core';
+import { wireRow } from '../../../packages/core/test/support/generate';
+import { fitted, layouts, stored, valuesAcross } from './support/crosstabs';
+import { Generated, rowsOf } from './support/generated';
+import { fields } from './support/proof-lines';
+
+const UNBOUND = { bound: new Map(), now: 0n };
+
+describe('the rows behind a figure', () => {
+  let generated: Generated;
+  beforeAll(async () => (generated = await Generated.open()));
+  afterAll(() => generated.close());
+
+  test('are as many as the line and its column say, and those of its group and no others', async () => {
+    let seen = 0;
+    let looked = 0;
+    const run = async (relation: Relation) => {
+      const { text, values } = compile(relation, duckdb, UNBOUND);
+      const read = await generated.engine.runAndReadAll(
+        `select columns(*)::varchar from (${text})`,
+        values.map((each) => each.value as string),
+      );
+      return read.getRowsJson() as (string | null)[][];
+    };
+    const keep = async (name: string, relation: Relation) => {
+      const { text, values, columns } = compile(relation, duckdb, UNBOUND);
+      const names = columns.map(({ id }) => `"${id}"`).join(', ');
+      await generated.engine.run(
+        `create or replace temp table "${name}" as select * from (${text}) as t (${names})`,
+        values.map((each) => each.value as string),
+      );
+    };
+    await fc.assert(
+      fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 14 }), async (given, wireRows) => {
+        await generated.fill(wireRows);
+        await generated.engine.run('create or replace temp view rows as select *, n as line_row from landed order by n');
+        const layout = fitted(given);
+        const rows = rowsOf(wireRows);
+        const type = fields.find((each) => each.id === layout.across.field)?.type ?? { kind: 'text' };
+        const byType = (a: Exclude<Value, null>, b: Exclude<Value, null>) => compareValues(type, a, b);
+        const values = valuesAcross(
+          rows.map((each) => each.get(layout.across.field) ?? null),
+          layout.across,
+          byType,
+        );
+        const made = crosstabRelations(layout, fields, stored, values);
+        await keep('across', made.across);
+        await keep('down', made.down);
+        await keep('groups', made.groups);
+        await keep('made', made.lines);
+        await generated.engine.run('create or replace temp view lines as select row_number() over () - 1 as line_number, * from made');
+        const at = (row: readonly (string | null)[], id: string) => row[made.columns.findIndex((each) => each.id === id)] ?? null;
+        const lines = await run(made.lines);
+        for (const [line, cells] of lines.entries()) {
+          const level = Number(at(cells, 'line_level'));
+          const behind = await run(rowsBehind(layout, fields, stored, { line, level }, 100));
+          expect(behind.length).toBe(Number(at(cells, 'line_rows')));
+          for (const row of behind)
+            layout.levels
+              .slice(0, level)
+              .forEach((each, key) => expect(row[fields.findIndex(({ id }) => id === each.field)]).toBe(at(cells, `key_${key + 1}`)));
+          if (LINE_KINDS[Number(at(cells, 'line_kind'))] !== 'totals') continue;
+          for (const [place, value] of values.entries()) {
+            const own = await run(rowsBehind(layout, fields, stored, { line, level, across: { value } }, 100));
+            expect(own.length).toBe(Number(at(cells, `cell_rows_${place}`) ?? 0));
+            looked++;
+          }
+          seen += behind.length;
+        }
+      }),
+      { numRuns: 25, seed: 18 },
+    );
+    expect(seen).toBeGreaterThan(100);
+    expect(looked).toBeGreaterThan(100);
+  });
+});
