@@ -200,6 +200,20 @@ test('joined texts stand in their own order or in another one, with what is said
   expect(ran(trailOf(joined), nothing)).toEqual(told(trailOf(joined), nothing, 'flowers', 'late', 'ids'));
 });
 
+test('a field it groups by that was removed upstream stops the summary at that key, and everything typed is kept', () => {
+  const whole = trailOf(summarise({ keys: [key('region'), key('flower')], values: [value('kilos', 'sum', 'kilos')] }));
+  const steps = whole.steps.map((each) =>
+    each.kind === 'table'
+      ? { ...each, fields: each.fields.filter(({ id }) => id !== 'region'), taken: each.taken.filter((id) => id !== 'region') }
+      : each,
+  );
+  const trail = checkTrail({ ...whole, steps });
+  const [found, ...others] = trail.problems.filter(({ severity }) => severity === 'error');
+  expect(others).toEqual([]);
+  expect([found?.message.includes('region'), found?.place.field]).toEqual([true, key('region').id]);
+  expect(trail.definition.steps.at(-1)).toEqual(whole.steps.at(-1));
+});
+
 describe('what a sum does not say', () => {
   const turned = unpivot({ values: [{ id: 'of', name: 'of', as: null }] });
   const summed = (keys: SummariseStep['keys'], more: Partial<SummariseStep['values'][number]> = {}) =>
