@@ -81,6 +81,10 @@ test('lines told of rows, one for each value, a subtotal and a share are made by
   await expect(page.getByLabel('Name of figures 2')).toHaveValue('this_season');
   await expect(page.getByLabel('Name of figures 3')).toHaveValue('last_season');
   await expect(page.getByLabel('What change is calculated as')).toHaveValue('this_season - last_season');
+  // Rows asked for while an edit is on its way to be saved are not forgotten over it.
+  let save = () => {};
+  const asked = new Promise<void>((resolve) => (save = resolve));
+  await page.route('**/api/datasets/*/edits', (route) => void asked.then(() => route.continue()));
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByLabel('Name of figures 2')).toHaveCount(0);
 
@@ -90,6 +94,7 @@ test('lines told of rows, one for each value, a subtotal and a share are made by
     .filter({ has: cell(page, place) })
     .getByRole('button', { name: /^Rows of line/ })
     .click();
+  save();
   await expect(stamp(page)).toContainText('Rows behind heather');
   await expect(stamp(page)).toContainText(Number(all?.of) > 1000 ? 'first' : String(all?.of));
 });

@@ -49,7 +49,7 @@ export const test = base.extend<{ signIn: (role: 'steward' | 'analyst') => Promi
     },
     { scope: 'worker' },
   ],
-  signIn: async ({ page, cendra }, use) => {
+  signIn: async ({ page, cendra }, use, test) => {
     await use(async (role) => {
       // As the page does it, without its page: how it looks and acts is the matter of tests of its own.
       const answer = await page.context().request.post(`${cendra}/api/sign-in`, { data: { name: role, password: `thistle-${role}` } });
@@ -61,6 +61,10 @@ export const test = base.extend<{ signIn: (role: 'steward' | 'analyst') => Promi
       const ask = () => run.evaluate((button: HTMLElement) => button.click(), undefined, { timeout: 1_000 }).catch(() => undefined);
       await page.addLocatorHandler(page.getByText('so this waits for Ctrl+Enter'), ask, { noWaitAfter: true });
     });
+    if (test.status === test.expectedStatus) return;
+    // What the page itself said is often the reason, and is gone with it.
+    const said = await page.locator('[role=alert]:visible, [role=status]:visible').allInnerTexts();
+    console.log(`  the page said: ${said.filter((each) => each.trim() !== '').join(' | ') || 'nothing'}`);
   },
 });
 

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { ClauseCounts, GivenValues, Inspection, JoinOutcome } from '@cendra/core';
 import { bindDefinition, equal } from '@cendra/core';
 import type { RunDto, StepCountDto } from '../api';
+import { isOpen } from '../runs/runs-slice';
 import type { RunOf, RunState } from '../runs/use-run';
 import type { Bench } from './use-bench';
 
@@ -28,7 +29,6 @@ export interface HeadRun {
   run(size: 'head' | 'full'): void;
   /** Shows the rows of one line of a join's ledger in the place of its rows; `words` say which. */
   showOutcome(outcome: JoinOutcome, words: string): void;
-  /** Shows the rows a group of a summary was made of, known by the values of its keys in wire form. */
   /** Shows the rows a group or a line of the step was made of. */
   showMadeOf(inspection: MadeOf, words: string): void;
   /** Which rows of a join, or of a group, are shown, in words. */
@@ -70,10 +70,23 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
     [start, wanted],
   );
 
+  // What is asked for while an edit is being saved waits for it, for it would be of rows that are none any more.
+  const [wish, setWish] = useState<Wish>();
+  const [outcome, setOutcome] = useState('');
+  const inspect = useCallback((inspection: Inspection, words = '') => setWish({ step, inspection, words }), [step]);
+  if (wish && wish.step !== step) setWish(undefined);
   useEffect(() => {
-    if (obstacle !== undefined || starting || !settled || !quick || (of.current && equal(of.current, wanted))) return;
+    if (obstacle !== undefined || starting || !settled || wish || !quick || (of.current && equal(of.current, wanted))) return;
     run('head');
-  }, [obstacle, starting, settled, quick, wanted, run]);
+  }, [obstacle, starting, settled, wish, quick, wanted, run]);
+
+  useEffect(() => {
+    if (!wish || wish.step !== step || !settled) return;
+    setWish(undefined);
+    of.current = wanted;
+    setOutcome(wish.words);
+    void start({ ...wanted, size: 'head', inspection: wish.inspection });
+  }, [wish, step, settled, wanted, start]);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -97,7 +110,7 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
     },
     [settled, counted, saved.revision, binding.used],
   );
-  const underWay = state.open ? state.run?.expected : undefined;
+  const underWay = isOpen(state.run) ? state.run?.expected : undefined;
   const expected = useCallback((of: string) => underWay?.find((each) => each.step === of)?.rows, [underWay]);
   // Clause counts come behind the rows; until then those of the run before stand, marked as old.
   const [told, setTold] = useState<{ readonly step: string; readonly of: string; readonly clauses: ClauseCounts }>();
@@ -106,30 +119,11 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
   const clauses = told?.step === step ? told.clauses : undefined;
   const clausesCurrent = current && told?.of === shown.id;
   const showFailed = useCallback(
-    (field?: string) => {
-      of.current = wanted;
-      void start({ ...wanted, size: 'head', inspection: field === undefined ? { kind: 'failed' } : { kind: 'failed', field } });
-    },
-    [start, wanted],
+    (field?: string) => inspect(field === undefined ? { kind: 'failed' } : { kind: 'failed', field }),
+    [inspect],
   );
-  const [outcome, setOutcome] = useState('');
-  const showOutcome = useCallback(
-    (kept: JoinOutcome, words: string) => {
-      of.current = wanted;
-      setOutcome(words);
-      void start({ ...wanted, size: 'head', inspection: { kind: 'outcome', outcome: kept } });
-    },
-    [start, wanted],
-  );
-  const showMadeOf = useCallback(
-    (inspection: MadeOf, words: string) => {
-      of.current = wanted;
-      setOutcome(words);
-      void start({ ...wanted, size: 'head', inspection });
-    },
-    [start, wanted],
-  );
-  const waits = obstacle === undefined && !starting && settled && !quick && !current && !state.open;
+  const showOutcome = useCallback((kept: JoinOutcome, words: string) => inspect({ kind: 'outcome', outcome: kept }, words), [inspect]);
+  const waits = obstacle === undefined && !starting && settled && !wish && !quick && !current && !state.open;
   return {
     current,
     counts: counted.counts,
@@ -142,13 +136,20 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
     run,
     showFailed,
     showOutcome,
-    showMadeOf,
+    showMadeOf: inspect,
     outcome,
   };
 }
 
 /** What a row of a step that makes rows anew was made of. */
 export type MadeOf = Inspection & { readonly kind: 'group' | 'line' };
+
+/** Rows that are asked for in the place of a step's own, and the words that say which. */
+interface Wish {
+  readonly step: string;
+  readonly inspection: Inspection;
+  readonly words: string;
+}
 
 /** Counts by step, and the run each was told by. */
 interface Counted {

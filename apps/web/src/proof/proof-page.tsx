@@ -21,6 +21,7 @@ import { SentenceBar } from '../bench/sentence-bar';
 import type { Bench } from '../bench/use-bench';
 import { useBench } from '../bench/use-bench';
 import { RunProgress, RunStopped } from '../runs/progress';
+import { isOpen } from '../runs/runs-slice';
 import { Button } from '../ui/button';
 import { clock, dated } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
@@ -61,7 +62,7 @@ export function ProofPage() {
               {title}
             </h2>
             {note !== undefined && <p className="line-clamp-3 shrink-0 text-ink-soft">{note}</p>}
-            {run.run && run.open && <RunProgress run={run.run} onStop={run.stop} />}
+            {run.run && isOpen(run.run) && <RunProgress run={run.run} onStop={run.stop} />}
             <RunStopped run={run.run} shown={run.shown} />
             <FailureNotice failure={run.failure} />
             {run.obstacle && <Obstacle obstacle={run.obstacle} />}

@@ -26,6 +26,7 @@ export interface RunState {
   /** The last run of this slot that has rows; shown, marked out of date, while a newer one is under way. With its first rows only where those are wanted. */
   readonly shown: RunDto | undefined;
   readonly failure: Failure | undefined;
+  /** One is under way, or being asked for. */
   readonly open: boolean;
   /** Gives the run's id; undefined when it was refused. */
   start(of: RunOf): Promise<string | undefined>;
@@ -54,19 +55,20 @@ export function useRun(slot: string, { known, early = false }: Following = {}): 
   const arriving = useMemo(() => (early ? withFirstRows(run) : undefined), [early, run]);
   // What has come is shown at once: the run before must not come back for a moment.
   const shown = arriving ?? (hasRows ? run : whole);
-  const open = isOpen(run);
+  const [asking, setAsking] = useState(false);
+  const underWay = isOpen(run);
 
   useEffect(() => {
     if (hasRows) setShownId(id);
   }, [hasRows, id]);
 
   useEffect(() => {
-    if (!open || id === undefined) return undefined;
+    if (!underWay || id === undefined) return undefined;
     const timer = setInterval(() => {
       void ask({ id }).then((answer) => answer.data && dispatch(runHeard(answer.data)));
     }, ASK_AFTER);
     return () => clearInterval(timer);
-  }, [open, id, ask, dispatch]);
+  }, [underWay, id, ask, dispatch]);
 
   // One after the other: of two that overtook each other the older would stop the newer, and be followed instead of it.
   const newest = useRef(0);
@@ -74,13 +76,15 @@ export function useRun(slot: string, { known, early = false }: Following = {}): 
   const start = useCallback(
     async ({ dataset, revision, step, size, values, inspection }: RunOf) => {
       setRefusal(undefined);
+      setAsking(true);
       const mine = ++newest.current;
       const given = { dataset, revision, step, size, values: values as Record<string, string[]>, slot };
-      const asking = turn.current.then(() =>
+      const asked = turn.current.then(() =>
         mine === newest.current ? startRun({ newRunDto: inspection ? { ...given, inspection } : given }) : undefined,
       );
-      turn.current = asking;
-      const answer = await asking;
+      turn.current = asked;
+      const answer = await asked;
+      if (mine === newest.current) setAsking(false);
       if (!answer) return undefined;
       if (answer.data) {
         dispatch(runHeard(answer.data));
@@ -101,5 +105,5 @@ export function useRun(slot: string, { known, early = false }: Following = {}): 
     run?.state === 'failed'
       ? { status: 422, problems: run.problems as Failure['problems'], ...(run.detail === undefined ? {} : { detail: run.detail }) }
       : undefined;
-  return { run, shown, failure: refusal ?? failed, open, start, stop };
+  return { run, shown, failure: refusal ?? failed, open: underWay || asking, start, stop };
 }
