@@ -1,18 +1,21 @@
 import fc from 'fast-check';
-import type { Definition, Edit, ReadTable } from '../src';
+import type { Definition, Edit, JoinStep, ReadTable } from '../src';
 import {
   applyEdits,
   bringInEdits,
+  checkedStep,
   checkTrail,
   columnsByName,
   duplicateStepEdit,
   evaluateTrail,
+  fieldsInRole,
   bindValues,
   handOverEdit,
   invertEdits,
   moveAlongEdits,
   moveUpEdits,
   NOTHING_KNOWN,
+  NOTHING_ARRIVES,
   ofKind,
   repointEdits,
   summariseFirstEdits,
@@ -173,6 +176,16 @@ test('a table that is brought in comes with its join in one batch, and names tha
   );
   expect([after.result, join?.inputs, join?.fields.map((each) => each.name)]).toEqual([step, ['t', other.id], ['prices_id', 'price']]);
   undone(harvests, edits);
+
+  // In a role of its own, what was made says so; a name somebody typed stays.
+  const trail = checkTrail(after);
+  const arriving = (of: string) => checkedStep(trail, of) ?? NOTHING_ARRIVES;
+  if (!join) throw new Error('no join was made');
+  const named = (fields: JoinStep['fields']) => fields.map((each) => each.name);
+  const winter = fieldsInRole(join, [arriving('t'), arriving(other.id)], { row: 'winter price', rows: 'winter prices' });
+  expect(named(winter)).toEqual(['winter_price_id', 'price']);
+  const typed = { ...join, fields: join.fields.map((each) => ({ ...each, name: each.name === 'price' ? 'price' : 'own_id' })) };
+  expect(fieldsInRole(typed, [arriving('t'), arriving(other.id)], { row: 'winter', rows: 'winters' })).toBe(typed.fields);
 });
 
 test('a second side that is summarised first multiplies no row any more', () => {

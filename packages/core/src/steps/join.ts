@@ -228,8 +228,37 @@ function ownProblems(step: JoinStep, partners: readonly string[]): readonly Prob
 /** The name a field of the second input gets: its own, with what the partners are called in front where that is taken. */
 export function partnerName(name: string, role: string, taken: ReadonlySet<string>): string {
   if (!taken.has(name)) return name;
-  return freeName(`${role.trim().replace(/\s+/g, '_')}_${name}`, taken);
+  return freeName(inFront(role, name), taken);
 }
+
+const inFront = (role: string, name: string) => `${role.trim().replace(/\s+/g, '_')}_${name}`;
+
+/** The words that stand in front of the names of fields that would clash, while the partners have no role. */
+export const calledInFront = (right: Arriving): string => right.grain.rows.replace(/^rows of /, '');
+
+/**
+ * The fields of the second input when its rows come in another role: names that had the old one in front have the new
+ * one; names of their own, and typed ones, stay.
+ */
+export function fieldsInRole(step: JoinStep, [left, right]: readonly [Arriving, Arriving], role: RowWords | null): readonly JoinField[] {
+  const called = calledInFront(right);
+  const own = new Map(right.schema.fields.map((each) => [each.id, each.name]));
+  const made = (each: JoinField) => {
+    const name = own.get(each.from);
+    return name !== undefined && isMade(each.name, inFront(step.role?.row ?? called, name));
+  };
+  if (!step.fields.some(made)) return step.fields;
+  const names = new Set([...left.schema.fields, ...step.fields.filter((each) => !made(each))].map((each) => each.name));
+  return step.fields.map((each) => {
+    if (!made(each)) return each;
+    const name = freeName(inFront(role?.row ?? called, own.get(each.from) ?? each.name), names);
+    names.add(name);
+    return name === each.name ? each : { ...each, name };
+  });
+}
+
+/** A name as it was made, or with a number behind it because it was taken. */
+const isMade = (name: string, as: string) => name === as || (name.startsWith(`${as}_`) && /^\d+$/.test(name.slice(as.length + 1)));
 
 /** A join of two steps that asks for no pair yet; no field of the second is taken. */
 export function joinStep(

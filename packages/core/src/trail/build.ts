@@ -4,7 +4,7 @@ import type { Field } from '../fields';
 import type { Parameter } from '../parameters';
 import { parameterTypeFor } from '../parameters';
 import type { Arriving, Catalogue, Item, JoinStep, RowWords, Step, TableStep } from '../steps';
-import { joinStep, kindOf, NOTHING_ARRIVES } from '../steps';
+import { calledInFront, joinStep, kindOf, NOTHING_ARRIVES } from '../steps';
 import { applyEdit } from './apply-edits';
 import { checkTrail } from './check';
 import { checkedStep } from './checked-trail';
@@ -81,7 +81,7 @@ export function bringInEdits(
   const index = definition.steps.findIndex((each) => each.id === after) + 1;
   const { edits: table, step: second, made, arriving } = partnerInput(definition, catalogue, partner, index);
   const own = checkedStep(checkTrail(definition, catalogue), after) ?? NOTHING_ARRIVES;
-  const called = 'table' in partner ? partner.table.table : arriving.grain.rows.replace(/^rows of /, '');
+  const called = 'table' in partner ? partner.table.table : calledInFront(arriving);
   const join = joinStep(mint, [after, second], [own, arriving], called, role);
   const { steps, result } = made;
   const at = 1 + Math.max(...[after, second].map((id) => steps.findIndex((each) => each.id === id)));

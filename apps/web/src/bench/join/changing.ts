@@ -9,6 +9,8 @@ export interface JoinChanging {
   putPair(from: JoinPair, to: JoinPair): void;
   removePair(pair: JoinPair): void;
   set<P extends JoinProperty>(property: P, to: JoinStep[P]): void;
+  /** What the partners are called, and their fields as they are named then. */
+  setRole(role: JoinStep['role'], fields: JoinStep['fields']): void;
 }
 
 type Apply = (...edits: Edit[]) => void;
@@ -21,6 +23,13 @@ export const changingJoin = (step: JoinStep, edit: Apply): JoinChanging => ({
   putPair: (from, to) => edit(setItem(step, 'pairs', from, to)),
   removePair: (pair) => edit(removeItem(step, 'pairs', pair)),
   set: (property, to) => edit({ kind: 'set step', step: step.id, property, from: step[property], to }),
+  setRole: (role, fields) =>
+    edit(
+      { kind: 'set step', step: step.id, property: 'role', from: step.role, to: role },
+      ...(fields === step.fields
+        ? []
+        : [{ kind: 'set step' as const, step: step.id, property: 'fields' as const, from: step.fields, to: fields }]),
+    ),
 });
 
 export function changingPartner(step: LookupStep, partner: LookupPartner, edit: Apply): JoinChanging {
@@ -30,5 +39,6 @@ export function changingPartner(step: LookupStep, partner: LookupPartner, edit: 
     putPair: (from, to) => put({ pairs: partner.pairs.map((each) => (each === from ? to : each)) }),
     removePair: (pair) => put({ pairs: partner.pairs.filter((each) => each !== pair) }),
     set: (property, to) => put({ [property]: to }),
+    setRole: (role, fields) => put({ role, fields }),
   };
 }

@@ -5,6 +5,7 @@ import {
   comparedPair,
   COMPARISONS,
   comparisonWords,
+  fieldsInRole,
   linkReferences,
   partnerFields,
   slotPair,
@@ -44,7 +45,10 @@ export function JoinSentence(props: JoinProps) {
           bench={bench}
           label="What the partners are called"
           words={step.role ?? right?.grain}
-          partners={{ role: step.role, onRole: (to) => change.set('role', to) }}
+          partners={{
+            role: step.role,
+            onRole: (to) => change.setRole(to, left && right ? fieldsInRole(step, [left, right], to) : step.fields),
+          }}
         />
         {step.pairs.length > 0 && 'where'}
         {step.everyPair && step.pairs.length === 0 && !withoutValues && (

@@ -1,7 +1,7 @@
 import { Input } from '@headlessui/react';
 import { useState } from 'react';
 import type { JoinField } from '@cendra/core';
-import { fieldById, newPartnerFields, NOTHING_ARRIVES, typeWord } from '@cendra/core';
+import { calledInFront, fieldById, newPartnerFields, NOTHING_ARRIVES, typeWord } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { RoleGlyph } from '../../ui/glyphs';
 import { ProblemLine } from '../../ui/notice';
@@ -21,7 +21,7 @@ export function PartnerFields({ bench, join, problems, place, change, wide = fal
   const take = (to: readonly string[]) => change.set('taken', [...new Set(to)]);
   const shown = step.fields.filter(({ name }) => name.toLowerCase().includes(sought.trim().toLowerCase()));
   const repeated = new Set(join.checked.pairs.flatMap((each) => each.fields?.right ?? []));
-  const fresh = newPartnerFields(mint, step, left, right, right.grain.rows.replace(/^rows of /, ''));
+  const fresh = newPartnerFields(mint, step, left, right, calledInFront(right));
   const all = () =>
     take([...step.taken, ...shown.filter((each) => !repeated.has(each.id) || step.taken.includes(each.id)).map((each) => each.id)]);
   return (
