@@ -149,3 +149,12 @@ test('the very last of 1.3 million rows is reached by key, wheel and bar, sorted
     await inDemo('drop table coop.many_rows');
   }
 });
+
+test('rows that are all there, with long texts cut short, are not called the first ones', async ({ page }) => {
+  await newDataset(page, 'members');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await expect(stamp(page)).toContainText('all 420 rows, long texts shortened');
+  await page.getByRole('button', { name: 'Get whole texts' }).click();
+  await expect(stamp(page)).not.toContainText('shortened');
+  await expect(stamp(page)).toContainText('all 420 rows');
+});

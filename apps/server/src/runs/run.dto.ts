@@ -48,6 +48,8 @@ export class ResultColumnDto {
   @ApiProperty() id!: string;
   @ApiProperty() name!: string;
   @ApiProperty({ type: 'object', additionalProperties: true }) type!: object;
+  /** Texts of it are longer than first rows have them, and end early. */
+  @ApiProperty({ required: false }) shortened?: boolean;
 }
 
 export class SourceMomentDto {

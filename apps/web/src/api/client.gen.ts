@@ -1223,6 +1223,7 @@ export type ResultColumnDto = {
   type: {
     [key: string]: any;
   };
+  shortened?: boolean;
 };
 export type SourceMomentDto = {
   source: string;

@@ -62,7 +62,7 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
               <span className="text-amber">more rows than the {grouped(String(shown.mostRows))} a result may have</span>
             ) : (
               <Button small onClick={() => head.run('full')} disabled={run.open}>
-                Get all rows
+                {shortened(shown.result, head.counts[shown.step]?.rows) ? 'Get whole texts' : 'Get all rows'}
               </Button>
             ))}
           {shown && WITHIN.includes(shown.inspection) && head.obstacle === undefined && (
@@ -114,6 +114,10 @@ export function RowsPanel({ bench, run, head, onFollow }: FollowableRowsProps) {
     </section>
   );
 }
+
+/** Every row is there, and what is not are the ends of long texts. */
+const shortened = ({ rows, columns }: ResultDto, count: string | undefined) =>
+  count === String(rows) && columns.some((each) => each.shortened === true);
 
 const tooMany = (rows: string | undefined, most: number) => rows !== undefined && BigInt(rows) > BigInt(most);
 
@@ -221,9 +225,11 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
       ? `cut off after ${grouped(result.rows)} rows, a limit`
       : result.complete
         ? `all ${grouped(result.rows)} rows`
-        : result.id === shown.firstRows?.id
-          ? `the first ${grouped(result.rows)} rows, the rest is on its way`
-          : `the first ${grouped(result.rows)}${count === undefined ? '' : ` of ${grouped(count)}`} rows`;
+        : shortened(result, count)
+          ? `all ${grouped(result.rows)} rows, long texts shortened`
+          : result.id === shown.firstRows?.id
+            ? `the first ${grouped(result.rows)} rows, the rest is on its way`
+            : `the first ${grouped(result.rows)}${count === undefined ? '' : ` of ${grouped(count)}`} rows`;
   const misfits = Object.values(result.misfits).reduce((sum, each) => sum + each, 0);
   const values = bench.trail.definition.parameters.map(
     ({ id, name, leftBlank }) => `:${name} ${shown.values[id]?.filter((each) => each !== '').join(', ') || `(${leftBlank})`}`,
