@@ -66,6 +66,11 @@ test('harvests meet their apiaries: a wrong proposal is removed, own keys are ma
 
   // Codes that are written differently are matched on purpose, which the sentence says.
   const near = page.getByRole('region', { name: 'Near misses' });
+  const miss = near.getByRole('table', { name: 'Near misses, in pairs' }).getByRole('row').first();
+  await miss.getByRole('button', { name: /show them$/ }).click();
+  await expect(stamp(page)).toContainText('and without a partner, of');
+  await expect(stamp(page)).toContainText(`all ${await miss.getByRole('button').innerText()} rows`);
+  await page.getByRole('button', { name: 'Back to all rows' }).click();
   await near
     .getByRole('listitem')
     .filter({ hasText: 'blanks around it and upper and lower case' })
@@ -105,6 +110,15 @@ test('multiplied rows are seen in a watched figure and cured in two ways', async
   await step.getByText('meets its price').click();
   const multiplied = page.getByRole('region', { name: 'Rows multiplied' });
   await expect(multiplied.getByRole('table', { name: 'Worst keys' })).toContainText('heather');
+  const worst = multiplied
+    .getByRole('table', { name: 'Worst keys' })
+    .getByRole('button', { name: /show them$/ })
+    .first();
+  const rows = await worst.innerText();
+  await worst.click();
+  await expect(stamp(page)).toContainText(/harvests with .*heather/);
+  await expect(stamp(page)).toContainText(`all ${rows} rows`);
+  await page.getByRole('button', { name: 'Back to all rows' }).click();
   await multiplied.getByRole('button', { name: 'Keep one partner per row …' }).click();
   await pick(page, 'Which partner is kept, the first by', 'price');
   await expect(step).toContainText(shown(plain));

@@ -140,6 +140,13 @@ test('a region valid from a day until a day is met by the day, wherever the evid
   expect(Number(told.moved)).toBeGreaterThan(0);
 });
 
+/** What is shown for a line of a join's ledger, or for a key of it. */
+async function rowsBehind(dataset: DatasetBody, step: string, inspection: object) {
+  const asked = { dataset: dataset.id, revision: dataset.revision, step, size: 'full', slot: unique('slot'), values: {} };
+  const started = await analyst.post<{ id: string }>('/runs', { ...asked, inspection: { kind: 'outcome', ...inspection } });
+  return finished(started.id);
+}
+
 test('rows of a line of the ledger are those it counts', async () => {
   const dataset = await demoDataset('Harvests and their apiaries');
   const [join] = joinsIn(dataset);
@@ -148,20 +155,29 @@ test('rows of a line of the ledger are those it counts', async () => {
     ['left null', evidence.left.nulls.rows],
     ['left alone', evidence.left.alone.rows],
   ] as const) {
-    const started = await analyst.post<{ id: string }>('/runs', {
-      dataset: dataset.id,
-      revision: dataset.revision,
-      step: join?.id,
-      size: 'full',
-      slot: unique('slot'),
-      values: {},
-      inspection: { kind: 'outcome', outcome },
-    });
-    const done = await finished(started.id);
+    const done = await rowsBehind(dataset, join?.id ?? '', { outcome });
     expect([outcome, done.result?.rows]).toEqual([outcome, rows]);
     const shown = await rowsOf(analyst, done.result?.id ?? '', 'offset=0&limit=5');
     expect(shown.every((each) => (outcome === 'left null') === (each[1] === null))).toBe(true);
   }
+});
+
+test('rows of a worst key and of a near miss are as many as they are told to be', async () => {
+  const priced = await demoDataset('Harvests priced by grade');
+  const [join] = joinsIn(priced);
+  const { worst } = await ask(priced, { kind: 'evidence', step: join?.id ?? '' });
+  const [key] = worst;
+  const several = await rowsBehind(priced, join?.id ?? '', { outcome: 'several', key: { values: key?.values } });
+  expect(String(several.result?.rows)).toBe(key?.rows);
+  const plain = await demoDataset('Harvests and their apiaries');
+  const [own] = joinsIn(plain);
+  const pair = own?.pairs[0]?.id ?? '';
+  const { pairs } = await ask(plain, { kind: 'near misses', step: own?.id ?? '', pair });
+  const [miss] = pairs;
+  const missed = await rowsBehind(plain, own?.id ?? '', { outcome: 'left alone', key: { pair, values: [miss?.left] } });
+  expect(String(missed.result?.rows)).toBe(miss?.rows);
+  const unsuited = rowsBehind(plain, own?.id ?? '', { outcome: 'several', key: { values: ['one', 'too many'] } });
+  await expect(unsuited).rejects.toThrow('inspection-unsuited');
 });
 
 async function finished(id: string) {

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { CheckedOf, CheckedTrail, ComparedPair, MatchSwitch, Row, Value } from '../src';
+import type { CheckedOf, CheckedTrail, ComparedPair, JoinOutcome, MatchSwitch, OutcomeKey, Row, Value } from '../src';
 import {
   beginQuestion,
   bindValues,
@@ -7,6 +7,7 @@ import {
   checkTrail,
   evaluate,
   evaluateTrail,
+  inspectedRows,
   joinCondition,
   joinName,
   overlooking,
@@ -17,7 +18,7 @@ import {
 } from '../src';
 import type { Graph } from './support/graphs';
 import { graph, joinedTables, leavesOf, tablesOf } from './support/graphs';
-import { answerIn } from './support/relations';
+import { answerIn, rowsIn } from './support/relations';
 
 /** What is said of a join is what is so: its ledger adds up, its near misses are those counted by hand, its grain tells rows apart. */
 
@@ -61,8 +62,17 @@ function everyJoin(look: (sides: Sides, given: Graph, trail: CheckedTrail) => vo
 const asked = <Q extends Parameters<typeof beginQuestion>[1]>(question: Q, given: Graph, trail: CheckedTrail) =>
   answerIn(beginQuestion({ trail, binding, others: new Map() }, question), leavesOf(given), binding);
 
+/** How many rows are shown for a line of the ledger, or for a key of it. */
+const rowsBehind = (trail: CheckedTrail, given: Graph, join: CheckedOf<'join'>, outcome: JoinOutcome, key?: OutcomeKey) =>
+  rowsIn(
+    inspectedRows(trail, join.step.id, { kind: 'outcome', outcome, ...(key ? { key } : {}) }, binding).relation,
+    leavesOf(given),
+    binding,
+  ).length;
+
 test('the lines of the ledger add up to both inputs and to what the join gives', () => {
   let several = 0;
+  let worst = 0;
   const seen = everyJoin(({ join, left, right, meets }, given, trail) => {
     const { answer } = asked({ kind: 'evidence', step: join.step.id }, given, trail);
     const partners = (row: ReadonlyMap<string, Value>) => right.filter((other) => meets(row, other)).length;
@@ -97,12 +107,22 @@ test('the lines of the ledger add up to both inputs and to what the join gives',
       (keeps.left ? alone(left.length - matched) : 0) +
       (keeps.right ? right.filter((each) => owners(each) === 0).length : 0);
     expect(evaluateTrail(given.definition, join.step.id, binding, tablesOf(given)).rows).toHaveLength(gives);
+    for (const [outcome, { rows }] of [
+      ['left alone', answer.left.alone],
+      ['left null', answer.left.nulls],
+      ['right alone', answer.right.alone],
+      ['right null', answer.right.nulls],
+    ] as const)
+      if (rows !== '0') expect([outcome, rowsBehind(trail, given, join, outcome)]).toEqual([outcome, Number(rows)]);
+    for (const { values, rows } of answer.worst) expect(rowsBehind(trail, given, join, 'several', { values })).toBe(Number(rows));
+    worst += answer.worst.length;
     expect(Number(answer.worst[0]?.partners ?? 0)).toBe(
       Math.max(0, ...left.map(partners).filter((each) => each > 1), ...worstSums(answer)),
     );
   });
   expect(seen).toBeGreaterThan(15);
   expect(several).toBeGreaterThan(15);
+  expect(worst).toBeGreaterThan(5);
 });
 
 /** A worst key has at least two partners, or there is none. */
@@ -136,7 +156,11 @@ test('near misses are those counted by hand, for every set of differences', () =
         expect(Number(told?.become ?? 0)).toBe(partners.reduce((sum, each) => sum + each, 0));
         found += partners.filter((each) => each > 0).length;
       }
-      for (const each of answer.pairs) expect(each.overlooks.length).toBeGreaterThan(0);
+      for (const each of answer.pairs) {
+        expect(each.overlooks.length).toBeGreaterThan(0);
+        const key = { pair: pair.id, values: [each.left, ...each.others] };
+        expect(rowsBehind(trail, given, join, 'left alone', key)).toBe(Number(each.rows));
+      }
     }
   }, joinedTables);
   expect(found).toBeGreaterThan(20);

@@ -1,5 +1,5 @@
 import type { ComponentType } from 'react';
-import type { CheckedStep, ClauseCounts, Edit, JoinOutcome, Mint } from '@cendra/core';
+import type { CheckedStep, ClauseCounts, Edit, JoinOutcome, OutcomeKey, Mint } from '@cendra/core';
 import type { StepCountDto } from '../api';
 import type { Bench } from './use-bench';
 
@@ -12,8 +12,8 @@ export interface StepEditorProps {
   readonly clauses: ClauseCounts | undefined;
   readonly countsCurrent: boolean;
   readonly onFailed: (field?: string) => void;
-  /** Shows the rows of a line of a join's ledger; `words` say which they are. */
-  readonly onOutcome: (outcome: JoinOutcome, words: string) => void;
+  /** Shows the rows of a line of a join's ledger, or of one key of it; `words` say which they are. */
+  readonly onOutcome: (outcome: JoinOutcome, words: string, key?: OutcomeKey) => void;
 }
 
 /** How a kind is offered behind the selected step, and what choosing it does. */

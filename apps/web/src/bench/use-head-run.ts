@@ -1,6 +1,6 @@
 import { nowMicros } from '../ui/now';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { ClauseCounts, GivenValues, Inspection, JoinOutcome } from '@cendra/core';
+import type { ClauseCounts, GivenValues, Inspection, JoinOutcome, OutcomeKey } from '@cendra/core';
 import { bindDefinition, equal } from '@cendra/core';
 import type { RunDto, StepCountDto } from '../api';
 import { isOpen } from '../runs/runs-slice';
@@ -27,8 +27,8 @@ export interface HeadRun {
   /** Why nothing can run now; undefined when something can. */
   readonly obstacle: 'blocked' | 'nothing taken' | 'values' | 'without source' | undefined;
   run(size: 'head' | 'full'): void;
-  /** Shows the rows of one line of a join's ledger in the place of its rows; `words` say which. */
-  showOutcome(outcome: JoinOutcome, words: string): void;
+  /** Shows the rows of one line of a join's ledger, or of one key of it, in the place of its rows; `words` say which. */
+  showOutcome(outcome: JoinOutcome, words: string, key?: OutcomeKey): void;
   /** Shows the rows a group or a line of the step was made of. */
   showMadeOf(inspection: MadeOf, words: string): void;
   /** Which rows of a join, or of a group, are shown, in words. */
@@ -122,7 +122,10 @@ export function useHeadRun(bench: Bench, state: RunState): HeadRun {
     (field?: string) => inspect(field === undefined ? { kind: 'failed' } : { kind: 'failed', field }),
     [inspect],
   );
-  const showOutcome = useCallback((kept: JoinOutcome, words: string) => inspect({ kind: 'outcome', outcome: kept }, words), [inspect]);
+  const showOutcome = useCallback(
+    (kept: JoinOutcome, words: string, key?: OutcomeKey) => inspect({ kind: 'outcome', outcome: kept, ...(key ? { key } : {}) }, words),
+    [inspect],
+  );
   const waits = obstacle === undefined && !starting && settled && !wish && !quick && !current && !state.open;
   return {
     current,

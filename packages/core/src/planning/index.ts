@@ -2,6 +2,7 @@ export * from './counts';
 export * from './inspections';
 export * from './limit';
 export * from './marks';
+export type { OutcomeKey } from './outcome-key';
 export * from './outcome-rows';
 export * from './plan';
 export * from './push';

@@ -11,7 +11,6 @@ import {
   disjunction,
   either,
   fieldsUsed,
-  isNull,
   wholeLiteral,
   windowsOf,
 } from '../expressions';
@@ -23,10 +22,11 @@ import type { CalculatedColumn, Relation } from '../sql';
 import { calculated, calculatedColumn as column, columnsOf, shared, valueOf as fieldOf } from '../sql';
 import type { CheckedOf, CheckedField, ChosenRows, Grain } from '../steps';
 import { calculateRelation, checkedOf, firstArriving, kindOf, knownBy } from '../steps';
-import { readValue } from '../values';
 import type { CheckedTrail } from '../trail';
 import { checkedStep } from '../trail';
 import { lineRows } from './line-rows';
+import type { OutcomeKey } from './outcome-key';
+import { equalTo, outcomeKeyShape, rowsOfKey } from './outcome-key';
 import type { JoinOutcome } from './outcome-rows';
 import { JOIN_OUTCOMES, outcomeRows } from './outcome-rows';
 import { outputColumns, relationArriving } from './relations';
@@ -35,8 +35,8 @@ import { outputColumns, relationArriving } from './relations';
 export type Inspection =
   /** Rows that arrive and in which the step, or one field of it, failed. */
   | { readonly kind: 'failed'; readonly field?: FieldId }
-  /** Rows of one line of a join's ledger. */
-  | { readonly kind: 'outcome'; readonly outcome: JoinOutcome }
+  /** Rows of one line of a join's ledger; of its first side also those of one key alone. */
+  | { readonly kind: 'outcome'; readonly outcome: JoinOutcome; readonly key?: OutcomeKey }
   /** Rows of one group of a summary, as they arrive: by the values of its keys, in wire form. */
   | { readonly kind: 'group'; readonly keys: readonly (string | null)[] }
   /** The rows a line of a line sheet was made of, as they arrive. */
@@ -59,7 +59,7 @@ export type Inspection =
 const place = z.int().min(1).max(1_000_000_000);
 export const inspectionShape: z.ZodType<Inspection> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('failed'), field: id.optional() }),
-  z.strictObject({ kind: z.literal('outcome'), outcome: z.enum(JOIN_OUTCOMES) }),
+  z.strictObject({ kind: z.literal('outcome'), outcome: z.enum(JOIN_OUTCOMES), key: outcomeKeyShape.optional() }),
   z.strictObject({ kind: z.literal('group'), keys: z.array(z.string().max(10_000).nullable()).max(100) }),
   z.strictObject({ kind: z.literal('line'), line: id }),
   z.strictObject({ kind: z.literal('live'), field: id, expression: expressionTextShape }),
@@ -92,7 +92,10 @@ export function inspectedRows(trail: CheckedTrail, stepId: string, inspection: I
     const join = checkedOf('join', checked);
     if (!join) return refuse('inspection-unsuited', `A ${checked.step.kind} step joins nothing.`, { step: stepId });
     if (checked.blocked) return refuse('step-blocked', 'This step cannot run before its errors are mended.', { step: stepId });
-    return outcomeRows(join, inspection.outcome, [input, relationArriving(trail, stepId, binding, 1)], binding);
+    const { outcome, key } = inspection;
+    if (key && outcome.startsWith('right')) return refuse('inspection-unsuited', 'Keys are those of the first side.', { step: stepId });
+    const left = key ? rowsOfKey(join, key, input, binding) : input;
+    return outcomeRows(join, outcome, [left, relationArriving(trail, stepId, binding, 1)], binding);
   }
   if (inspection.kind === 'group') return groupRows(trail, stepId, inspection.keys, input, binding);
   if (inspection.kind === 'line') return lineRows(trail, stepId, inspection.line, binding);
@@ -254,11 +257,4 @@ function frame(
     columns: [...made, ...new Set(fields)].map(({ id: columnId, name, type }) => ({ id: columnId, name, type })),
     limit: FRAME_ROWS,
   };
-}
-
-function equalTo(of: Expression, wire: string | null): Expression {
-  if (wire === null) return isNull(of);
-  const read = readValue(of.type, wire);
-  if (!read.ok) refuse('inspection-unsuited', 'A value of the partition is not of its type.', {}, read.expected);
-  return compare('=', of, { op: 'literal', type: of.type, value: read.value });
 }

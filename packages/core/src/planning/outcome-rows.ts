@@ -5,7 +5,8 @@ import { refuse } from '../problem';
 import type { CalculatedColumn, Column, Relation } from '../sql';
 import { calculatedColumn, columnsOf, valueOf } from '../sql';
 import type { CheckedOf, ChosenRows } from '../steps';
-import { metRows, sideColumns } from '../steps';
+import { metRows, partnerRows, sideColumns } from '../steps';
+import { metBy } from './outcome-key';
 
 /** What becomes of rows at a join: a line of its ledger. */
 export const JOIN_OUTCOMES = ['one', 'several', 'left alone', 'left null', 'right alone', 'right null'] as const;
@@ -23,7 +24,9 @@ export function outcomeRows(join: CheckedOf<'join'>, outcome: JoinOutcome, input
   if (outcome === 'one' || outcome === 'several') return withPartners(join, outcome, inputs, binding, columns);
   const met = metRows(join, inputs, binding, ofLeft ? 'left' : 'right');
   const alone = isNull(valueOf(ofLeft ? sides.right : sides.left));
-  const absent = keys.map((each) => isNull(valueOf(each)));
+  const [left, right] = inputs;
+  const side = ofLeft ? left : right && partnerRows(join, right);
+  const absent = side ? metBy(join, ofLeft ? 'left' : 'right', side, binding).map(isNull) : [];
   const noKey = absent.length > 0 ? disjunction(absent) : undefined;
   const wantsNull = outcome.endsWith('null');
   if (wantsNull && !noKey)

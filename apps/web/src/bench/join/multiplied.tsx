@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Field, JoinEvidence, PartnerOrder } from '@cendra/core';
+import type { Field, JoinEvidence, PartnerOrder, WorstKey } from '@cendra/core';
 import { comparedPair, fieldById, partnerFields, summariseFirstEdits } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
@@ -9,6 +9,7 @@ import { mint } from '../mint';
 import { FieldSlot, ChoiceSlot, TextSlot } from '../slots';
 import type { JoinProps } from './join-editor';
 import { MorePairs } from './more-pairs';
+import { RowsButton } from './rows-button';
 import type { SideWords } from './sides';
 import { severalOf } from './sides';
 
@@ -34,7 +35,7 @@ export function Multiplied(props: MultipliedProps) {
         {' The other way round, '}
         {evidence.right.partners.map((each) => `${grouped(each.rows)} ${right.rows} have ${partnerWords(each.partners, left)}`).join('; ')}.
       </p>
-      <WorstKeys evidence={evidence} />
+      <WorstKeys evidence={evidence} onRows={({ values }, words) => props.onOutcome('several', `${left.rows} with ${words}`, { values })} />
       {step.one && (
         <p className="figures mt-1">
           {grouped(dropped)} {right.rows} that meet a row are not kept with it.
@@ -63,8 +64,14 @@ function PartnerTies({ bench, place, rows }: Pick<JoinProps, 'bench' | 'place'> 
   );
 }
 
+interface WorstKeysProps {
+  readonly evidence: JoinEvidence;
+  /** Shows the rows of a key, `words` say which it is; left out where they cannot be shown. */
+  readonly onRows?: (key: WorstKey, words: string) => void;
+}
+
 /** The keys with most partners. */
-export function WorstKeys({ evidence }: { readonly evidence: JoinEvidence }) {
+export function WorstKeys({ evidence, onRows }: WorstKeysProps) {
   if (evidence.worst.length === 0) return null;
   return (
     <table className="mt-1 w-full border-t" aria-label="Worst keys">
@@ -87,7 +94,9 @@ export function WorstKeys({ evidence }: { readonly evidence: JoinEvidence }) {
                 <CellText text={value} />
               </td>
             ))}
-            <td className="figures text-right">{grouped(each.rows)}</td>
+            <td className="figures text-right">
+              <RowsButton rows={each.rows} of={keyWords(evidence.by, each)} onRows={onRows && ((words) => onRows(each, words))} />
+            </td>
             <td className="figures text-right">{grouped(each.partners)}</td>
           </tr>
         ))}
@@ -95,6 +104,9 @@ export function WorstKeys({ evidence }: { readonly evidence: JoinEvidence }) {
     </table>
   );
 }
+
+const keyWords = (by: readonly string[], { values }: WorstKey) =>
+  values.map((value, at) => [by[at], value ?? 'null'].filter(Boolean).join(' ')).join(', ');
 
 const partnerWords = (partners: string, { row, rows }: SideWords) =>
   partners === '1' ? `1 ${row}` : partners === 'more' ? `more than 5 ${rows}` : `${partners} ${rows}`;

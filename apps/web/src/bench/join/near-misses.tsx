@@ -1,11 +1,12 @@
 import { useMemo } from 'react';
-import type { ComparedPair, NearMissCount } from '@cendra/core';
+import type { ComparedPair, NearMiss, NearMissCount } from '@cendra/core';
 import { listedWords, switchWords } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { CellText } from '../../ui/cell';
 import type { JoinProps } from './join-editor';
+import { RowsButton } from './rows-button';
 
 /** Of every pair of texts: values that would meet but for how they are written. */
 export function NearMissNotice(props: JoinProps) {
@@ -21,11 +22,13 @@ export function NearMissNotice(props: JoinProps) {
   return pairs.map((pair) => <OfPair key={pair.id} {...props} pair={pair} alone={step.pairs.length === 1} />);
 }
 
-function OfPair({ bench, place, change, pair, alone }: JoinProps & { readonly pair: ComparedPair; readonly alone: boolean }) {
+function OfPair({ bench, place, change, onOutcome, pair, alone }: JoinProps & { readonly pair: ComparedPair; readonly alone: boolean }) {
   const question = useMemo(() => ({ kind: 'near misses', ...place, pair: pair.id }) as const, [place, pair.id]);
   const { answer } = useAnswer(bench, question);
   if (!answer || answer.counts.length === 0) return null;
   const offers = worthOffering(answer.counts);
+  const show = (miss: NearMiss, words: string) =>
+    onOutcome('left alone', `rows with ${words} and without a partner`, { pair: pair.id, values: [miss.left, ...miss.others] });
   const take = ({ overlooks }: NearMissCount) => change.putPair(pair, { ...pair, overlooks });
   return (
     <section aria-label="Near misses" className="mt-3">
@@ -59,7 +62,13 @@ function OfPair({ bench, place, change, pair, alone }: JoinProps & { readonly pa
                 <CellText text={each.right} />
               </td>
               <td className="text-meta text-ink-soft">{listedWords(each.overlooks.map(switchWords))}</td>
-              <td className="figures w-20 text-right">{grouped(each.rows)}</td>
+              <td className="figures w-20 text-right">
+                <RowsButton
+                  rows={each.rows}
+                  of={[pair.left.text, each.left].join(' ')}
+                  onRows={place.partner === undefined ? (words) => show(each, words) : undefined}
+                />
+              </td>
               <td className="w-20" />
             </tr>
           ))}

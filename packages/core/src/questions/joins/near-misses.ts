@@ -25,6 +25,8 @@ export interface NearMissCount {
 
 export interface NearMiss {
   readonly left: string;
+  /** What the other pairs ask of the first side's rows, in wire form. */
+  readonly others: readonly (string | null)[];
   readonly right: string;
   readonly rows: string;
   readonly partners: string;
@@ -64,14 +66,14 @@ export function* nearMisses(context: QuestionContext, place: JoinPlace, pairId: 
     { of: valueOf({ id: LEFT, type: asked.sides.left.type }), descending: false, nullsFirst: false },
   ];
   const first: Relation = { node: 'limit', input: near, count: MISSES_SHOWN, order };
-  const shown = yield { relation: first, columns: columnsOf(first).filter(({ id }) => [LEFT, RIGHT, 'n', 'm'].includes(id)) };
-  const at = (id: string) =>
-    columnsOf(first)
-      .filter((each) => [LEFT, RIGHT, 'n', 'm'].includes(each.id))
-      .findIndex((each) => each.id === id);
+  const others = asked.others.map((_each, at) => `left ${at + 1}`);
+  const columns = columnsOf(first).filter(({ id }) => [LEFT, RIGHT, 'n', 'm', ...others].includes(id));
+  const shown = yield { relation: first, columns };
+  const at = new Map(columns.map((each, index) => [each.id, index]));
   const pairs = shown.map((each): NearMiss => {
-    const [left, right] = [each[at(LEFT)] ?? '', each[at(RIGHT)] ?? ''];
-    return { left, right, rows: each[at('n')] ?? '0', partners: each[at('m')] ?? '0', overlooks: fewest(asked, left, right) };
+    const of = (id: string) => each[at.get(id) ?? -1] ?? null;
+    const [left, right] = [of(LEFT) ?? '', of(RIGHT) ?? ''];
+    return { left, right, others: others.map(of), rows: of('n') ?? '0', partners: of('m') ?? '0', overlooks: fewest(asked, left, right) };
   });
   return { counts: told.filter((each) => each.keys !== '0'), pairs };
 }
