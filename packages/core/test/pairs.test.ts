@@ -70,8 +70,9 @@ function joined(
   pairs: readonly Partial<ComparedPair>[],
   change: Partial<JoinStep> = {},
   keys: ReadTable['keys'] = [],
+  own: ReadTable['keys'] = [],
 ) {
-  const first = tableStep(mint, 's', described('harvests', left));
+  const first = tableStep(mint, 's', described('harvests', left, own));
   const begun: Definition = {
     ...emptyDefinition('Pairs'),
     steps: [{ ...first, taken: first.fields.map((each) => each.id) }],
@@ -243,6 +244,11 @@ test('a key of the other side keeps the grain, and what asks for less says that 
     'row of harvests and row of apiaries',
     ['join-multiplies'],
   ]);
+  const several = joined(HARVESTS, APIARIES, [pair], {}, [], [{ columns: ['apiary_code'], primary: true }]);
+  expect(several.join.problems.map((each) => each.message)).toEqual([
+    'No key tells that a row of harvests meets one row of apiaries at most: from here on one row is a row of harvests and a row of apiaries.',
+  ]);
+  expect(joined(HARVESTS, APIARIES, [pair], { keeps: { met: false, left: true, right: false } }).join.problems).toEqual([]);
   // What is overlooked may make several of one key.
   expect(joined(HARVESTS, APIARIES, [{ ...pair, overlooks: ['case'] }], {}, unique).join.checked.many.left).toBe(true);
   expect(joined(HARVESTS, APIARIES, [pair], { accepted: 'meant' }).join.problems).toEqual([]);

@@ -69,6 +69,8 @@ export interface DemoJoin {
   readonly role?: RowWords;
   readonly pairs: readonly DemoPair[];
   readonly keeps?: Kept;
+  /** Why it is meant that a row may meet several. */
+  readonly accepted?: string;
   /** Columns of the table, or the names fields of it got here. */
   readonly taken: readonly string[];
 }

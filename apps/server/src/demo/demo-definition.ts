@@ -102,7 +102,8 @@ function joined(given: Definition, join: DemoJoin, source: string, described: De
   const taken = join.taken.flatMap(
     (name) => checked.step.fields.find((each) => each.name === name || columns.get(each.from) === name)?.id ?? [],
   );
-  const step = { ...checked.step, name: join.name ?? '', pairs, taken, ...(join.keeps ? { keeps: join.keeps } : {}) };
+  const { name = '', keeps = checked.step.keeps, accepted = '' } = join;
+  const step = { ...checked.step, name, pairs, taken, keeps, accepted };
   return { ...brought, steps: brought.steps.map((each) => (each.id === id ? step : each)) };
 }
 

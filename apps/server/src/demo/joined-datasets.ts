@@ -68,6 +68,7 @@ export const JOINED_DATASETS: readonly DemoDataset[] = [
         role: { row: 'neighbour', rows: 'neighbours' },
         pairs: [{ left: 'district_code', right: 'neighbour_district_code' }],
         taken: ['neighbour_first_name', 'neighbour_last_name'],
+        accepted: 'everybody who lives in the district is a neighbour',
       },
     ],
     says: () => ({ description: 'Members come in twice: as the keeper of the apiary, and as whoever lives in the same district.' }),
@@ -85,6 +86,7 @@ export const JOINED_DATASETS: readonly DemoDataset[] = [
         pairs: [{ left: 'apiary_code', right: 'code', overlooks: ['blanks', 'case'] }],
         keeps: { met: true, left: false, right: false },
         taken: ['district_code'],
+        accepted: 'codes differ in more than blanks and case',
       },
       {
         kind: 'join',
@@ -95,6 +97,7 @@ export const JOINED_DATASETS: readonly DemoDataset[] = [
           { left: 'picked_on', comparison: 'between', right: 'valid_from', until: 'valid_until', nullsMeet: true },
         ],
         taken: ['region_code', 'valid_from'],
+        accepted: 'the spans of a district do not overlap',
       },
     ],
     says: () => ({

@@ -9,6 +9,7 @@ const atItsApiary = (...taken: readonly string[]): DemoStep => ({
   table: 'apiaries',
   called: { row: 'apiary', rows: 'apiaries' },
   pairs: [{ left: 'apiary_code', right: 'code', overlooks: ['blanks', 'case'] }],
+  accepted: 'codes differ in more than blanks and case',
   keeps: { met: true, left: false, right: false },
   taken,
 });

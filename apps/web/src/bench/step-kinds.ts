@@ -18,7 +18,7 @@ import {
 import { BringIn } from './join/bring-in';
 import type { BenchKind, Beginning } from './step-kind';
 import { TableEditor } from './table-editor';
-import { unionNote, unpivotNote } from './trail-notes';
+import { joinNote, unionNote, unpivotNote } from './trail-notes';
 import { Stack } from './union/stack';
 
 /** The step is put behind the selected one and takes its place where that was used. */
@@ -68,6 +68,7 @@ export const BENCH_KINDS: Readonly<Record<KindName, BenchKind>> = {
   },
   join: {
     Editor: lazy(() => import('./join/join-editor')),
+    note: joinNote,
     adding: { word: 'Bring in', says: 'rows of a table, or of another step, that meet these', Choose: BringIn },
     showsProblems: true,
   },

@@ -1,5 +1,5 @@
 import type { CheckedStep } from '@cendra/core';
-import { checkedOf } from '@cendra/core';
+import { breaksGrain, checkedOf, withArticle } from '@cendra/core';
 import { grouped } from '../ui/format';
 
 type RowsOf = (step: string) => string | undefined;
@@ -21,6 +21,14 @@ export function unpivotNote(checked: CheckedStep): string | undefined {
   if (!unpivot || times < 2) return undefined;
   const row = unpivot.arriving[0]?.grain.row || 'row';
   return `each ${row} stands in ${times} rows; sums over all rows count it ${timesWord(times)}`;
+}
+
+/** Where a row may meet several, why that is meant, or what a row is from here on. */
+export function joinNote(checked: CheckedStep): string | undefined {
+  const join = checkedOf('join', checked);
+  if (!join || !breaksGrain(join.step, join.checked.many)) return undefined;
+  if (join.step.accepted !== '') return `may multiply rows, noted: ${join.step.accepted}`;
+  return `one row is ${withArticle(join.grain.row)} from here on`;
 }
 
 export const timesWord = (times: number): string => (times === 2 ? 'twice' : `${times} times`);

@@ -249,7 +249,7 @@ function TrailLine(props: TrailLineProps) {
             </span>
           </div>
         </div>
-        <FiguresOfStep bench={bench} count={count} before={before} />
+        <FiguresOfStep bench={bench} count={count} before={before} current={countsCurrent} />
       </div>
       {withoutValues ? <span className="w-2" /> : <StepMenu bench={bench} checked={checked} onRename={() => onRename(step.id)} />}
     </li>

@@ -81,15 +81,18 @@ export function FiguresOfStep({
   bench,
   count,
   before,
+  current,
 }: {
   readonly bench: Bench;
+  /** They are of what the trail is now. */
+  readonly current: boolean;
   readonly count: StepCountDto | undefined;
   readonly before: StepCountDto | undefined;
 }) {
   const watched = bench.trail.definition.watched ?? [];
   if (!count || watched.length === 0) return null;
   return (
-    <ul aria-label="Watched figures of the step" className="figures text-meta text-ink-soft">
+    <ul aria-label="Watched figures of the step" className={`figures text-meta text-ink-soft ${current ? '' : 'italic'}`}>
       {watched.map((figure, at) => {
         const own = count.figures.find((each) => each.figure === at);
         const old = before?.figures.find((each) => each.figure === at)?.value;

@@ -1,5 +1,5 @@
 import type { FieldType } from '../fields';
-import { typeWord } from '../fields';
+import { typeWord, withArticle } from '../fields';
 import type { Span } from '../problem';
 import type { Expression, Reference } from './expression';
 import { closed, isNullLiteral, widen } from './build';
@@ -17,7 +17,7 @@ export interface Checking {
   fail(code: string, message: string, at: Span, expected?: string, instead?: string): undefined;
 }
 
-export const article = (type: FieldType): string => (/^[aeiou]/.test(typeWord(type)) ? `an ${typeWord(type)}` : `a ${typeWord(type)}`);
+export const article = (type: FieldType): string => withArticle(typeWord(type));
 
 const EXPECTED: Partial<Record<FieldType['kind'], string>> = {
   whole: 'a number, such as 5',

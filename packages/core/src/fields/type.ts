@@ -78,3 +78,6 @@ export function sameType(a: FieldType, b: FieldType): boolean {
   if (a.kind !== b.kind) return false;
   return a.kind !== 'decimal' || b.kind !== 'decimal' || (a.precision === b.precision && a.scale === b.scale && a.open === b.open);
 }
+
+/** A word with “a” or “an” in front. */
+export const withArticle = (word: string): string => `${/^[aeiou]/i.test(word) ? 'an' : 'a'} ${word}`;

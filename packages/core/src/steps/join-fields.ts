@@ -80,7 +80,7 @@ export function joinGrain(step: JoinStep, left: Arriving, right: Arriving, many:
   const { met, left: keepsLeft, right: keepsRight } = step.keeps;
   const own = new Map(step.fields.map((each) => [each.from, each.id]));
   const rights = mintedKeys(right.grain, own);
-  const partner = step.role ?? { row: right.grain.row, rows: right.grain.rows };
+  const partner = step.role ?? { row: right.grain.row || '…', rows: right.grain.rows || '…' };
   if (!met && !keepsRight) return left.grain;
   if (!met && !keepsLeft) return { ...partner, keys: rights };
   // A row of either side alone has nulls in the other's key, so both together tell all rows apart.

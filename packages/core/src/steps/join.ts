@@ -4,7 +4,7 @@ import { mentionsIn } from '../criteria';
 import type { ExpressionText } from '../expressions';
 import { expressionIds, fieldOfText, linkReferences, renameReference } from '../expressions';
 import type { FieldId } from '../fields';
-import { freeName } from '../fields';
+import { freeName, withArticle } from '../fields';
 import type { CheckedPair, JoinPair, Kept } from '../joins';
 import { checkPair, joinName, keptShape, listedWords, pairShape, pairWords, textsOfPair, withTexts } from '../joins';
 import type { Parameter } from '../parameters';
@@ -180,13 +180,8 @@ function check(step: JoinStep, [left = NOTHING_ARRIVES, right = NOTHING_ARRIVES]
       step,
       partners.map((each) => each.id),
     ),
-    ...(checked.every((each) => each.problems.length === 0) &&
-    step.pairs.length > 0 &&
-    many.left &&
-    many.right &&
-    step.keeps.met &&
-    step.accepted === ''
-      ? [severalOnBothSides]
+    ...(checked.every((each) => each.problems.length === 0) && breaksGrain(step, many) && step.accepted === ''
+      ? [many.right ? severalOnBothSides : severalPartners(step, left, right)]
       : []),
   ];
   return {
@@ -201,6 +196,20 @@ function check(step: JoinStep, [left = NOTHING_ARRIVES, right = NOTHING_ARRIVES]
 }
 
 const ONE_BY_ONE = 'A pair looks at one row of each side, and this is computed over other rows.';
+
+/** Whether rows of the first side may stand in several rows behind the join, which was not asked for by name. */
+export const breaksGrain = ({ pairs, keeps }: JoinStep, many: Multiplying): boolean => many.left && keeps.met && pairs.length > 0;
+
+const severalPartners = (step: JoinStep, left: Arriving, right: Arriving) => {
+  const partner = step.role?.row ?? right.grain.row;
+  const row = withArticle(left.grain.row);
+  return warning(
+    'join-multiplies',
+    `No key tells that ${row} meets one ${partner} at most: from here on one row is ${row} and ${withArticle(partner)}.`,
+    {},
+    'a pair more, one partner per row, or a note that this is meant',
+  );
+};
 
 const severalOnBothSides = warning(
   'join-multiplies',

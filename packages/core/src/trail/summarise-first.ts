@@ -1,8 +1,8 @@
 import type { ExpressionText } from '../expressions';
 import { fieldText } from '../expressions';
 import { fieldById, isNumber } from '../fields';
-import type { JoinField, SummariseStep, SummaryKey, SummaryValue } from '../steps';
-import { checkedOf, summariseStep } from '../steps';
+import type { Arriving, JoinField, RowWords, SummariseStep, SummaryKey, SummaryValue } from '../steps';
+import { checkedOf, NOTHING_ARRIVES, summariseStep } from '../steps';
 import type { Mint } from './build';
 import type { CheckedTrail } from './checked-trail';
 import { checkedStep } from './checked-trail';
@@ -53,8 +53,15 @@ export function summariseFirstEdits(
       { kind: 'add step', step: summary, at: placeAt(steps, at), heirs: [{ step: joinId, slot: 1, instead: partner }] },
       { kind: 'set step', step: joinId, property: 'fields', from: join.step.fields, to: kept },
       { kind: 'set step', step: joinId, property: 'taken', from: join.step.taken, to: taken },
+      // What a row meets is still called what it was, now in sum.
+      ...(join.step.role ? [] : [{ kind: 'set step' as const, step: joinId, property: 'role', from: null, to: wordsOf(join.arriving[1]) }]),
     ],
   };
 }
+
+const wordsOf = (partners: Arriving | undefined): RowWords | null => {
+  const { row, rows } = partners?.grain ?? NOTHING_ARRIVES.grain;
+  return row === '' ? null : { row, rows };
+};
 
 const NOTHING: ExpressionText = { text: '', refs: [] };

@@ -1,7 +1,8 @@
 import type { ExpectedEvidence, Kept } from '@cendra/core';
+import { withArticle } from '@cendra/core';
 import { grouped } from '../../ui/format';
 import type { SideWords } from './sides';
-import { a, total } from './sides';
+import { total } from './sides';
 
 interface ExpectedProps {
   readonly expected: ExpectedEvidence;
@@ -17,9 +18,9 @@ export function Expected({ expected, keeps, one, left, right }: ExpectedProps) {
   const met = expected.left !== null && leftAlone !== null ? less(expected.left, leftAlone) : null;
   const become = becomes(expected, keeps, one ? met : expected.met);
   const lines = [
-    { words: `${left.rows} with ${a(right.row)}`, rows: met, kept: keeps.met },
-    { words: `${left.rows} without ${a(right.row)}`, rows: leftAlone, kept: keeps.left },
-    { words: `${right.rows} without ${a(left.row)}`, rows: rightAlone, kept: keeps.right },
+    { words: `${left.rows} with ${withArticle(right.row)}`, rows: met, kept: keeps.met },
+    { words: `${left.rows} without ${withArticle(right.row)}`, rows: leftAlone, kept: keeps.left },
+    { words: `${right.rows} without ${withArticle(left.row)}`, rows: rightAlone, kept: keeps.right },
   ].filter(({ rows }) => rows !== null);
   if (lines.length === 0) return null;
   return (

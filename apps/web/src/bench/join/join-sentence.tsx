@@ -89,6 +89,14 @@ function tableOf({ bench, join }: JoinProps, slot: number) {
   return found?.kind === 'table' ? found : undefined;
 }
 
+/** Why a pair has no other form. */
+function whyStays(pair: JoinPair): string {
+  if (pair.kind === 'written') return 'This condition stays written: two fields, one of each side, and how they compare, would be slots.';
+  if (pair.overlooks.length > 0 || pair.nullsMeet)
+    return 'It stays in slots: a written condition would not say what is overlooked, or that nulls meet.';
+  return 'It stays in slots until both sides are there.';
+}
+
 interface PairLineProps extends JoinProps {
   readonly pair: JoinPair;
   readonly number: number;
@@ -101,6 +109,7 @@ function PairLine({ bench, problems, change: changing, pair, number, left, right
   const { withoutValues, trail } = bench;
   const { parameters } = trail.definition;
   const found = problems.filter(({ place }) => place.clause === pair.id);
+  const [stays, setStays] = useState<JoinPair>();
   const change = (to: JoinPair) => changing.putPair(pair, to);
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (event.key !== 'F2' || withoutValues) return;
@@ -110,6 +119,7 @@ function PairLine({ bench, problems, change: changing, pair, number, left, right
     const to =
       pair.kind === 'compared' ? writtenPair(pair, both) : slotPair(pair, { schema: left, parameters }, { schema: right, parameters });
     if (to) change(to);
+    else setStays(pair);
   };
   return (
     <li className="border-b py-1" onKeyDownCapture={onKeyDown}>
@@ -151,6 +161,11 @@ function PairLine({ bench, problems, change: changing, pair, number, left, right
           </button>
         )}
       </div>
+      {stays === pair && (
+        <p className="pl-7 text-meta text-ink-soft" role="status">
+          {whyStays(pair)}
+        </p>
+      )}
       {found.map((problem, index) => (
         <div key={index} className="flex flex-wrap items-center gap-2 pl-8" role="alert">
           <ProblemLine problem={problem} />

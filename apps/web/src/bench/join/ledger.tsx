@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { EvidenceLine, JoinEvidence, JoinOutcome, Kept } from '@cendra/core';
-import { joinName } from '@cendra/core';
+import { joinName, withArticle } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { grouped } from '../../ui/format';
 import { FailureNotice } from '../../ui/notice';
@@ -8,7 +8,7 @@ import { Expected } from './expected';
 import type { JoinProps } from './join-editor';
 import { Multiplied } from './multiplied';
 import type { SideWords } from './sides';
-import { a, becomeOf, lineOf, severalOf, total, wordsOf } from './sides';
+import { becomeOf, lineOf, severalOf, total, wordsOf } from './sides';
 import { NearMissNotice } from './near-misses';
 
 interface Line {
@@ -146,9 +146,9 @@ function linesOf(evidence: JoinEvidence, left: SideWords, right: SideWords, one:
       count: several,
       ...(several.rows === '0' || one ? {} : { become: becomeOf(evidence.left) }),
     },
-    { outcome: 'left alone', slot: 'left', words: `${left.rows} without ${a(right.row)}`, count: evidence.left.alone },
+    { outcome: 'left alone', slot: 'left', words: `${left.rows} without ${withArticle(right.row)}`, count: evidence.left.alone },
     { outcome: 'left null', slot: 'left', words: `${left.rows} whose ${by} is null`, count: evidence.left.nulls },
-    { outcome: 'right alone', slot: 'right', words: `${right.rows} without ${a(left.row)}`, count: evidence.right.alone },
+    { outcome: 'right alone', slot: 'right', words: `${right.rows} without ${withArticle(left.row)}`, count: evidence.right.alone },
     { outcome: 'right null', slot: 'right', words: `${right.rows} whose own side of it is null`, count: evidence.right.nulls },
   ];
   return lines.filter(({ outcome, count }) => !outcome.endsWith('null') || count.rows !== '0');

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Field, JoinEvidence, PartnerOrder, WorstKey } from '@cendra/core';
-import { comparedPair, fieldById, partnerFields, summariseFirstEdits } from '@cendra/core';
+import { breaksGrain, comparedPair, fieldById, partnerFields, summariseFirstEdits } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
@@ -24,12 +24,14 @@ export function Multiplied(props: MultipliedProps) {
   const { bench, join, evidence, left, right } = props;
   const { step } = join;
   const several = severalOf(evidence.left);
-  if (several.rows === '0' && step.one === null) return null;
+  const possible = several.rows !== '0' || breaksGrain(step, join.checked.many);
+  if (!possible && step.one === null) return null;
   const matched = evidence.left.partners.reduce((sum, each) => sum + BigInt(each.rows), 0n);
   const dropped = BigInt(evidence.met) - matched;
   return (
     <section aria-label="Rows multiplied" className="mt-3">
       <h3 className="font-medium">{step.one ? 'One partner is kept per row' : 'Rows multiplied'}</h3>
+      {several.rows === '0' && step.one === null && <p>No row is now, but no key rules it out.</p>}
       <p className="figures">
         {evidence.left.partners.map((each) => `${grouped(each.rows)} ${left.rows} have ${partnerWords(each.partners, right)}`).join('; ')}.
         {' The other way round, '}
@@ -95,7 +97,11 @@ export function WorstKeys({ evidence, onRows }: WorstKeysProps) {
               </td>
             ))}
             <td className="figures text-right">
-              <RowsButton rows={each.rows} of={keyWords(evidence.by, each)} onRows={onRows && ((words) => onRows(each, words))} />
+              <RowsButton
+                rows={each.rows}
+                of={keyWords(evidence.by, each)}
+                onRows={each.values.length > 0 && onRows ? (words) => onRows(each, words) : undefined}
+              />
             </td>
             <td className="figures text-right">{grouped(each.partners)}</td>
           </tr>

@@ -24,5 +24,3 @@ export function lineOf({ partners }: SideEvidence, wanted: (partners: string) =>
 
 export const severalOf = (side: SideEvidence): EvidenceLine => lineOf(side, (each) => each !== '1');
 export const becomeOf = ({ partners }: SideEvidence) => total(partners.filter((each) => each.partners !== '1').map((each) => each.become));
-
-export const a = (word: string) => `${/^[aeiou]/i.test(word) ? 'an' : 'a'} ${word}`;
