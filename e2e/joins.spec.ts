@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { addStep, newDataset, stamp, thin, trail } from './bench-steps';
 import { press, tabTo } from './keyboard';
-import { accessible, expect, inDemo, test } from './support';
+import { accessible, demo, expect, inDemo, test } from './support';
 
 /** Tables brought together by hand; every count on the screen is what SQL run apart gives. */
 
@@ -247,5 +247,38 @@ test('a table step reads another table: columns are mapped, dependants listed, a
     await expect(page.getByText('is gone.')).toHaveCount(0);
   } finally {
     await inDemo('drop table coop.pickings');
+  }
+});
+
+test('a table step reads a table of another source, and what may not meet says so by name', async ({ page, signIn, cendra }) => {
+  await signIn('steward');
+  const settings = { host: '127.0.0.1', port: demo.port, database: 'cooperative', user: 'cendra_read', tls: 'off' };
+  const me = (await (await page.request.get(`${cendra}/api/me`)).json()) as { readonly csrf: string };
+  const headers = { 'x-cendra-csrf': me.csrf };
+  const made = await page.request.post(`${cendra}/api/sources`, {
+    headers,
+    data: { name: 'Weighing house', mark: 'WH', kind: 'postgresql', settings, secret: demo.password },
+  });
+  expect(made.status(), await made.text()).toBe(201);
+  const { id } = (await made.json()) as { readonly id: string };
+  try {
+    await page.getByRole('link', { name: 'Harvests and their apiaries' }).click();
+    await trail(page)
+      .getByRole('button', { name: /^apiaries/ })
+      .click();
+    await page.getByRole('button', { name: 'Read another table …' }).click();
+    await page.getByLabel('Source of the table').click();
+    await page.getByRole('option', { name: 'Weighing house' }).click();
+    await page.getByLabel('What to bring in').fill('apiaries');
+    await page.getByRole('option', { name: /^apiaries table of Weighing house/ }).click();
+    await page.getByRole('button', { name: 'Read apiaries' }).click();
+    await trail(page)
+      .getByRole('button', { name: /^meets its apiary/ })
+      .click();
+    await expect(page.getByText('Cooperative database and Weighing house may not meet in one dataset yet.').first()).toBeVisible();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(stamp(page)).toContainText('of 12\u202f430 rows');
+  } finally {
+    await page.request.delete(`${cendra}/api/sources/${id}`, { headers });
   }
 });

@@ -1,7 +1,7 @@
 import { DialogTitle } from '@headlessui/react';
 import { useMemo, useState } from 'react';
 import type { CheckedStep, ReadTable, TableStep } from '@cendra/core';
-import { checkedStep, columnsByName, repointEdits, sourcesOf, typeWord, usersOf } from '@cendra/core';
+import { checkedStep, columnsByName, repointEdits, typeWord, usersOf } from '@cendra/core';
 import { Button } from '../ui/button';
 import { PartnerDialog } from './join/bring-in';
 import { mint } from './mint';
@@ -17,9 +17,8 @@ interface RepointProps {
 
 /** Lets a table step read another table: first which, then which of its columns stands for which. */
 export function Repoint({ bench, step, onDone }: RepointProps) {
-  const [chosen, setChosen] = useState<ReadTable>();
+  const [chosen, setChosen] = useState<{ readonly source: string; readonly described: ReadTable }>();
   const after = checkedStep(bench.trail, step.id) as CheckedStep;
-  const [source = step.source] = sourcesOf({ steps: [step] });
   if (!chosen)
     return (
       <PartnerDialog
@@ -27,11 +26,11 @@ export function Repoint({ bench, step, onDone }: RepointProps) {
         after={after}
         title={`Instead of ${step.schema}.${step.table}, read …`}
         onlyTables
-        onChoose={(_partner, described) => setChosen(described)}
+        onChoose={(partner, described) => described && 'table' in partner && setChosen({ source: partner.table.source, described })}
         onDone={onDone}
       />
     );
-  return <Mapping bench={bench} step={step} source={source} described={chosen} onDone={onDone} />;
+  return <Mapping bench={bench} step={step} {...chosen} onDone={onDone} />;
 }
 
 const NONE = 'no column';

@@ -11,7 +11,7 @@ import { tableWords, useFoundTables } from '../../sources/use-found-tables';
 import { Button } from '../../ui/button';
 import { FailureNotice } from '../../ui/notice';
 import { mint } from '../mint';
-import { OPTION } from '../slots';
+import { ChoiceSlot, OPTION } from '../slots';
 import type { ChoosingProps } from '../step-kind';
 import { Overlay } from '../../ui/overlay';
 
@@ -33,7 +33,7 @@ export function BringIn({ bench, after, onDone }: ChoosingProps) {
 
 interface PartnerDialogProps extends ChoosingProps {
   readonly title: string;
-  /** No step is offered. */
+  /** No step is offered, but tables of any source. */
   readonly onlyTables?: boolean;
   readonly onChoose: (partner: Partner, described?: ReadTable) => void;
 }
@@ -49,8 +49,10 @@ export function PartnerDialog({ bench, after, title, onlyTables = false, onChoos
   const dispatch = useAppDispatch();
   const [typed, setTyped] = useState('');
   const [failure, setFailure] = useState<Failure>();
-  const [source = ''] = sourcesOf({ steps: subTrail(trail.definition, after.step.id) });
-  const name = (api.useSourcesListQuery().data ?? []).find((each) => each.id === source)?.name ?? 'the source';
+  const [own = ''] = sourcesOf({ steps: subTrail(trail.definition, after.step.id) });
+  const [source, setSource] = useState(own);
+  const sources = api.useSourcesListQuery().data ?? [];
+  const name = sources.find((each) => each.id === source)?.name ?? 'the source';
   const found = useFoundTables(source, typed, MOST_TABLES);
   const sought = typed.trim().toLowerCase();
   // What stands on the selected step may meet it too; only the step itself is offered for meeting itself.
@@ -75,6 +77,20 @@ export function PartnerDialog({ bench, after, title, onlyTables = false, onChoos
   return (
     <Overlay place="top" look="flex w-[34rem] max-w-full flex-col" onClose={onDone}>
       <DialogTitle className="border-b px-3 py-2 font-medium">{title}</DialogTitle>
+      {sources.length > 1 &&
+        (onlyTables ? (
+          <p className="flex items-center gap-1 px-3 pt-2">
+            a table of
+            <ChoiceSlot
+              label="Source of the table"
+              value={name}
+              choices={sources.map((each) => each.name)}
+              onChange={(to) => setSource(sources.find((each) => each.name === to)?.id ?? source)}
+            />
+          </p>
+        ) : (
+          <p className="px-3 pt-2 text-meta text-ink-soft">Tables of {name}. Other sources may not meet it in one dataset yet.</p>
+        ))}
       <Combobox value={null} onChange={(offer: Offer | null) => void choose(offer)} immediate>
         <div className="border-b px-3 py-2">
           <ComboboxInput
