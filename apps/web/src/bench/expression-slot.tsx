@@ -8,6 +8,8 @@ interface ExpressionSlotProps {
   readonly label: string;
   readonly value: ExpressionText;
   readonly schema: Schema;
+  /** The fields among them that are offered; any other is written. */
+  readonly offered?: Schema;
   readonly wrong?: boolean;
   readonly autoFocus?: boolean;
   /** The field, where it is one. */
@@ -15,7 +17,16 @@ interface ExpressionSlotProps {
 }
 
 /** A field found by its name, or an expression. */
-export function ExpressionSlot({ bench, label, value, schema, wrong = false, autoFocus = false, onKeep }: ExpressionSlotProps) {
+export function ExpressionSlot({
+  bench,
+  label,
+  value,
+  schema,
+  offered = schema,
+  wrong = false,
+  autoFocus = false,
+  onKeep,
+}: ExpressionSlotProps) {
   const field = plainField(value, schema);
   const { parameters } = bench.trail.definition;
   const write = (text: string) => onKeep(linkReferences(text, { schema, parameters }));
@@ -23,7 +34,7 @@ export function ExpressionSlot({ bench, label, value, schema, wrong = false, aut
     return (
       <FieldSlot
         label={label}
-        schema={schema}
+        schema={field && !offered.fields.includes(field) ? { fields: [...offered.fields, field] } : offered}
         field={field}
         missing={false}
         disabled={bench.withoutValues}

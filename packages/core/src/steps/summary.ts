@@ -27,6 +27,15 @@ export const summaryValueShape: z.ZodType<SummaryValue> = z.strictObject({
   separator: z.string().max(20).optional(),
 }) as z.ZodType<SummaryValue>;
 
+/** Figures whose word is no noun by itself. */
+const NOUNS: Partial<Record<SummaryAggregate, string>> = {
+  least: 'least value',
+  greatest: 'greatest value',
+  first: 'first value',
+  last: 'last value',
+  joined: 'joined text',
+};
+
 /** Keys and figures as typed ones. */
 export interface SummaryParts {
   readonly keys: readonly CheckedKey[];
@@ -76,7 +85,14 @@ export function checkSummary(step: Parts, { schema, grain }: Arriving, context: 
     const among = value.among.text.trim() === '' ? undefined : read(value.id, value.among, true);
     if (value.aggregate === 'rows') return { value, type: whole, ...(among ? { among } : {}) };
     if (value.expression.text.trim() === '') {
-      at(value.id, [problem('value-missing', `Nothing says yet of what the ${value.aggregate} is.`, {}, 'a field, or an expression')]);
+      at(value.id, [
+        problem(
+          'value-missing',
+          `Nothing says yet of what the ${NOUNS[value.aggregate] ?? value.aggregate} is.`,
+          {},
+          'a field, or an expression',
+        ),
+      ]);
       return { value };
     }
     const of = read(value.id, value.expression, value.aggregate === 'share');

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Field, FieldType, SummaryAggregate, SummaryValue } from '@cendra/core';
+import type { Field, FieldType, Schema, SummaryAggregate, SummaryValue } from '@cendra/core';
 import { freeName, isNumber, linkReferences, separatorOf, SUMMARY_AGGREGATES } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
@@ -23,6 +23,11 @@ function offeredFor(type: FieldType | undefined, role: Field['role'] | undefined
     return type.kind !== 'json' || each === 'rows' || each === 'count';
   });
 }
+
+/** The fields that are offered for a figure; any other can be written. */
+const offeredTo = (aggregate: SummaryAggregate, { fields }: Schema): Schema => ({
+  fields: fields.filter(({ type, role }) => (aggregate === 'share' ? type.kind === 'yesno' : offeredFor(type, role).includes(aggregate))),
+});
 
 /** A figure of each group. */
 export function ValueLine({
@@ -75,6 +80,7 @@ export function ValueLine({
             label={`Of what figure ${number} is`}
             value={item.expression}
             schema={schema}
+            offered={offeredTo(item.aggregate, schema)}
             autoFocus={fresh}
             onKeep={(expression) => change({ expression })}
           />
