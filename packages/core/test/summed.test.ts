@@ -227,6 +227,18 @@ describe('what a sum does not say', () => {
     expect(field).toMatchObject({ addsUp: 'within one grouping', within: 'k-grouping' });
   });
 
+  test('rows counted within groupings count each record once in each of them', () => {
+    const counted = (keys: SummariseStep['keys'], definition = turned) =>
+      checkedStep(
+        checkTrail(trailOf(definition, summarise({ inputs: ['u'], keys, values: [value('n', 'rows', '')] }))),
+        'z',
+      )?.schema.fields.at(-1);
+    expect(counted([key('grouping')])).toMatchObject({ addsUp: 'within one grouping', within: 'k-grouping' });
+    expect(counted([])?.addsUp).toBeUndefined();
+    const once = unpivot({ values: [{ id: 'of', name: 'of', as: null }], lines: [{ id: 'l1', word: 'region', from: ['region'] }] });
+    expect(counted([key('grouping')], once)?.addsUp).toBeUndefined();
+  });
+
   test('neither averages nor what adds up over everything but dates are added up unseen', () => {
     const averages = summarise({ keys: [key('region')], values: [value('average', 'average', 'kilos')] });
     const again = summarise({ id: 'y', inputs: ['z'], values: [value('sum', 'sum', 'average')] });

@@ -19,6 +19,8 @@ export interface Field {
   readonly addsUp?: 'over nothing' | 'within one grouping';
   /** The field that says which grouping a row belongs to, where it adds up within one. */
   readonly within?: FieldId;
+  /** It says which grouping a row belongs to, where one record stands in several. */
+  readonly saysGrouping?: true;
 }
 
 export interface Schema {

@@ -159,8 +159,10 @@ function valueField(
   const base = { id, name, type, origin: { step, column: name }, forUseOnly: false };
   if (!isNumber(type)) return { ...base, role: isDay(type) ? 'date' : 'attribute' };
   if (!addsUpAgain(aggregate)) return { ...base, role: 'measure', addsUp: 'over nothing' };
-  const grouping = aggregate === 'sum' ? plainField(of, arriving)?.within : undefined;
-  const key = grouping === undefined ? undefined : keyOf(grouping, keys);
+  // Where one record stands in several rows, counting rows counts it once in each grouping, as a sum of a measure does.
+  const groupings =
+    aggregate === 'sum' ? [plainField(of, arriving)?.within ?? []].flat() : arriving.flatMap((each) => (each.saysGrouping ? [each.id] : []));
+  const key = groupings.flatMap((each) => keyOf(each, keys) ?? [])[0];
   return key === undefined ? { ...base, role: 'measure' } : { ...base, role: 'measure', addsUp: 'within one grouping', within: key };
 }
 

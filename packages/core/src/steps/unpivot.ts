@@ -229,13 +229,14 @@ function check(step: UnpivotStep, [arriving = NOTHING_ARRIVES]: readonly Arrivin
 const adds = (field: Field) => isNumber(field.type) && field.role === 'measure' && field.addsUp === undefined;
 const withinGrouping = (step: UnpivotStep) => ({ addsUp: 'within one grouping', within: step.label.id }) as const;
 
-const labelField = ({ id, label }: UnpivotStep): Field => ({
+const labelField = ({ id, label, lines }: UnpivotStep): Field => ({
   id: label.id,
   name: label.name,
   type: text,
   role: 'attribute',
   origin: { step: id, column: label.name },
   forUseOnly: false,
+  ...(lines.length > 1 ? { saysGrouping: true } : {}),
 });
 
 function valueField(step: UnpivotStep, { value, type, fields }: CheckedValueField): Field {
