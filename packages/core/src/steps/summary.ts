@@ -161,7 +161,9 @@ function valueField(
   if (!addsUpAgain(aggregate)) return { ...base, role: 'measure', addsUp: 'over nothing' };
   // Where one record stands in several rows, counting rows counts it once in each grouping, as a sum of a measure does.
   const groupings =
-    aggregate === 'sum' ? [plainField(of, arriving)?.within ?? []].flat() : arriving.flatMap((each) => (each.saysGrouping ? [each.id] : []));
+    aggregate === 'sum'
+      ? [plainField(of, arriving)?.within ?? []].flat()
+      : arriving.flatMap((each) => (each.saysGrouping ? [each.id] : []));
   const key = groupings.flatMap((each) => keyOf(each, keys) ?? [])[0];
   return key === undefined ? { ...base, role: 'measure' } : { ...base, role: 'measure', addsUp: 'within one grouping', within: key };
 }
