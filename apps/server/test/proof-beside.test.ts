@@ -37,7 +37,7 @@ describe('what stands beside the figures of a proof', () => {
         fc.array(wireRow, { maxLength: 14 }),
         async (given, totals, rows) => {
           await generated.fill(rows);
-          const levels = given.levels.map((each) => ({ ...each, subtotal: true }));
+          const levels = given.levels.map(({ ofSeveral: _some, ...each }) => ({ ...each, subtotal: true }));
           const read = readLayout(fittingLayout({ ...given, levels, totals, rows: false, grandTotal: true, marks: [] }, fields), fields);
           const { columns, cells } = await engineCells(generated, read);
           const naive = naiveLines(read.layout, read.fields, withStretches(read, rowsOf(rows)));

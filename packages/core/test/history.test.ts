@@ -132,6 +132,15 @@ describe('every kind of edit', () => {
     [
       {
         kind: 'set proof',
+        property: 'levels',
+        from: full.proof.levels,
+        to: [{ field: 'grade', descending: false, subtotal: true, ofSeveral: true }],
+      },
+      'shows subtotals per grade where there is more than one',
+    ],
+    [
+      {
+        kind: 'set proof',
         property: 'marks',
         from: [],
         to: [{ id: 'm', field: 'kilos', operator: 'above', operands: ['9'], look: 'boxed' }],

@@ -102,9 +102,17 @@ export function naiveLines(
       return [
         ...(layout.rows || !last ? [header] : []),
         ...within(level + 1, inside, own),
-        ...(next.subtotal || (last && !layout.rows) ? totalLines(level + 1, inside, own) : []),
+        ...(showsTotals(level, inside) ? totalLines(level + 1, inside, own) : []),
       ];
     });
+  };
+  /** More than one row, or more than one group of the next level, where only those have totals. */
+  const showsTotals = (level: number, inside: readonly Row[]): boolean => {
+    const [own, next] = [levels[level], levels[level + 1]];
+    if (!next && !layout.rows) return true;
+    if (!own?.subtotal) return false;
+    if (!own.ofSeveral) return true;
+    return next ? new Set(inside.map((row) => wire(next.of, row.get(next.field) ?? null))).size > 1 : inside.length > 1;
   };
   const none = levels.map(() => null);
   return [...within(0, rows, none), ...(layout.grandTotal ? totalLines(0, rows, none) : [])];

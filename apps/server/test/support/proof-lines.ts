@@ -40,6 +40,7 @@ export const layouts: fc.Arbitrary<Layout> = fc.record({
         stretch: fc.constantFrom(...DAY_STRETCHES),
         descending: fc.boolean(),
         subtotal: fc.boolean(),
+        ofSeveral: fc.constant(true as const),
         by: totalled,
       },
       { requiredKeys: ['field', 'descending', 'subtotal'] },

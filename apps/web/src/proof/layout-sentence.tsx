@@ -18,6 +18,17 @@ interface LayoutSentenceProps {
   readonly fields: readonly SheetField[];
 }
 
+const SUBTOTALS = ['with subtotals', 'with subtotals of several', 'without subtotals'] as const;
+
+/** “Of several”: where there is more than one of what stands in the group. */
+const subtotalsOf = ({ subtotal, ofSeveral }: Level): (typeof SUBTOTALS)[number] =>
+  subtotal ? (ofSeveral ? 'with subtotals of several' : 'with subtotals') : 'without subtotals';
+
+function withSubtotals({ ofSeveral: _old, ...level }: Level, to: (typeof SUBTOTALS)[number]): Level {
+  const subtotal = to !== 'without subtotals';
+  return to === 'with subtotals of several' ? { ...level, subtotal, ofSeveral: true } : { ...level, subtotal };
+}
+
 /** How the proof reads the result, as a sentence: groups, totals, and what stands out. */
 export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
   const { edit, withoutValues: locked } = bench;
@@ -25,11 +36,6 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
   const handed = fields.filter((each) => !each.forUseOnly);
   const setting = (property: LayoutProperty, to: unknown) => ({ kind: 'set proof', property, from: written[property], to }) as const;
   const set = (property: LayoutProperty, to: unknown) => edit(setting(property, to));
-  const setLevel = (at: number, to: Partial<Level>) =>
-    set(
-      'levels',
-      layout.levels.map((each, index) => (index === at ? { ...each, ...to } : each)),
-    );
   const free = handed.filter((each) => !layout.levels.some(({ field }) => field === each.id) && layout.across?.field !== each.id);
   const words = fieldWords(handed);
   // Days stand in several levels, in longer and shorter stretches.
@@ -78,10 +84,10 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
             />
             <ChoiceSlot
               label={`Subtotals of level ${index + 1}`}
-              value={level.subtotal ? 'with subtotals' : 'without subtotals'}
-              choices={['with subtotals', 'without subtotals']}
+              value={subtotalsOf(level)}
+              choices={SUBTOTALS}
               disabled={locked}
-              onChange={(to) => setLevel(index, { subtotal: to === 'with subtotals' })}
+              onChange={(to) => set('levels', layout.levels.with(index, withSubtotals(level, to)))}
             />
             <Away
               label={`Do not group by ${words.of(level.field)}`}
@@ -208,8 +214,12 @@ function AcrossSentence({
   const exchange = () => {
     if (!last) return;
     const { total, empty, ...order } = across;
-    const { subtotal, ...wasDown } = last;
-    onExchange([...levels.slice(0, -1), { ...order, subtotal }], { ...wasDown, total, ...(empty ? { empty } : {}) });
+    const { subtotal, ofSeveral, ...wasDown } = last;
+    onExchange([...levels.slice(0, -1), { ...order, subtotal, ...(ofSeveral ? { ofSeveral } : {}) }], {
+      ...wasDown,
+      total,
+      ...(empty ? { empty } : {}),
+    });
   };
   return (
     <span role="group" aria-label="Across" className="inline-flex items-center gap-1">

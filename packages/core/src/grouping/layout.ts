@@ -24,6 +24,8 @@ export interface Level {
   readonly by?: Figure;
   /** Whether each of its groups ends with totals. */
   readonly subtotal: boolean;
+  /** Only those that have more than one of what stands in them: rows, or groups of the next level. */
+  readonly ofSeveral?: true;
 }
 
 /** What can stand beside a figure, told by those of the groups beside its own. */
@@ -120,7 +122,7 @@ const ordering = {
 };
 
 export const layoutShape: z.ZodType<Layout> = z.strictObject({
-  levels: z.array(z.strictObject({ ...ordering, subtotal: z.boolean() })).max(MOST_LEVELS),
+  levels: z.array(z.strictObject({ ...ordering, subtotal: z.boolean(), ofSeveral: z.literal(true).optional() })).max(MOST_LEVELS),
   across: z.strictObject({ ...ordering, total: z.boolean(), empty: z.enum(EMPTY_CELLS).optional() }).optional(),
   rows: z.boolean(),
   grandTotal: z.boolean(),

@@ -321,6 +321,36 @@ function totalLines(layout: Totalled, groups: Relation & { node: 'landed' }, col
   });
 }
 
+const ofLevel = (level: number, groups: Relation): Relation => ({
+  node: 'filter',
+  input: groups,
+  condition: compare('=', field(LINE.level, whole), number(level)),
+});
+
+const INSIDE = 'inside';
+
+/** The groups of a level whose totals are shown: where that is asked for, only those that have more than one in them. */
+function ofSeveral(level: number, layout: Layout, groups: Relation & { node: 'landed' }): Relation {
+  const last = level === layout.levels.length;
+  const shown = ofLevel(level, groups);
+  if (!layout.levels[level - 1]?.ofSeveral || (last && !layout.rows)) return shown;
+  const several = (of: Expression) => compare('>', of, number(1));
+  if (last) return { node: 'filter', input: shown, condition: several(field(LINE.rows, whole)) };
+  // Groups of the next level share the keys of the one they stand in.
+  const partition = groups.columns.filter(({ id }) => layout.levels.slice(0, level).some((_each, at) => keyColumn(at + 1) === id));
+  const next = when(compare('=', field(LINE.level, whole), number(level + 1)), number(1), nothing(whole));
+  const inside: Window = {
+    op: 'window',
+    type: whole,
+    name: 'count',
+    of: [next],
+    partition: partition.map(({ id, type }) => field(id, type)),
+    order: [],
+  };
+  const counted: Relation = { node: 'calculate', input: groups, fields: [{ ...column(INSIDE, whole), expression: inside }] };
+  return { node: 'filter', input: ofLevel(level, counted), condition: several(field(INSIDE, whole)) };
+}
+
 function groupLine(
   kind: LineKind,
   level: number,
@@ -330,7 +360,7 @@ function groupLine(
   groups: Relation & { node: 'landed' },
   columns: readonly Column[],
 ): Relation {
-  const input: Relation = { node: 'filter', input: groups, condition: compare('=', field(LINE.level, whole), number(level)) };
+  const input = kind === 'totals' ? ofSeveral(level, layout, groups) : ofLevel(level, groups);
   const told = new Map<string, Expression>([
     [LINE.kind, number(LINE_KINDS.indexOf(kind))],
     [LINE.aggregate, aggregate === undefined ? nothing(whole) : number(AGGREGATES.indexOf(aggregate))],

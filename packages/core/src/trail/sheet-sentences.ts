@@ -83,9 +83,10 @@ function levelsSentence(from: readonly Level[], to: readonly Level[], nameOf: (i
   const changed = to.filter((each, index) => !equal(each, from[index]));
   return changed
     .map((level) => {
-      const { field, subtotal } = level;
+      const { field, subtotal, ofSeveral } = level;
       const before = from.find((each) => each.field === field);
-      if (before?.subtotal !== subtotal) return `${subtotal ? 'shows' : 'leaves out'} subtotals per ${nameOf(field)}`;
+      if (before?.subtotal !== subtotal || before.ofSeveral !== ofSeveral)
+        return `${subtotal ? 'shows' : 'leaves out'} subtotals per ${nameOf(field)}${subtotal && ofSeveral ? ' where there is more than one' : ''}`;
       return `orders ${nameOf(field)} ${orderWords(level, nameOf)}`;
     })
     .join(' and ');
