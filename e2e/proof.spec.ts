@@ -268,6 +268,9 @@ test('one column per value stands beside its totals, is exchanged with what stan
   await page.setViewportSize({ width: 1280, height: 2_400 });
   const lines = page.getByRole('table', { name: 'Lines of the proof' });
   await expect(lines.getByRole('columnheader', { name: '2024', exact: true })).toBeVisible();
+  // Thin seasons are marked by a parameter, which the sentence names.
+  await expect(page.getByLabel('Value of mark 1')).toHaveValue(':thin');
+  await expect(page.getByRole('heading', { name: 'Harvests, sum of kilos marked below 1000' })).toBeVisible();
   await accessible(page);
   const apart = await inDemo<{ region: string | null; of2024: string; whole: string }>(
     `select d.region_code as region, round(sum(h.kilos) filter (where extract(year from h.picked_on) = 2024), 2)::text as of2024, round(sum(h.kilos), 2)::text as whole
@@ -305,14 +308,14 @@ test('one column per value stands beside its totals, is exchanged with what stan
   await page.keyboard.press('Escape');
   // A mark of a total stands on the figures of all columns that are over its threshold, and on no others.
   await page.getByRole('button', { name: 'Mark values' }).click();
-  await page.getByRole('button', { name: /^What mark 1 stands on/ }).click();
+  await page.getByRole('button', { name: /^What mark 2 stands on/ }).click();
   await page.getByRole('option', { name: 'the sum', exact: true }).click();
-  await page.getByLabel('Value of mark 1').fill(of2024.replace(/\.\d+$/, ''));
+  await page.getByLabel('Value of mark 2').fill(of2024.replace(/\.\d+$/, ''));
   await page.keyboard.press('Enter');
   await expect(everything.getByRole('cell', { name: spaced(of2024) }).first()).toHaveClass(/font-bold/);
   const [lime] = await lines.getByRole('row', { name: /^lime/ }).all();
   await expect(lime?.getByRole('cell').nth(1) ?? everything).not.toHaveClass(/font-bold/);
-  await page.getByRole('button', { name: 'Take mark 1 away' }).click();
+  await page.getByRole('button', { name: 'Take mark 2 away' }).click();
   // Down and across change places, and come back by one undo.
   await page.getByRole('button', { name: 'Exchange down and across' }).click();
   await expect(lines.getByRole('columnheader', { name: 'chestnut', exact: true })).toBeVisible();

@@ -6,6 +6,7 @@ import { ResultStore } from '../src/engine';
 import { LIMITS } from '../src/limits';
 import type { Person } from '../src/people';
 import { Planner } from '../src/planning';
+import type { RunRecordsService } from '../src/runs/run-records.service';
 import { ProofService } from '../src/proof/proof.service';
 import type { Result } from '../src/runs/result.entity';
 import { table } from './support/generated';
@@ -38,6 +39,9 @@ const result = {
 } as unknown as Result;
 mkdirSync(store.folder('r'), { recursive: true });
 
+/** No mark asks with a parameter, so no run is asked for its values. */
+const noRecords = {} as RunRecordsService;
+
 /** Each lays the rows out differently, so that each is a proof of its own. */
 function definition(totals: number): Definition {
   const aggregates = ['sum', 'average', 'least', 'greatest', 'count'] as const;
@@ -48,7 +52,7 @@ function definition(totals: number): Definition {
 
 test('one person’s proofs leave room for another’s, and who goes away stops theirs', async () => {
   const { engine, busy, atWork } = busyEngine();
-  const proofs = new ProofService(store, new Planner(), engine, engine);
+  const proofs = new ProofService(store, new Planner(), noRecords, engine, engine);
   const stop = new AbortController();
   const mine = [1, 2, 3, 4].map((totals) => proofs.of(person('ana'), result, definition(totals), stop.signal));
   const ended = Promise.allSettled(mine);

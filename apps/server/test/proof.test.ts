@@ -140,6 +140,26 @@ describe('a proof over HTTP', () => {
     expect(at(lines.at(-1) ?? [], 'line_level')).toBe('0');
   });
 
+  test('marks by the value a parameter had when the rows were got', async () => {
+    const plain = await datasetOf(analyst, source, 'harvests', 'coop', ['kilos', 'grade']);
+    const kilos = fieldOf(plain.definition, 'kilos');
+    const limit = { id: 'limit', name: 'limit', type: 'decimal', takes: 'one', leftBlank: 'condition is off', startsAs: ['20'], hint: '' };
+    const asked = await edit(analyst, plain, { kind: 'add parameter', parameter: limit, at: { after: null, before: null } } as never);
+    const marks: Layout['marks'] = [{ id: 'heavy', field: kilos, operator: 'above', operands: [':{limit}'], look: 'boxed' }];
+    const dataset = await setLayout(asked, { marks, totals: [] });
+    for (const value of ['29', '30']) {
+      const result = (await run(analyst, dataset, 'full', { limit: [value] })).result?.id ?? '';
+      const body = { dataset: dataset.id, revision: dataset.revision };
+      const { key, columns } = await analyst.post<ProofBody>(`/results/${result}/proofs`, body);
+      const lines = await analyst.get<(string | null)[][]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
+      const at = (line: (string | null)[], id: string) => line[columns.findIndex((each) => each.id === id) + 1] ?? null;
+      expect(lines.length).toBeGreaterThan(100);
+      const heavy = (weight: string | null) => (weight === null ? null : String(Number(weight) > Number(value)));
+      expect(lines.map((line) => at(line, 'mark_0'))).toEqual(lines.map((line) => heavy(at(line, kilos))));
+      expect(lines.some((line) => at(line, 'mark_0') === 'true')).toBe(true);
+    }
+  });
+
   test('is made once for one layout, and again when the layout changes', async () => {
     const dataset = await datasetOf(analyst, source, 'regions');
     const first = await proofOf(dataset);

@@ -1,20 +1,26 @@
-import type { Definition, Field, FieldType, Layout, Mark, Role, SheetEntry, SheetField, Step } from '../src';
+import type { Definition, Field, FieldType, Layout, Mark, Parameter, Role, SheetEntry, SheetField, Step } from '../src';
 import {
   applyEdits,
   checkTrail,
+  datasetSentence,
   date,
   decimal,
   editSentence,
   fittingLayout,
   reportFields,
+  keptOperand,
   layoutProblems,
   layoutShape,
   lineageOf,
   markCondition,
+  markWithIds,
   PLAIN_LAYOUT,
+  sentenceText,
   sheetFields,
   text,
+  typedOperand,
   whole,
+  withMarkValues,
   withFreshIds,
 } from '../src';
 import { definition, ending, table } from './support/harvests';
@@ -182,5 +188,61 @@ describe('where a field comes from', () => {
         .filter((each) => !each.forUseOnly)
         .map((each) => each.id),
     ).toEqual(['id', 'kilos', 'half', 'share']);
+  });
+});
+
+describe('a mark by a parameter', () => {
+  const limit = {
+    id: 'p',
+    name: 'limit',
+    type: 'decimal',
+    takes: 'one',
+    leftBlank: 'condition is off',
+    startsAs: ['30'],
+    hint: '',
+  } as const;
+  const span = { ...limit, id: 's', name: 'span', takes: 'range' } as const;
+  const fields = fieldsOf();
+  const asked = mark({ operands: [keptOperand(':limit', [limit])] });
+
+  test('is kept by its id and typed by its name', () => {
+    expect(asked.operands).toEqual([':{p}']);
+    expect(typedOperand(':{p}', [{ ...limit, name: 'most' }])).toBe(':most');
+    expect([keptOperand('10:30', [limit]), keptOperand(':other', [limit])]).toEqual(['10:30', ':other']);
+    expect(markWithIds(asked, (each) => `new ${each}`)).toMatchObject({ id: 'new m', field: 'new kilos', operands: [':{new p}'] });
+  });
+
+  test('asks with the value in use, and shows nowhere while that is blank or gone', () => {
+    const told = (values: Record<string, string[]>, given: Mark = asked) =>
+      withMarkValues(layout({ marks: [given] }), [limit, span], values).marks.map((each) => each.operands);
+    expect(told({ p: ['25'] })).toEqual([['25']]);
+    expect(told({})).toEqual([['30']]);
+    expect(told({ p: [''] })).toEqual([]);
+    expect(told({}, mark({ operands: [':{gone}'] }))).toEqual([]);
+    expect(told({ s: ['1', '2'] }, mark({ operator: 'between', operands: [':{s}'] }))).toEqual([['1', '2']]);
+    expect(told({}, mark({}))).toEqual([['30']]);
+  });
+
+  test('of another type, of several values, or gone, is a finding', () => {
+    const found = (given: Mark, ...parameters: readonly Parameter[]) =>
+      layoutProblems(layout({ marks: [given] }), fields, parameters).map((each) => each.code);
+    expect(found(asked, limit)).toEqual([]);
+    expect(fittingLayout(layout({ marks: [asked] }), fields, [limit]).marks).toEqual([asked]);
+    expect(found(asked)).toEqual(['parameter-gone']);
+    expect(found(asked, { ...limit, type: 'date' })).toEqual(['type-mixed']);
+    expect(found(mark({ operands: [':{s}'] }), span)).toEqual(['parameter-takes']);
+  });
+
+  test('is used by that, and stands in the sentence as no condition', () => {
+    const other = { ...limit, id: 'q', name: 'other' };
+    const own = { ...definition, steps: [table], result: table.id };
+    const marks = [mark({ operands: [':{p}'] })];
+    const unused = (proof: Partial<Layout>) =>
+      checkTrail({ ...own, parameters: [limit, other], proof: layout(proof) })
+        .problems.filter((each) => each.code === 'parameter-unused')
+        .map((each) => each.place.parameter);
+    expect([unused({}), unused({ title: 'Over :{p}' }), unused({ note: ':{q}', marks })]).toEqual([['p', 'q'], ['q'], []]);
+    const trail = checkTrail({ ...own, parameters: [limit], proof: layout({ marks }) });
+    expect(sentenceText(datasetSentence(trail, { p: ['25'] }))).toBe('Harvests, kilos marked above 25');
   });
 });

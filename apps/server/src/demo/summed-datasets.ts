@@ -1,5 +1,9 @@
+import { mintId } from '../datasets';
 import type { DemoDataset, DemoStep } from './demo-dataset';
 import { asks, parameter, PLAIN } from './demo-dataset';
+
+/** The parameter thin seasons are marked by. */
+const THIN = mintId();
 
 const HARVEST = { row: 'harvest', rows: 'harvests' };
 
@@ -144,8 +148,20 @@ export const SUMMED_DATASETS: readonly DemoDataset[] = [
       { kind: 'calculate', fields: [['season', 'extract(year from picked_on)']] },
     ],
     says: () => ({
-      description: 'Regions and floral sources down, seasons across: read it as a proof. Harvests whose apiary is missing are left out.',
+      description:
+        'Regions and floral sources down, seasons across: read it as a proof, in which thin seasons are marked by a parameter. Harvests whose apiary is missing are left out.',
     }),
+    parameters: () => [
+      {
+        id: THIN,
+        name: 'thin',
+        type: 'decimal',
+        takes: 'one',
+        leftBlank: 'condition is off',
+        startsAs: ['1000'],
+        hint: 'kilos of a thin season',
+      },
+    ],
     reads: (field) => ({
       levels: [
         { field: field('region_code'), descending: false, subtotal: true },
@@ -158,7 +174,7 @@ export const SUMMED_DATASETS: readonly DemoDataset[] = [
         { field: field('kilos'), aggregate: 'sum' },
         { field: field('moisture'), aggregate: 'average' },
       ],
-      marks: [],
+      marks: [{ id: mintId(), field: field('kilos'), of: 'sum', operator: 'below', operands: [`:{${THIN}}`], look: 'boxed' }],
       chart: { as: 'bars side by side', field: field('kilos'), aggregate: 'sum' },
     }),
   },

@@ -11,6 +11,7 @@ import {
   fittingLayout,
   LINE_NUMBER,
   MOST_ACROSS,
+  parameterOfMark,
   proofFindings,
   proofLooks,
   proofRelations,
@@ -20,6 +21,7 @@ import {
   rowsBehind,
   shortened,
   stretchColumns,
+  withMarkValues,
 } from '@cendra/core';
 import { Engine, Gate, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
@@ -29,6 +31,7 @@ import { notFound, refused } from '../problems';
 import { Recent } from '../recent';
 import { isMarked } from '../runs/results.service';
 import { RUNS_ENGINE, PAGES_ENGINE } from '../runs/engines';
+import { RunRecordsService } from '../runs/run-records.service';
 import { SharedWork } from '../runs/shared-work';
 import type { Result, ResultColumn } from '../runs/result.entity';
 import type { ProofDto, RowsBehindAskedDto, RowsBehindDto } from './proof.dto';
@@ -59,6 +62,7 @@ export class ProofService {
   constructor(
     private readonly store: ResultStore,
     private readonly planner: Planner,
+    private readonly records: RunRecordsService,
     @Inject(RUNS_ENGINE) private readonly engine: Engine,
     @Inject(PAGES_ENGINE) private readonly pages: Engine,
   ) {}
@@ -163,7 +167,11 @@ export class ProofService {
         {},
         'at least one field that is not for use only',
       );
-    const read = readLayout(fittingLayout(definition.proof, fields), fields);
+    const { proof, parameters } = definition;
+    const fitting = fittingLayout(proof, fields, parameters);
+    // What is marked is told by the values the rows were got with.
+    const values = fitting.marks.some(parameterOfMark) ? await this.records.valuesOf(result.id) : {};
+    const read = readLayout(withMarkValues(fitting, parameters, values), fields);
     const columns: readonly Column[] = [
       ...fields.map(({ id, name, type }) => ({ id, name, type })),
       ...(isMarked(result) ? [{ id: MARKS_COLUMN, name: MARKS_COLUMN, type: { kind: 'text' as const } }] : []),

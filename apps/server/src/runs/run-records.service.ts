@@ -1,6 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, IsNull, LessThan, Not, Repository } from 'typeorm';
+import type { GivenValues } from '@cendra/core';
 import { beginning, equal, problem } from '@cendra/core';
 import { EventsService } from '../events/events.service';
 import { LIMITS } from '../limits';
@@ -54,6 +55,12 @@ export class RunRecordsService {
       { state: In(OPEN), createdAt: LessThan(old), ...(underWay.length > 0 ? { id: Not(In([...underWay])) } : {}) },
       { state: 'failed', problems: [forgotten] as never, endedAt: now },
     );
+  }
+
+  /** The values a result was got with; none where no run of it is recorded any more. */
+  async valuesOf(result: string): Promise<GivenValues> {
+    const run = await this.runs.findOneBy({ resultId: result });
+    return run?.parameterValues ?? {};
   }
 
   /** How many rows a step gave in the last run of the same revision with the same values; undefined where none told. */

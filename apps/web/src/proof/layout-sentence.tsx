@@ -141,6 +141,7 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
                 mark={mark}
                 index={index}
                 marks={written.marks}
+                parameters={bench.trail.definition.parameters}
                 fields={handed}
                 locked={locked}
                 onChange={(to) =>

@@ -1,5 +1,15 @@
-import type { Aggregate, Mark, SheetField } from '@cendra/core';
-import { aggregateType, letterOf, MARK_LOOKS, markCondition, operatorByWord, operatorsFor } from '@cendra/core';
+import type { Aggregate, Mark, Parameter, SheetField } from '@cendra/core';
+import {
+  aggregateType,
+  keptOperand,
+  letterOf,
+  MARK_LOOKS,
+  markCondition,
+  operatorByWord,
+  operatorsFor,
+  parameterOfMark,
+  typedOperand,
+} from '@cendra/core';
 import { ChoiceSlot, TextSlot } from '../bench/slots';
 import { ProblemLine } from '../ui/notice';
 import { Away } from './away';
@@ -10,6 +20,7 @@ interface MarkLineProps {
   readonly index: number;
   readonly marks: readonly Mark[];
   readonly fields: readonly SheetField[];
+  readonly parameters: readonly Parameter[];
   readonly locked: boolean;
   readonly onChange: (to: Mark) => void;
   readonly onAway: () => void;
@@ -27,10 +38,10 @@ function suited(mark: Mark, field: SheetField): Mark {
 }
 
 /** One mark as a sentence: of which field, where what holds, and how it looks. */
-export function MarkLine({ mark, index, marks, fields, locked, onChange, onAway }: MarkLineProps) {
+export function MarkLine({ mark, index, marks, fields, parameters, locked, onChange, onAway }: MarkLineProps) {
   const field = fields.find((each) => each.id === mark.field);
   const operator = operatorByWord(mark.operator);
-  const [problem] = field ? markCondition(mark, field).problems : [];
+  const [problem] = field ? markCondition(mark, field, parameters).problems : [];
   const words = fieldWords(fields);
   const chooseField = (chosen: string) => {
     const next = words.field(chosen);
@@ -78,8 +89,8 @@ export function MarkLine({ mark, index, marks, fields, locked, onChange, onAway 
       {operator?.takes === 'several' && (
         <TextSlot
           label={`Values of mark ${index + 1}`}
-          value={mark.operands.join(', ')}
-          placeholder="values, with commas"
+          value={mark.operands.map((each) => typedOperand(each, parameters)).join(', ')}
+          placeholder="values, with commas, or :parameter"
           wrong={problem !== undefined}
           disabled={locked}
           onKeep={(text) =>
@@ -87,7 +98,7 @@ export function MarkLine({ mark, index, marks, fields, locked, onChange, onAway 
               ...mark,
               operands: text
                 .split(',')
-                .map((each) => each.trim())
+                .map((each) => keptOperand(each.trim(), parameters))
                 .filter((each) => each !== ''),
             })
           }
@@ -96,14 +107,14 @@ export function MarkLine({ mark, index, marks, fields, locked, onChange, onAway 
       {(operator?.takes === 'one' || operator?.takes === 'range') && (
         <TextSlot
           label={`Value of mark ${index + 1}`}
-          value={mark.operands[0] ?? ''}
-          placeholder="value"
+          value={typedOperand(mark.operands[0] ?? '', parameters)}
+          placeholder="value, or :parameter"
           wrong={problem !== undefined}
           disabled={locked}
-          onKeep={(text) => operand(0, text.trim())}
+          onKeep={(text) => operand(0, keptOperand(text.trim(), parameters))}
         />
       )}
-      {operator?.takes === 'range' && (
+      {operator?.takes === 'range' && parameterOfMark(mark) === undefined && (
         <>
           until
           <TextSlot

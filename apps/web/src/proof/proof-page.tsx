@@ -12,6 +12,7 @@ import {
   rowsNotes,
   sentenceText,
   shownTitle,
+  withMarkValues,
 } from '@cendra/core';
 import type { ResultDto } from '../api';
 import { api } from '../api';
@@ -45,8 +46,11 @@ export function ProofPage() {
   const run = useProofRun(bench);
   const { trail, values } = bench;
   const fields = useMemo(() => reportFields(trail), [trail]);
-  const layout = useMemo(() => fittingLayout(trail.definition.proof, fields), [trail.definition.proof, fields]);
-  const read = useMemo(() => readLayout(layout, fields), [layout, fields]);
+  const { proof, parameters } = trail.definition;
+  const layout = useMemo(() => fittingLayout(proof, fields, parameters), [proof, fields, parameters]);
+  // What is marked is told by the values the rows were got with.
+  const used = run.shown?.values ?? values;
+  const read = useMemo(() => readLayout(withMarkValues(layout, parameters, used), fields), [layout, parameters, used, fields]);
   const said = (kept: string | undefined) => (kept === undefined ? undefined : shownTitle(kept, trail.definition, values));
   const title = said(layout.title) ?? sentenceText(datasetSentence(trail, values));
   const note = said(layout.note);

@@ -2,12 +2,14 @@ import { checkClause } from '../criteria';
 import type { Condition } from '../criteria';
 import type { Expression } from '../expressions';
 import { typeWord } from '../fields';
+import type { Parameter } from '../parameters';
 import type { Problem } from '../problem';
 import { warning } from '../problem';
 import type { SheetField } from '../sheet';
 import { aggregateType } from '../sheet';
 import type { Figure, Layout, Level, Mark, Total } from './layout';
 import { besidesOf } from './besides';
+import { operandsOfMark } from './mark-values';
 import { hasStretches } from './stretches';
 
 /** The totals a layout asks for: those it names, or the sum of each measure that may be added. */
@@ -53,7 +55,7 @@ export function levelOfTotal(
 }
 
 /** What a layout asks for that the fields do not give. The proof leaves it out and says so. */
-export function layoutProblems(layout: Layout, fields: readonly SheetField[]): readonly Problem[] {
+export function layoutProblems(layout: Layout, fields: readonly SheetField[], parameters: readonly Parameter[] = []): readonly Problem[] {
   const handed = (id: string) => fields.find((each) => each.id === id && !each.forUseOnly);
   const gone = (id: string, what: string) =>
     warning('proof-field-gone', `The proof ${what} a field that is not handed over.`, { field: id }, 'a field that is handed over');
@@ -91,7 +93,11 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[]): r
           ),
         ];
       return found
-        ? markCondition(mark, found).problems.map((each) => ({ ...each, severity: 'warning' as const, place: { field: mark.field } }))
+        ? markCondition(mark, found, parameters).problems.map((each) => ({
+            ...each,
+            severity: 'warning' as const,
+            place: { field: mark.field },
+          }))
         : [gone(mark.field, 'marks')];
     }),
   ];
@@ -127,10 +133,14 @@ function groupingProblems(layout: Layout, total: Total, field: SheetField, field
     : [];
 }
 
-/** When a mark shows, as a condition on its field; none while it is unfinished or wrong. */
+/**
+ * When a mark shows, as a condition on its field; none while it is unfinished or wrong. With parameters it may ask with one
+ * of them, whose value is not there yet.
+ */
 export function markCondition(
   mark: Mark,
   { field: own }: Pick<SheetField, 'field'>,
+  parameters: readonly Parameter[] = [],
 ): { readonly expression?: Expression; readonly problems: readonly Problem[] } {
   const condition: Condition = {
     id: mark.id,
@@ -138,16 +148,20 @@ export function markCondition(
     off: false,
     field: mark.field,
     operator: mark.operator,
-    operands: mark.operands.map((text) => ({ kind: 'value', text })),
+    operands: operandsOfMark(mark),
     andNulls: false,
   };
   // On a total, it is one of the type totals have.
   const field = mark.of === undefined ? own : { ...own, type: aggregateType(mark.of, own.type) };
-  return checkClause(condition, { schema: { fields: [field] }, parameters: [] });
+  return checkClause(condition, { schema: { fields: [field] }, parameters });
 }
 
 /** The layout without what its fields do not give. */
-export function fittingLayout(layout: Layout, fields: readonly SheetField[]): Layout & { readonly totals: readonly Total[] } {
+export function fittingLayout(
+  layout: Layout,
+  fields: readonly SheetField[],
+  parameters: readonly Parameter[] = [],
+): Layout & { readonly totals: readonly Total[] } {
   const handed = (id: string) => fields.find((each) => each.id === id && !each.forUseOnly);
   const levels = layout.levels
     .map((each) => inStretches(each, handed(each.field)))
@@ -169,7 +183,11 @@ export function fittingLayout(layout: Layout, fields: readonly SheetField[]): La
     .map((each) => withFitting(each, handed(each.field)));
   const marks = layout.marks.filter((mark) => {
     const found = handed(mark.field);
-    return found && (mark.of === undefined || found.aggregates.includes(mark.of)) && markCondition(mark, found).expression !== undefined;
+    return (
+      found &&
+      (mark.of === undefined || found.aggregates.includes(mark.of)) &&
+      markCondition(mark, found, parameters).expression !== undefined
+    );
   });
   return { ...fitting, totals, marks };
 }

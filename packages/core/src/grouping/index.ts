@@ -5,6 +5,7 @@ export type { ProofRelations } from './lines';
 export { proofRelations } from './proof-relations';
 export * from './across';
 export * from './check';
+export { keptOperand, markWithIds, parameterOfMark, typedOperand, withMarkValues } from './mark-values';
 export * from './chart';
 export { ALIKE_MOST, proofFindings, proofLooks } from './looks';
 export type { Looks } from './looks';

@@ -1,5 +1,6 @@
 import { familyOf } from '../criteria';
 import type { FieldType } from '../fields';
+import { parameterOfMark } from '../grouping';
 import type { Parameter } from '../parameters';
 import { bindValues, parseRelativeDay, parseStretch } from '../parameters';
 import type { Problem } from '../problem';
@@ -8,6 +9,7 @@ import { kindOf } from '../steps';
 import { checkStart } from './bind';
 import type { CheckedTrail } from './checked-trail';
 import type { Definition } from './definition';
+import { parametersInTitle } from './proof-title';
 
 type Of = Pick<CheckedTrail, 'definition' | 'steps'>;
 
@@ -23,7 +25,7 @@ export function parameterProblems(trail: Of): readonly Problem[] {
 }
 
 /** The family of what each parameter is compared with, in every place. */
-function usesOf({ definition: { parameters }, steps }: Of): ReadonlyMap<string, ReadonlySet<string>> {
+function usesOf({ definition: { parameters, proof }, steps }: Of): ReadonlyMap<string, ReadonlySet<string>> {
   const families = new Map<string, Set<string>>();
   const note = (id: string, type: FieldType | undefined) => {
     const known = families.get(id) ?? new Set();
@@ -35,6 +37,8 @@ function usesOf({ definition: { parameters }, steps }: Of): ReadonlyMap<string, 
     for (const use of kind.uses(checked.step, parameters)) if (use.kind === 'parameter') note(use.id, undefined);
     if (!checked.step.off) for (const { parameter, meets } of kind.mentions(checked, parameters)) note(parameter, meets);
   }
+  for (const id of [proof.title, proof.note].flatMap((each) => parametersInTitle(each ?? ''))) note(id, undefined);
+  for (const mark of proof.marks) note(parameterOfMark(mark) ?? '', undefined);
   for (const { choices } of parameters) {
     if (choices && choices.from !== 'typed') for (const each of choices.narrowedBy) note(each.parameter, undefined);
   }

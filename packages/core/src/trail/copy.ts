@@ -1,3 +1,4 @@
+import { markWithIds } from '../grouping';
 import { kindOf } from '../steps';
 import type { Mint } from './build';
 import type { Definition } from './definition';
@@ -44,7 +45,7 @@ export function withFreshIds(definition: Definition, mint: Mint): Definition {
       ...proof,
       levels: proof.levels.map(field),
       ...(proof.across ? { across: field(proof.across) } : {}),
-      marks: proof.marks.map((each) => ({ ...field(each), id: idOf(each.id) })),
+      marks: proof.marks.map((each) => markWithIds(each, idOf)),
       ...(proof.totals ? { totals: proof.totals.map(field) } : {}),
       ...(proof.chart ? { chart: field(proof.chart) } : {}),
       ...(proof.title === undefined ? {} : { title: titleWithIds(proof.title, idOf) }),

@@ -30,6 +30,9 @@ export function unknownInTitle(kept: string): readonly string[] {
   return [...new Set(names)];
 }
 
+/** The parameters that stand in a title. */
+export const parametersInTitle = (kept: string): readonly string[] => [...kept.matchAll(BY_ID)].flatMap(([, id = '']) => id);
+
 /** As it is read, with the values in use. */
 export function shownTitle(kept: string, { parameters }: Pick<Definition, 'parameters'>, values: GivenValues): string {
   return kept.replace(BY_ID, (_written, id: string) => {

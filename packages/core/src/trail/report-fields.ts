@@ -18,8 +18,8 @@ export function reportFields(trail: Of): readonly SheetField[] {
 /** What is unfit about the field sheet and the proof. */
 export function reportFieldProblems(trail: Of): readonly Problem[] {
   const fields = reportFields(trail);
-  const { proof } = trail.definition;
-  return [...sheetProblems(fields), ...layoutProblems(proof, fields), ...averagesOfAverages(trail, fields)];
+  const { proof, parameters } = trail.definition;
+  return [...sheetProblems(fields), ...layoutProblems(proof, fields, parameters), ...averagesOfAverages(trail, fields)];
 }
 
 /** An average that is averaged once more: each group counts once in it, however many rows it was made of. */

@@ -1,3 +1,5 @@
+import { fieldById } from '../fields';
+import { parameterOfMark } from '../grouping';
 import type { GivenValues, Parameter } from '../parameters';
 import { parseStretch } from '../parameters';
 import { kindOf } from '../steps';
@@ -22,10 +24,10 @@ export function datasetSentence(trail: CheckedTrail, given: GivenValues): readon
   const where = conditions.length > 0 ? ` where ${conditions.join(' and ')}` : '';
   const parts: SentencePart[] = [{ text: `${capital(first.title)}${where}` }];
   const told = new Set<string>();
-  for (const { words, parameter } of mentions(trail)) {
+  for (const { words, parameter, apart } of mentions(trail)) {
     if (told.has(parameter.id)) continue;
     parts.push(
-      { text: `${told.size === 0 && where === '' ? ' where ' : ' and '}${words} ` },
+      { text: `${apart ? ', ' : told.size === 0 && where === '' ? ' where ' : ' and '}${words} ` },
       { parameter, values: given[parameter.id] ?? (parameter.startsBy === undefined ? parameter.startsAs : []) },
     );
     told.add(parameter.id);
@@ -84,6 +86,8 @@ const BLANK_WORDS = { 'must be filled': 'a value still to be filled', 'condition
 
 interface Mention {
   readonly words: string;
+  /** It decides nothing about which rows there are. */
+  readonly apart?: true;
   readonly parameter: Parameter;
 }
 
@@ -95,7 +99,19 @@ function mentions(trail: CheckedTrail): readonly Mention[] {
     parameters.flatMap(({ choices }) => (choices && choices.from !== 'typed' ? choices.narrowedBy.map((each) => each.parameter) : [])),
   );
   const only = parameters.filter(({ id }) => narrowing.has(id) && !asked.some((each) => each.parameter.id === id));
-  return [...only.map((parameter) => ({ words: `${parameter.name} is`, parameter })), ...asked];
+  return [...only.map((parameter) => ({ words: `${parameter.name} is`, parameter })), ...asked, ...marking(trail)];
+}
+
+/** Parameters the proof's marks compare with. */
+function marking(trail: CheckedTrail): readonly Mention[] {
+  const { parameters, proof } = trail.definition;
+  const schema = resultStep(trail)?.schema ?? { fields: [] };
+  return proof.marks.flatMap((mark) => {
+    const parameter = parameters.find((each) => each.id === parameterOfMark(mark));
+    const name = fieldById(schema, mark.field)?.name;
+    const of = mark.of === undefined ? '' : `${mark.of} of `;
+    return parameter && name !== undefined ? [{ words: `${of}${name} marked ${mark.operator}`, parameter, apart: true }] : [];
+  });
 }
 
 function asking(trail: CheckedTrail): readonly Mention[] {
