@@ -383,3 +383,29 @@ test('what is off in the rows is found: names written differently, and rows nobo
   await expect(page.getByRole('button', { name: '2 findings in the rows' })).toBeVisible();
   await accessible(page);
 });
+
+test('a field that is not taken yet is offered in the sentence, and is taken by being chosen', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'harvests');
+  await page.getByRole('button', { name: 'Paste names' }).click();
+  await page.getByLabel('Names of fields to take').fill('kilos, floral_source');
+  await page.getByRole('button', { name: 'Take them' }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await page.getByRole('button', { name: 'Group by a field' }).click();
+  await page.getByRole('button', { name: 'Field of level 1: Floral source' }).click();
+  await page.getByRole('option', { name: 'Grade, not taken yet' }).click();
+  const lines = page.getByRole('table', { name: 'Lines of the proof' });
+  await expect(
+    lines
+      .getByRole('rowheader', { name: /^Grade: A/ })
+      .or(lines.getByText(/^Grade: A/))
+      .first(),
+  ).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Field of level 1: Grade' })).toBeVisible();
+  // One edit did both, and one undo takes both back.
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Field of level 1: Floral source' })).toBeVisible();
+  await expect(lines.getByText(/^Floral source: chestnut/).first()).toBeVisible();
+  await page.getByRole('link', { name: 'Bench' }).click();
+  await expect(page.getByRole('checkbox', { name: /grade/ })).not.toBeChecked();
+});

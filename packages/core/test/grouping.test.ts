@@ -17,8 +17,10 @@ import {
   PLAIN_LAYOUT,
   sentenceText,
   sheetFields,
+  takeFieldEdits,
   text,
   typedOperand,
+  untakenFields,
   whole,
   withMarkValues,
   withFreshIds,
@@ -245,4 +247,14 @@ describe('a mark by a parameter', () => {
     const trail = checkTrail({ ...own, parameters: [limit], proof: layout({ marks }) });
     expect(sentenceText(datasetSentence(trail, { p: ['25'] }))).toBe('Harvests, kilos marked above 25');
   });
+});
+
+test('a field that is not taken yet is taken where it comes in, and then handed over', () => {
+  const own = { ...definition, steps: [{ ...table, taken: ['kilos'] }], result: table.id, parameters: [] };
+  const trail = checkTrail(own);
+  expect([...untakenFields(trail)].sort()).toEqual(table.fields.flatMap(({ id }) => (id === 'kilos' ? [] : [id])).sort());
+  const edits = takeFieldEdits(trail, 'grade');
+  const handed = reportFields(checkTrail(applyEdits(own, edits))).filter((each) => !each.forUseOnly);
+  expect(handed.map((each) => each.id)).toEqual(['kilos', 'grade']);
+  expect(takeFieldEdits(trail, 'kilos')).toEqual([]);
 });

@@ -1,5 +1,6 @@
-import type { Across, Aggregate, Beside, Layout, LayoutProperty, Level, Role, SheetField, Total } from '@cendra/core';
-import { besidesOf, EMPTY_CELLS, hasStretches, MOST_LEVELS } from '@cendra/core';
+import { useMemo } from 'react';
+import type { Across, CheckedTrail, Layout, LayoutProperty, Level, Role, SheetField, Total } from '@cendra/core';
+import { EMPTY_CELLS, hasStretches, MOST_LEVELS, takeFieldEdits, untakenFields } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import { mint } from '../bench/mint';
 import type { Bench } from '../bench/use-bench';
@@ -11,6 +12,7 @@ import { MarkLine } from './mark-line';
 import { inOrder, OrderSlot } from './order-slot';
 import { StretchSlot } from './stretch-slot';
 import { TitleSentence } from './title-sentence';
+import { TotalsSentence } from './totals-sentence';
 
 interface LayoutSentenceProps {
   readonly bench: Bench;
@@ -31,16 +33,19 @@ function withSubtotals({ ofSeveral: _old, ...level }: Level, to: (typeof SUBTOTA
 
 /** How the proof reads the result, as a sentence: groups, totals, and what stands out. */
 export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
-  const { edit, withoutValues: locked } = bench;
+  const { edit, trail, withoutValues: locked } = bench;
   const written = bench.bench.definition.proof;
   const handed = fields.filter((each) => !each.forUseOnly);
   const setting = (property: LayoutProperty, to: unknown) => ({ kind: 'set proof', property, from: written[property], to }) as const;
-  const set = (property: LayoutProperty, to: unknown) => edit(setting(property, to));
+  // A field that is not taken yet is taken where it comes in, by the same edit.
+  const set = (property: LayoutProperty, to: unknown, field?: SheetField) =>
+    edit(...(field?.forUseOnly ? takeFieldEdits(trail, field.id) : []), setting(property, to));
+  const more = useMemo(() => (locked ? [] : notTaken(trail, fields)), [locked, trail, fields]);
   const free = handed.filter((each) => !layout.levels.some(({ field }) => field === each.id) && layout.across?.field !== each.id);
-  const words = fieldWords(handed);
+  const words = fieldWords([...handed, ...more]);
   // Days stand in several levels, in longer and shorter stretches.
   const offered = (own: string) =>
-    handed.filter((each) => each.id !== own && (hasStretches(each) || free.includes(each))).map((each) => each.id);
+    [...handed.filter((each) => each.id !== own && (hasStretches(each) || free.includes(each))), ...more].map((each) => each.id);
   const next = PREFERRED.flatMap((role) => free.filter((each) => each.role === role))[0] ?? free[0];
   const add = () => next && set('levels', [...layout.levels, { field: next.id, descending: false, subtotal: true }]);
   return (
@@ -62,7 +67,8 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
               disabled={locked}
               onChange={(word) => {
                 const { stretch: _stretch, ...plain } = level;
-                set('levels', layout.levels.with(index, { ...plain, field: words.field(word)?.id ?? level.field }));
+                const next = words.field(word);
+                set('levels', layout.levels.with(index, { ...plain, field: next?.id ?? level.field }), next);
               }}
             />
             <StretchSlot
@@ -129,7 +135,13 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
         />
       </p>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
-        <TotalsSentence totals={layout.totals} handed={handed} locked={locked} onChange={(to) => set('totals', to)} />
+        <TotalsSentence
+          totals={layout.totals}
+          handed={handed}
+          more={more}
+          locked={locked}
+          onChange={(to, field) => set('totals', to, field)}
+        />
         <ChartSentence layout={layout} handed={handed} locked={locked} onSet={set} />
       </div>
       <TitleSentence bench={bench} layout={written} locked={locked} onSet={set} />
@@ -141,7 +153,7 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
                 mark={mark}
                 index={index}
                 marks={written.marks}
-                parameters={bench.trail.definition.parameters}
+                parameters={trail.definition.parameters}
                 fields={handed}
                 locked={locked}
                 onChange={(to) =>
@@ -189,7 +201,7 @@ interface AcrossSentenceProps {
   readonly offered: (own: string) => readonly string[];
   readonly words: ReturnType<typeof fieldWords>;
   readonly locked: boolean;
-  onSet(property: LayoutProperty, to: unknown): void;
+  onSet(property: LayoutProperty, to: unknown, field?: SheetField): void;
   onExchange(levels: readonly Level[], across: Across): void;
 }
 
@@ -232,7 +244,8 @@ function AcrossSentence({
         disabled={locked}
         onChange={(word) => {
           const { stretch: _stretch, ...plain } = across;
-          onSet('across', { ...plain, field: words.field(word)?.id ?? across.field });
+          const next = words.field(word);
+          onSet('across', { ...plain, field: next?.id ?? across.field }, next);
         }}
       />
       <StretchSlot
@@ -280,124 +293,8 @@ function AcrossSentence({
 /** What rows are grouped by first: seldom by what tells each of them apart, never by what is measured. */
 const PREFERRED: readonly Role[] = ['attribute', 'date', 'code', 'key'];
 
-/** A total with what stands beside it. */
-function withBeside({ beside: _old, ...total }: Total, beside: readonly Beside[]): Total {
-  return beside.length === 0 ? total : { ...total, beside };
-}
-
-interface BesideSlotsProps {
-  readonly total: Total;
-  readonly number: number;
-  readonly field: SheetField | undefined;
-  readonly locked: boolean;
-  readonly onChange: (to: readonly Beside[]) => void;
-}
-
-/** What stands beside a figure, each taken away by itself; what can is offered behind. */
-function BesideSlots({ total, number, field, locked, onChange }: BesideSlotsProps) {
-  const known = total.beside ?? [];
-  const free = besidesOf(total, field).filter((each) => !known.includes(each));
-  return (
-    <>
-      {known.map((each, at) => (
-        <span key={each} className="inline-flex items-center">
-          {at === 0 ? 'with its' : 'and'} {BESIDE_SAID[each]}
-          <Away
-            label={`Without the ${BESIDE_SAID[each]} beside total ${number}`}
-            hidden={locked}
-            onClick={() => onChange(known.filter((other) => other !== each))}
-          />
-        </span>
-      ))}
-      {!locked && free.length > 0 && (
-        <ChoiceSlot
-          label={`Beside total ${number}`}
-          value=""
-          empty={known.length === 0 ? 'and beside it …' : '…'}
-          choices={free.map((each) => BESIDE_SAID[each])}
-          onChange={(said) => {
-            const kind = free.find((each) => BESIDE_SAID[each] === said);
-            if (kind) onChange([...known, kind]);
-          }}
-        />
-      )}
-    </>
-  );
-}
-
-const BESIDE_SAID: Readonly<Record<Beside, string>> = {
-  share: 'share of the group above',
-  difference: 'difference to the group before',
-  change: 'change to the group before in percent',
-  'running total': 'running total',
-  rank: 'rank',
-};
-
-interface TotalsSentenceProps {
-  readonly totals: readonly Total[];
-  readonly handed: readonly SheetField[];
-  readonly locked: boolean;
-  readonly onChange: (to: readonly Total[]) => void;
-}
-
-/** Only what the role of a field allows is offered. */
-function TotalsSentence({ totals, handed, locked, onChange }: TotalsSentenceProps) {
-  const fieldOf = (id: string) => handed.find((each) => each.id === id);
-  const words = fieldWords(handed);
-  const unused = handed.flatMap((field) =>
-    field.aggregates
-      .filter((aggregate) => !totals.some((each) => each.field === field.id && each.aggregate === aggregate))
-      .map((aggregate): Total => ({ field: field.id, aggregate })),
-  );
-  const first = unused.find(({ field }) => fieldOf(field)?.role === 'measure') ?? unused[0];
-  return (
-    <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
-      <span className="text-ink-soft">{totals.length === 0 ? 'Nothing is totalled.' : 'Totals:'}</span>
-      {totals.map((total, index) => {
-        const field = fieldOf(total.field);
-        const change = (to: Partial<Total>) => onChange(totals.map((each, at) => (at === index ? { ...each, ...to } : each)));
-        return (
-          <span key={`${total.field} ${total.aggregate}`} className="inline-flex items-center gap-1">
-            <ChoiceSlot
-              label={`Total ${index + 1}`}
-              value={total.aggregate}
-              choices={field?.aggregates ?? []}
-              disabled={locked}
-              onChange={(aggregate: Aggregate) => change({ aggregate })}
-            />
-            of
-            <ChoiceSlot
-              label={`Field of total ${index + 1}`}
-              value={words.of(total.field)}
-              choices={handed.filter((each) => each.aggregates.length > 0).map((each) => words.of(each.id))}
-              disabled={locked}
-              onChange={(word) => {
-                const next = words.field(word);
-                const [aggregate] = next?.aggregates ?? [];
-                if (next && aggregate)
-                  change({ field: next.id, aggregate: next.aggregates.includes(total.aggregate) ? total.aggregate : aggregate });
-              }}
-            />
-            <BesideSlots
-              total={total}
-              number={index + 1}
-              field={field}
-              locked={locked}
-              onChange={(beside) => onChange(totals.map((each, at) => (at === index ? withBeside(each, beside) : each)))}
-            />
-            <Away
-              label={`Leave out the ${total.aggregate} of ${words.of(total.field)}`}
-              hidden={locked}
-              onClick={() => onChange(totals.toSpliced(index, 1))}
-            />
-          </span>
-        );
-      })}
-      {!locked && first && (
-        <Button small kind="quiet" onClick={() => onChange([...totals, first])}>
-          Add a total
-        </Button>
-      )}
-    </p>
-  );
+/** Fields that are not taken yet, under names that say so. */
+function notTaken(trail: CheckedTrail, fields: readonly SheetField[]): readonly SheetField[] {
+  const untaken = untakenFields(trail);
+  return fields.flatMap((each) => (each.forUseOnly && untaken.has(each.id) ? [{ ...each, label: `${each.label}, not taken yet` }] : []));
 }

@@ -32,4 +32,5 @@ export * from './watched';
 export * from './repoint';
 export * from './sql-edits';
 export * from './summarise-first';
+export * from './take-field';
 export { keptTitle, shownTitle, typedTitle, unknownInTitle } from './proof-title';
