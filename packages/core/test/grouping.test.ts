@@ -14,6 +14,7 @@ import {
   lineageOf,
   markCondition,
   markWithIds,
+  ofKind,
   PLAIN_LAYOUT,
   sentenceText,
   sheetFields,
@@ -252,7 +253,9 @@ describe('a mark by a parameter', () => {
 test('a field that is not taken yet is taken where it comes in, and then handed over', () => {
   const own = { ...definition, steps: [{ ...table, taken: ['kilos'] }], result: table.id, parameters: [] };
   const trail = checkTrail(own);
-  expect([...untakenFields(trail)].sort()).toEqual(table.fields.flatMap(({ id }) => (id === 'kilos' ? [] : [id])).sort());
+  expect([...untakenFields(trail)].sort()).toEqual(
+    (ofKind('table', table)?.fields ?? []).flatMap(({ id }) => (id === 'kilos' ? [] : [id])).sort(),
+  );
   const edits = takeFieldEdits(trail, 'grade');
   const handed = reportFields(checkTrail(applyEdits(own, edits))).filter((each) => !each.forUseOnly);
   expect(handed.map((each) => each.id)).toEqual(['kilos', 'grade']);
