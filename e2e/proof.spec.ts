@@ -73,7 +73,7 @@ test('only what a role allows is totalled, and values are marked', async ({ page
   await page.getByRole('link', { name: 'Proof' }).click();
   await expect(page.getByText('Totals:')).toBeVisible();
   await expect(page.getByRole('button', { name: /^Total \d/ })).toHaveText(['average']);
-  await expect(page.getByRole('list', { name: 'What the letters mean' })).toHaveText('a Moisture above 20');
+  await expect(page.getByRole('list', { name: 'What the letters mean' })).toHaveText('a: Moisture above 20');
   await expect(page.getByRole('cell', { name: /^2\d\.\d ?a$/ }).first()).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -1,4 +1,4 @@
-import type { Field, FieldType, Layout, Role, SheetEntry } from '../src';
+import type { Field, FieldType, Layout, Mark, MarkLook, Role, SheetEntry } from '../src';
 import {
   cellText,
   columnOver,
@@ -6,6 +6,7 @@ import {
   decimal,
   fittingLayout,
   keyColumn,
+  legendOf,
   LINE,
   lineReader,
   lineWords,
@@ -238,4 +239,28 @@ test('a mark of totals stands on those of its aggregate, asked of their own valu
     fittingLayout({ ...layout, marks: [{ id: 'b', field: 'batch', of: 'sum', operator: 'above', operands: ['1'], look: 'boxed' }] }, fields)
       .marks,
   ).toEqual([]);
+});
+
+test('good and poor carry a sign, and of several thresholds the first that holds is the one', () => {
+  const by = (id: string, operator: string, value: string, look: MarkLook): Mark => ({
+    id,
+    field: 'kilos',
+    of: 'sum',
+    operator,
+    operands: [value],
+    look,
+  });
+  const marks = [by('a', 'above', '2000', 'good'), by('b', 'above', '1000', 'poor'), by('c', 'above', '1500', 'boxed')];
+  const marked = { ...layout, ...fittingLayout({ ...layout, marks }, fields) };
+  const own = proofTable(marked, fields);
+  const [column] = own.columns;
+  if (!column) throw new Error('kilos are shown');
+  const cells = (sum: string): Record<string, string> => ({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.aggregate]: '0', total_0: sum });
+  const read = lineReader({ columns: ids.map((id) => ({ id })) }, marked);
+  const at = (sum: string) => marksOf(read([0, ...ids.map((id) => cells(sum)[id] ?? null)] as never), column, own);
+  expect(at('2500.00')).toEqual({ looks: ['good', 'boxed'], letters: '+' });
+  expect(at('1700.00')).toEqual({ looks: ['poor', 'boxed'], letters: '\u2212' });
+  expect(at('900.00')).toEqual({ looks: [], letters: '' });
+  expect(column.letters).toBe(1);
+  expect(legendOf(own)).toEqual(['+: sum of Kilos above 2000', '\u2212: sum of Kilos above 1000']);
 });

@@ -174,7 +174,7 @@ export const SUMMED_DATASETS: readonly DemoDataset[] = [
         { field: field('kilos'), aggregate: 'sum' },
         { field: field('moisture'), aggregate: 'average' },
       ],
-      marks: [{ id: mintId(), field: field('kilos'), of: 'sum', operator: 'below', operands: [`:{${THIN}}`], look: 'boxed' }],
+      marks: [{ id: mintId(), field: field('kilos'), of: 'sum', operator: 'below', operands: [`:{${THIN}}`], look: 'poor' }],
       chart: { as: 'bars side by side', field: field('kilos'), aggregate: 'sum' },
     }),
   },

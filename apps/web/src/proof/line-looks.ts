@@ -6,6 +6,8 @@ const MARKS = {
   faint: 'text-ink-faint italic',
   boxed: 'outline-1 -outline-offset-3 outline-ink',
   lettered: '',
+  good: 'text-moss',
+  poor: 'text-rust',
 } as const;
 
 /** How a marked cell looks on the screen, and its letters. */

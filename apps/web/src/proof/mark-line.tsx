@@ -135,7 +135,7 @@ export function MarkLine({ mark, index, marks, fields, parameters, locked, onCha
         disabled={locked}
         onChange={(look) => onChange({ ...mark, look })}
       />
-      {mark.look === 'lettered' && <span>with {letterOf(mark, marks)}</span>}
+      {letterOf(mark, marks) !== '' && <span>with {letterOf(mark, marks)}</span>}
       <Away label={`Take mark ${index + 1} away`} hidden={locked} onClick={onAway} />
       {problem && <ProblemLine problem={problem} />}
     </div>

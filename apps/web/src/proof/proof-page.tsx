@@ -4,8 +4,7 @@ import {
   datasetName,
   datasetSentence,
   fittingLayout,
-  letterOf,
-  markWords,
+  legendOf,
   proofTable,
   readLayout,
   reportFields,
@@ -110,6 +109,7 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
   const reading = useMemo(() => chartReading(layout, fields), [layout, fields]);
   const [chart, setChart] = useState<ShownChart>();
   const table = useMemo(() => proofTable(layout, fields, made?.across), [layout, fields, made?.across]);
+  const legend = useMemo(() => legendOf(table), [table]);
   return (
     <>
       <div className="figures flex flex-wrap items-center gap-x-4 gap-y-1 border-b py-2">
@@ -169,16 +169,11 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
         </Suspense>
       )}
       {made && result.rows !== '0' && <LinesGrid key={made.key} asked={asked} proof={made} table={table} />}
-      {made && layout.marks.some((each) => each.look === 'lettered') && (
+      {made && legend.length > 0 && (
         <ul aria-label="What the letters mean" className="border-t py-1 text-meta text-ink-soft">
-          {layout.marks.map(
-            (mark) =>
-              mark.look === 'lettered' && (
-                <li key={mark.id}>
-                  {letterOf(mark, layout.marks)} {markWords(mark, fields)}
-                </li>
-              ),
-          )}
+          {legend.map((each) => (
+            <li key={each}>{each}</li>
+          ))}
         </ul>
       )}
     </>

@@ -39,7 +39,7 @@ export interface Total extends Figure {
   readonly beside?: readonly Beside[];
 }
 
-export const MARK_LOOKS = ['strong', 'faint', 'boxed', 'lettered'] as const;
+export const MARK_LOOKS = ['strong', 'faint', 'boxed', 'lettered', 'good', 'poor'] as const;
 export type MarkLook = (typeof MARK_LOOKS)[number];
 
 /** Values of a field that stand out where a condition on it holds. Operators are those of criteria; operands are typed values. */

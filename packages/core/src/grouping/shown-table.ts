@@ -101,8 +101,11 @@ function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], a
 }
 
 /** For so many letters there has to be room behind the values of a column. */
-const lettersUnder = ({ marks }: Layout, field: string, of: Total['aggregate'] | undefined) =>
-  marks.filter((mark) => mark.look === 'lettered' && mark.field === field && (of === undefined || mark.of === of)).length;
+function lettersUnder({ marks }: Layout, field: string, of: Total['aggregate'] | undefined): number {
+  const own = marks.filter((mark) => mark.field === field && (of === undefined || mark.of === of));
+  const signed = own.some((mark) => SIGNS[mark.look] !== undefined) ? 1 : 0;
+  return own.filter((mark) => mark.look === 'lettered').length + signed;
+}
 
 /** What columns beside a figure are called. */
 export const BESIDE_WORDS: Readonly<Record<Beside, string>> = {
@@ -231,7 +234,13 @@ function totalFormat({ type }: SheetField, aggregate: Total['aggregate']): Forma
   return { pattern: type.kind === 'decimal' && !type.open ? `#,##0.${'0'.repeat(Math.max(2, Math.min(type.scale, 6)))}` : '#,##0.00' };
 }
 
-/** How a marked cell looks; a lettered one also carries its letter. */
+/** Good and poor are told by a sign as well as by a colour. */
+const SIGNS: Readonly<Partial<Record<Mark['look'], string>>> = { good: '+', poor: '\u2212' };
+
+/**
+ * How a marked cell looks; a lettered one also carries its letter, a good or poor one its sign. Of good and poor the first
+ * mark that holds is the one, in their order; all others stand together.
+ */
 export function marksOf(
   line: ReadLine,
   column: ProofColumn,
@@ -242,9 +251,11 @@ export function marksOf(
   const shown = marks.filter(
     (mark, index) => mark.field === column.field.id && (mark.of === undefined ? line.marked[index] : standsOn(mark, line, column, table)),
   );
+  const told = shown.find((mark) => SIGNS[mark.look] !== undefined);
+  const together = shown.filter((mark) => mark === told || SIGNS[mark.look] === undefined);
   return {
-    looks: shown.map(({ look }) => look),
-    letters: shown.flatMap((mark) => (mark.look === 'lettered' ? [letterOf(mark, marks)] : [])).join(''),
+    looks: together.map(({ look }) => look),
+    letters: together.map((mark) => letterOf(mark, marks)).join(''),
   };
 }
 
@@ -273,8 +284,9 @@ function conditionOf(mark: Mark, field: SheetField): Expression | undefined {
 
 const noRowsAt = (line: ReadLine, column: ProofColumn) => column.place !== undefined && line.cellRows(column.place) === null;
 
-/** The lettered marks have a, b, c … in their order. */
+/** What stands behind a marked value: a, b, c … of the lettered marks in their order, the sign of good and poor, else nothing. */
 export function letterOf(mark: Mark, marks: readonly Mark[]): string {
+  if (mark.look !== 'lettered') return SIGNS[mark.look] ?? '';
   const lettered = marks.filter((each) => each.look === 'lettered');
   return String.fromCharCode(97 + lettered.findIndex((each) => each.id === mark.id));
 }
@@ -294,7 +306,10 @@ export function lookOf(line: ReadLine | undefined, { totals, levels, across }: P
 
 /** What the letters behind values mean, one line a letter. */
 export const legendOf = ({ layout: { marks }, fields }: ProofTable): readonly string[] =>
-  marks.flatMap((mark) => (mark.look === 'lettered' ? [`${letterOf(mark, marks)}: ${markWords(mark, fields)}`] : []));
+  marks.flatMap((mark) => {
+    const letter = letterOf(mark, marks);
+    return letter === '' ? [] : [`${letter}: ${markWords(mark, fields)}`];
+  });
 
 /** When a mark shows, in words. */
 export function markWords({ field, of, operator, operands }: Mark, fields: readonly SheetField[]): string {

@@ -1,10 +1,11 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { Borders, CellValue, Font } from 'exceljs';
-import type { Beside, Cell, FieldType, LineLook, ProofColumn, ProofTable, ReadLine, Total } from '@cendra/core';
+import type { Beside, Cell, FieldType, LineLook, MarkLook, ProofColumn, ProofTable, ReadLine, Total } from '@cendra/core';
 import { aggregateType, isNumber, lineLabel, lookOf, marksOf, spreadsheetFormat, totalAt } from '@cendra/core';
 import type { EngineWork, Written } from '../messages';
 import type { SheetCell, Workbook } from '../xlsx';
 import { aboutSheet, cellOf, inWorkbook, notesOf, sheetsOf, widthOf, xmlText } from '../xlsx';
+import { INKS } from './inks';
 import type { Paper } from './pdf';
 
 type Task = EngineWork & { work: 'paper' };
@@ -159,9 +160,10 @@ function formatOf({ type, total, beside }: Shown, { field }: ProofColumn): strin
   return spreadsheetFormat({ type, role: total ? 'measure' : field.role }, field.format);
 }
 
-function fontOf(looks: readonly string[], look: LineLook): Partial<Font> {
-  const faint = looks.includes('faint');
-  return { bold: look !== 'row' || looks.includes('strong'), italic: faint, ...(faint ? { color: { argb: 'FF77736A' } } : {}) };
+function fontOf(looks: readonly MarkLook[], look: LineLook): Partial<Font> {
+  const ink = looks.map((each) => INKS[each]).find((each) => each !== undefined);
+  const font = { bold: look !== 'row' || looks.includes('strong'), italic: looks.includes('faint') };
+  return ink === undefined ? font : { ...font, color: { argb: `FF${ink.slice(1).toUpperCase()}` } };
 }
 
 function bordersOf(look: LineLook, boxed: boolean): Partial<Borders> | undefined {

@@ -3,6 +3,7 @@ import { finished } from 'node:stream/promises';
 import PDFDocument from 'pdfkit';
 import type { LineLook, ProofTable, ReadLine } from '@cendra/core';
 import { columnText, lineLabel, lookOf, marksOf } from '@cendra/core';
+import { INKS } from './inks';
 import type { Measured, Piece } from './pages';
 import { pagesOf, slicesOf } from './pages';
 import { Sheet } from './sheet';
@@ -37,6 +38,8 @@ interface Cell {
   readonly text: string;
   readonly weight: Weight;
   readonly boxed: boolean;
+  /** Of good and poor; left out where it is that of the line. */
+  readonly ink?: string;
 }
 
 /** Read twice: first how wide and high everything is, then it is written page by page, so that its size does not matter. */
@@ -218,7 +221,9 @@ function cellsOf(line: ReadLine, table: ProofTable): readonly Cell[] {
     const { looks, letters } = marksOf(line, column, table);
     const text = columnText(line, column, table);
     const weight = looks.includes('strong') ? 'bold' : looks.includes('faint') ? 'slanted' : own;
-    return { text: letters === '' ? text : `${text} ${letters}`, weight, boxed: looks.includes('boxed') };
+    const ink = looks.includes('good') ? INKS.good : looks.includes('poor') ? INKS.poor : undefined;
+    const told = { text: letters === '' ? text : `${text} ${letters}`, weight, boxed: looks.includes('boxed') };
+    return ink === undefined ? told : { ...told, ink };
   });
 }
 
@@ -276,17 +281,19 @@ function row(sheet: Sheet, table: ProofTable, plan: Plan, slice: readonly number
   }
   let x = MARGIN + plan.lead;
   for (const column of slice) {
-    const { text, weight: own, boxed } = cells[column] ?? { text: '', weight, boxed: false };
+    const { text, weight: own, boxed, ink }: Cell = cells[column] ?? { text: '', weight, boxed: false };
     const width = plan.widths[column] ?? 0;
     const number = table.columns[column]?.number ?? false;
     const written = part(sheet.lines(text, own, SIZE, width - 2 * PADDING));
     const start = x;
     sheet.cell('TD', written, (each, index) =>
-      sheet.text(each, start + PADDING, top + index * LINE, {
-        weight: own,
-        size: SIZE,
-        ...(number ? { right: start + width - PADDING } : {}),
-      }),
+      sheet.text(
+        each,
+        start + PADDING,
+        top + index * LINE,
+        { weight: own, size: SIZE, ...(number ? { right: start + width - PADDING } : {}) },
+        ink,
+      ),
     );
     if (boxed && written.length > 0) sheet.box(start + 1, top, width - 2, written.length * LINE);
     x += width;

@@ -4,6 +4,7 @@ import { finished } from 'node:stream/promises';
 import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
 import { columnText, lineLabel, lookOf, marksOf } from '@cendra/core';
 import type { Paper } from './pdf';
+import { INKS } from './inks';
 
 /** A text that is written line by line: what stands before, for each line, and behind. */
 interface Written {
@@ -67,7 +68,7 @@ p{margin:.1rem 0;color:#5f5c55}table{border-collapse:collapse;margin-top:1rem;fo
 th,td{padding:.15rem .5rem;text-align:left;vertical-align:top;font-weight:inherit;white-space:pre-line}.n{text-align:right}
 thead th{border-bottom:1px solid;font-weight:600;vertical-align:bottom}tbody tr{border-bottom:1px solid #ddd9cf}
 .header,.totals,.further,.grand{font-weight:600}.totals{border-top:1px solid}.grand{border-top:3px double}
-.strong{font-weight:700}.faint{color:#77736a;font-style:italic}.boxed{outline:1px solid;outline-offset:-2px}
+.strong{font-weight:700}.faint{color:${INKS.faint};font-style:italic}.boxed{outline:1px solid;outline-offset:-2px}.good{color:${INKS.good}}.poor{color:${INKS.poor}}
 @media print{thead{display:table-header-group}tr{break-inside:avoid}}`;
 
 const LINE_CLASS = { header: 'header', row: '', totals: 'totals', 'further totals': 'further', 'grand total': 'grand' } as const;
