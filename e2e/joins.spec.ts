@@ -196,6 +196,21 @@ test('a row is followed through a join to the partners it meets, and a code nobo
   await expect(trail(page).getByText(`no partner (apiary_code was "${lost?.code}"), kept`)).toBeVisible();
 });
 
+test('more is brought in from the sentence, in five actions', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'apiaries');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await page.getByRole('region', { name: 'Sentence' }).getByRole('button', { name: 'Bring in …' }).click();
+  await page.keyboard.type('members');
+  await expect(page.getByRole('option', { name: /^members table/ })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('list', { name: 'Proposals' }).getByRole('button', { name: 'Take' }).first()).toBeFocused();
+  await page.keyboard.press('Enter');
+  await page.getByRole('region', { name: 'Fields of the partners' }).getByRole('button', { name: 'Take all' }).click();
+  await expect(page.getByText('Taking 8 of 9 fields of rows of members')).toBeVisible();
+  await expect(stamp(page)).toContainText('310 rows');
+});
+
 test('from a table to joined rows with the keyboard alone', async ({ page, signIn }) => {
   await signIn('analyst');
   await newDataset(page, 'deliveries');

@@ -4,6 +4,7 @@ import { useRun } from '../runs/use-run';
 import { WithDrawers } from './drawers';
 import { useFollow } from './follow/use-follow';
 import { RowsPanel } from './rows/rows-panel';
+import { BringInHere } from './join/bring-in-here';
 import { SentenceBar } from './sentence-bar';
 import { StepEditor } from './step-editor';
 import { TrailPanel } from './trail-panel';
@@ -46,7 +47,9 @@ export function BenchPage() {
   const down = useDefaultLayout({ id: 'bench-down', storage: localStorage });
   return (
     <main className="flex h-full flex-col">
-      <SentenceBar bench={bench} />
+      <SentenceBar bench={bench}>
+        <BringInHere bench={bench} />
+      </SentenceBar>
       <WithDrawers bench={bench} run={run.run}>
         <Group orientation="horizontal" className="min-w-0 flex-1">
           <Panel

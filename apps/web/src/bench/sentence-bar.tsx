@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { useMemo, useState } from 'react';
 import { bindDefinition, datasetSentence, equal } from '@cendra/core';
 import type { GivenValues, Parameter, SentencePart } from '@cendra/core';
@@ -9,8 +10,14 @@ import type { Bench } from './use-bench';
 /** More parameters than this are not all told: those that stand as usual are only counted. */
 const MOST_TOLD = 5;
 
+interface SentenceBarProps {
+  readonly bench: Bench;
+  /** What can be done at its end. */
+  readonly children?: ReactNode;
+}
+
 /** The dataset's sentence with the parameter values now in use; each is a slot changed in place. */
-export function SentenceBar({ bench }: { readonly bench: Bench }) {
+export function SentenceBar({ bench, children }: SentenceBarProps) {
   const { trail, values } = bench;
   const [whole, setWhole] = useState(false);
   const { problems, used } = useMemo(() => bindDefinition(trail.definition, values, nowMicros()), [trail.definition, values]);
@@ -48,6 +55,7 @@ export function SentenceBar({ bench }: { readonly bench: Bench }) {
           </button>
         )}
         {problems.length === 0 && <span>.</span>}
+        {children}
       </div>
       {many && whole && (
         <ul aria-label="Parameters that stand as usual" className="mt-1 border-t">
