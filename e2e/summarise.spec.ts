@@ -44,7 +44,7 @@ test('harvests are summed up by grade and month, with three figures of one field
 
   // A harvest is counted into its group.
   const [row] = await inDemo<{ id: string; grade: string; month: string }>(
-    "select id, grade, to_char(date_trunc('month', picked_on), 'YYYY-MM-DD') as month from coop.harvests order by id limit 1",
+    "select id, grade, to_char(picked_on, 'FMMonth YYYY') as month from coop.harvests order by id limit 1",
   );
   await page.getByRole('button', { name: 'Follow a row …' }).click();
   await page.getByLabel('Value the row is known by').fill(String(row?.id));

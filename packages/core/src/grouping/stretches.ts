@@ -2,7 +2,8 @@ import { checkExpression, writtenName } from '../expressions';
 import type { Field, FieldId } from '../fields';
 import { date, isDay } from '../fields';
 import type { CalculatedColumn } from '../sql';
-import type { SheetField } from '../sheet';
+import type { SheetField, Writer } from '../sheet';
+import { writerOf } from '../sheet';
 import type { Calendar } from '../values';
 import type { Across, Layout, Level, DayStretch, Total } from './layout';
 
@@ -15,6 +16,9 @@ const PATTERNS: Readonly<Record<DayStretch, string>> = {
   year: 'yyyy',
   season: "'season of' yyyy",
 };
+
+/** Writes the first day of a stretch as the stretch: “May 2024”. */
+export const stretchWriter = (stretch: DayStretch): Writer => writerOf({ type: date, role: 'date' }, { pattern: PATTERNS[stretch] });
 
 type Fitting = Layout & { readonly totals: readonly Total[] };
 

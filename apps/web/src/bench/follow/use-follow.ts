@@ -1,9 +1,10 @@
 import { useCallback, useMemo, useState } from 'react';
-import type { CheckedStep, CheckedTrail, Followed, FollowedStep, Identity, NamedValue, SummariseStep } from '@cendra/core';
-import { checkedStep, kindOf, resultStep, subTrail } from '@cendra/core';
+import type { CheckedStep, CheckedTrail, Followed, FollowedStep, Identity, NamedValue, SummariseStep, SummaryKey } from '@cendra/core';
+import { checkedStep, kindOf, resultStep, stretchWriter, subTrail } from '@cendra/core';
 import type { Failure } from '../../api/problem';
 import { useAnswer } from '../../runs/use-answer';
 import type { Cell } from '../../ui/cell';
+import { bucketOf } from '../summarise/bucket';
 import type { Bench } from '../use-bench';
 import { grouped } from '../../ui/format';
 
@@ -124,11 +125,18 @@ export function followWords({ arrived, present, dropped, values, kept }: Followe
     return `dropped by ${by}${why === '' ? '' : ` (${why})`}`;
   }
   if (summary && present > 0) {
-    const group = values[0]?.slice(0, summary.keys.length).map(({ value }) => value ?? 'null') ?? [];
+    const group = summary.keys.map((key, at) => keyWords(key, values[0]?.[at]?.value ?? null)).slice(0, values[0]?.length ?? 0);
     return present > 1 ? `counted into ${grouped(present)} groups` : `counted into ${group.length > 0 ? group.join(', ') : 'the only row'}`;
   }
   const told = values[0]?.slice(0, 2).map(({ name, value }) => `${name} ${value ?? 'null'}`) ?? [];
   if (present > arrived) return [`became ${grouped(present)} rows`, ...told].join(', ');
   const some = arrived === 1 ? 'present' : `${grouped(present)} of ${grouped(arrived)} present`;
   return [some, ...told].join(', ');
+}
+
+/** The value of a group as it is read: of days the stretch, “May 2024”. */
+function keyWords({ expression }: SummaryKey, value: string | null): string {
+  const bucket = bucketOf(expression)?.bucket;
+  if (value === null) return 'null';
+  return bucket === undefined || bucket === 'day' ? value : stretchWriter(bucket)(value);
 }

@@ -3,21 +3,9 @@ import { freeName, isDay, linkReferences } from '@cendra/core';
 import { ExpressionSlot, plainField } from '../expression-slot';
 import { ChoiceSlot } from '../slots';
 import type { LineProps } from './line';
+import type { Bucket } from './bucket';
+import { AS_IT_IS, bucketOf, BUCKETS } from './bucket';
 import { LineEnd, LineProblems } from './line';
-
-const BUCKETS = ['day', 'week', 'month', 'quarter', 'year', 'season'] as const;
-type Bucket = (typeof BUCKETS)[number];
-const AS_IT_IS = 'as it is';
-
-/** `start_of_month(picked_on)` as its field and its stretch of days; `from` is where the field begins in the text. */
-function bucketOf({ text }: ExpressionText): { readonly bucket: Bucket; readonly inner: string; readonly from: number } | undefined {
-  const found = /^\s*start_of_(week|month|quarter|year|season)\((.*)\)\s*$/s.exec(text);
-  // What is grouped by stands behind the first parenthesis of either form.
-  const from = text.indexOf('(') + 1;
-  if (found) return { bucket: found[1] as Bucket, inner: found[2] ?? '', from };
-  const day = /^\s*cast\((.*) as date\)\s*$/s.exec(text);
-  return day ? { bucket: 'day', inner: day[1] ?? '', from } : undefined;
-}
 
 const bucketed = (bucket: Bucket | typeof AS_IT_IS, inner: string) =>
   bucket === AS_IT_IS ? inner : bucket === 'day' ? `cast(${inner} as date)` : `start_of_${bucket}(${inner})`;
