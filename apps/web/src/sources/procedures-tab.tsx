@@ -6,6 +6,7 @@ import { failureOf } from '../api/problem';
 import { grouped } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
 import { useAddress } from '../ui/address';
+import { pressed } from '../ui/pressed';
 import { Waiting } from '../ui/waiting';
 import { RoutineView } from './routine-view';
 
@@ -52,7 +53,7 @@ export function ProceduresTab({ source }: { readonly source: SourceDto }) {
                 <button
                   type="button"
                   aria-current={signature === chosen}
-                  onClick={() => show(signature)}
+                  {...pressed(() => show(signature))}
                   className="w-full border-b border-l-2 border-l-transparent px-2 py-1.5 text-left hover:bg-paper aria-current:border-l-ember aria-current:bg-paper"
                 >
                   <span className="block truncate">

@@ -5,6 +5,7 @@ import { api } from '../api';
 import { failureOf } from '../api/problem';
 import { grouped } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
+import { pressed } from '../ui/pressed';
 import { Waiting } from '../ui/waiting';
 import { TableView } from './table-view';
 import { useAddress } from '../ui/address';
@@ -55,9 +56,7 @@ export function TablesTab({ source }: { readonly source: SourceDto }) {
                   <button
                     type="button"
                     aria-current={name === chosen}
-                    // Pressed is chosen: while the list still grows shorter, the mouse would be let go over another place, which is no click.
-                    onPointerDown={({ button, pointerType }) => button === 0 && pointerType === 'mouse' && show(name)}
-                    onClick={() => show(name)}
+                    {...pressed(() => show(name))}
                     className="flex w-full items-baseline gap-2 border-b border-l-2 border-l-transparent px-2 py-1.5 text-left hover:bg-paper aria-current:border-l-ember aria-current:bg-paper"
                   >
                     <span className="min-w-0 truncate">
