@@ -297,3 +297,28 @@ test('a table step reads a table of another source, and what may not meet says s
     await page.request.delete(`${cendra}/api/sources/${id}`, { headers });
   }
 });
+
+test('where counting takes longer than the source allows, what it expects stays, and exact counts come on request', async ({
+  page,
+  signIn,
+}) => {
+  await signIn('analyst');
+  const [problem] = [{ code: 'statement-too-long', severity: 'error', message: 'The statement ran longer than allowed.', place: {} }];
+  const body = { type: problem.code, title: problem.message, status: 504, problems: [problem] };
+  let refused = 0;
+  await page.route('**/api/answers', async (route) => {
+    const { question } = route.request().postDataJSON() as { readonly question: { readonly kind: string } };
+    if (question.kind !== 'evidence' || refused > 0) return route.continue();
+    refused++;
+    return route.fulfill({ status: 504, contentType: 'application/problem+json', body: JSON.stringify(body) });
+  });
+  await page.getByRole('link', { name: 'Harvests in the region of their day' }).click();
+  await trail(page)
+    .getByRole('button', { name: /^meets its region of its day/ })
+    .click();
+  await expect(ledger(page).getByText('Counting took longer than the source allows; this is what it expects.')).toBeVisible();
+  await expect(ledger(page).getByRole('list', { name: 'Expected' })).toContainText('~');
+  await ledger(page).getByRole('button', { name: 'Count exactly' }).click();
+  await expect(line(page, 'with one region of its day')).toContainText(thin(11_906));
+  await expect(ledger(page).getByRole('list', { name: 'Expected' })).toHaveCount(0);
+});

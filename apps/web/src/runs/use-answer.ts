@@ -11,6 +11,8 @@ export interface Answer<Q extends Question> {
   readonly answer: Answers[Q['kind']] | undefined;
   readonly failure: Failure | undefined;
   readonly waiting: boolean;
+  /** Asks once more, such as after it took too long. */
+  again(): void;
 }
 
 /**
@@ -24,20 +26,24 @@ export function useAnswer<Q extends Question>(bench: Bench, question: Q | undefi
   const inputs = useMemo(() => inputsOf(bench, question), [bench, question]);
   // What failed because nobody was signed in is asked again.
   const session = useAppSelector((state) => state.connection.session);
-  const key = question && settled ? JSON.stringify([inputs, question, session]) : undefined;
+  const [attempt, setAttempt] = useState(0);
+  const key = question && settled ? JSON.stringify([inputs, question, session, attempt]) : undefined;
   const [known, setKnown] = useState<{ readonly key: string; readonly answer?: unknown; readonly failure?: Failure }>();
   useEffect(() => {
     if (!question || key === undefined) return undefined;
     let stop: (() => void) | undefined;
     const timer = setTimeout(() => {
       const asked = dispatch(
-        api.endpoints.answer.initiate({
-          dataset: bench.id,
-          revision: saved.revision,
-          values: bench.values as Record<string, string[]>,
-          question,
-          inputs,
-        }),
+        api.endpoints.answer.initiate(
+          {
+            dataset: bench.id,
+            revision: saved.revision,
+            values: bench.values as Record<string, string[]>,
+            question,
+            inputs,
+          },
+          { forceRefetch: attempt > 0 },
+        ),
       );
       let current = true;
       void asked.then(({ data, error }) => {
@@ -63,6 +69,7 @@ export function useAnswer<Q extends Question>(bench: Bench, question: Q | undefi
     answer: current?.answer as Answers[Q['kind']] | undefined,
     failure: current?.failure,
     waiting: question !== undefined && current === undefined,
+    again: () => setAttempt(attempt + 1),
   };
 }
 
