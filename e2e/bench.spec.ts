@@ -310,6 +310,7 @@ test('a step is dragged along its lane, and told where it cannot stand', async (
   await expect(lines).toHaveText([/^.*harvests/, /moisture < 18/, /kilos >= 5/]);
   await drag(2, 0);
   await expect(trail(page).getByText(/kilos >= 5 cannot stand there/)).toBeVisible();
+  await accessible(page);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(lines).toHaveText([/^.*harvests/, /kilos >= 5/, /moisture < 18/]);
 });

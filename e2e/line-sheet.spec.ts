@@ -81,6 +81,7 @@ test('lines told of rows, one for each value, a subtotal and a share are made by
   await expect(page.getByLabel('Name of figures 2')).toHaveValue('this_season');
   await expect(page.getByLabel('Name of figures 3')).toHaveValue('last_season');
   await expect(page.getByLabel('What change is calculated as')).toHaveValue('this_season - last_season');
+  await expect(page.getByRole('columnheader', { name: /^this_season/ })).toBeVisible();
   // Rows asked for while an edit is on its way to be saved are not forgotten over it.
   let save = () => {};
   const asked = new Promise<void>((resolve) => (save = resolve));
@@ -89,13 +90,16 @@ test('lines told of rows, one for each value, a subtotal and a share are made by
   await expect(page.getByLabel('Name of figures 2')).toHaveCount(0);
 
   const place = await page.getByLabel('Place of heather', { exact: true }).inputValue();
-  await page
+  const behind = page
     .getByRole('row')
     .filter({ has: cell(page, place) })
-    .getByRole('button', { name: /^Rows of line/ })
-    .click();
+    .getByRole('button', { name: /^Rows of line/ });
+  // Nor where the rows under the mouse are replaced before it is let go.
+  await behind.hover();
+  await page.mouse.down();
   save();
   await expect(stamp(page)).toContainText('Rows behind heather');
+  await page.mouse.up();
   await expect(stamp(page)).toContainText(Number(all?.of) > 1000 ? 'first' : String(all?.of));
 });
 

@@ -4,10 +4,10 @@ import {
   applyEdit,
   emptyDefinition,
   invertEdit,
-  keptTitle,
+  keptWords,
   shownTitle,
-  typedTitle,
-  unknownInTitle,
+  typedWords,
+  unknownInWords,
   withFreshIds,
   withoutValues,
 } from '../src';
@@ -27,23 +27,23 @@ const parameters = [parameter('p1', 'season', ['2025']), parameter('p2', 'region
 const definition: Definition = { ...emptyDefinition('Yield'), parameters };
 
 test('what is typed by name is kept by id, and read with the values in use', () => {
-  const kept = keptTitle('Yield of :season in :region: 10:30', parameters);
+  const kept = keptWords('Yield of :season in :region: 10:30', parameters);
   expect(kept).toBe('Yield of :{p1} in :{p2}: 10:30');
   expect(shownTitle(kept, definition, { p2: ['Fennick', 'Saltmarsh'] })).toBe('Yield of 2025 in Fennick, Saltmarsh: 10:30');
-  expect(typedTitle(kept, parameters)).toBe('Yield of :season in :region: 10:30');
+  expect(typedWords(kept, parameters)).toBe('Yield of :season in :region: 10:30');
 });
 
 test('a parameter that is called otherwise stays the same one, and one that is gone is seen to be', () => {
-  const kept = keptTitle('Yield of :season', parameters);
+  const kept = keptWords('Yield of :season', parameters);
   const renamed = parameters.map((each) => (each.id === 'p1' ? { ...each, name: 'year' } : each));
-  expect(typedTitle(kept, renamed)).toBe('Yield of :year');
-  expect(typedTitle(kept, [])).toBe('Yield of :gone');
+  expect(typedWords(kept, renamed)).toBe('Yield of :year');
+  expect(typedWords(kept, [])).toBe('Yield of :gone');
   expect(shownTitle(kept, emptyDefinition(''), {})).toBe('Yield of …');
 });
 
 test('names of no parameter are told, each once', () => {
-  const kept = keptTitle('of :seeson and :season, :seeson again', parameters);
-  expect(unknownInTitle(kept)).toEqual(['seeson']);
+  const kept = keptWords('of :seeson and :season, :seeson again', parameters);
+  expect(unknownInWords(kept)).toEqual(['seeson']);
 });
 
 test('what is typed comes back as it was, whatever it holds', () => {
@@ -55,7 +55,7 @@ test('what is typed comes back as it was, whatever it holds', () => {
       // Ids are kept in braces, which nobody types behind a colon.
       fc.pre(!/:\{[^{}]+\}/.test(typed));
       if (/:season(?![\p{L}\p{N}_])/u.test(typed)) asked++;
-      expect(typedTitle(keptTitle(typed, parameters), parameters)).toBe(typed);
+      expect(typedWords(keptWords(typed, parameters), parameters)).toBe(typed);
     }),
   );
   expect(asked).toBeGreaterThan(10);

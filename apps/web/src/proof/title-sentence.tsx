@@ -1,5 +1,5 @@
 import type { Layout, LayoutProperty } from '@cendra/core';
-import { keptTitle, listedWords, NOTE_MOST, TITLE_MOST, typedTitle, unknownInTitle } from '@cendra/core';
+import { keptWords, listedWords, NOTE_MOST, TITLE_MOST, typedWords, unknownInWords } from '@cendra/core';
 import { TextSlot } from '../bench/slots';
 import type { Bench } from '../bench/use-bench';
 import { ProblemLine } from '../ui/notice';
@@ -17,19 +17,19 @@ const WORDS = { title: TITLE_MOST, note: NOTE_MOST } as const;
 export function TitleSentence({ bench, layout, locked, onSet }: TitleSentenceProps) {
   const { parameters } = bench.trail.definition;
   const keep = (property: keyof typeof WORDS) => (typed: string) => {
-    const kept = keptTitle(typed.trim(), parameters).slice(0, WORDS[property]);
+    const kept = keptWords(typed.trim(), parameters).slice(0, WORDS[property]);
     onSet(property, kept === '' ? undefined : kept);
   };
   const { title, note } = layout;
   if (locked && title === undefined && note === undefined) return null;
-  const unknown = [title, note].flatMap((each) => (each === undefined ? [] : unknownInTitle(each)));
+  const unknown = [title, note].flatMap((each) => (each === undefined ? [] : unknownInWords(each)));
   return (
     <div>
       <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
         Titled
         <TextSlot
           label="Title of the proof"
-          value={title === undefined ? '' : typedTitle(title, parameters)}
+          value={title === undefined ? '' : typedWords(title, parameters)}
           placeholder="as the sentence above"
           disabled={locked}
           onKeep={keep('title')}
@@ -37,7 +37,7 @@ export function TitleSentence({ bench, layout, locked, onSet }: TitleSentencePro
         with the note
         <TextSlot
           label="Note below the title"
-          value={note === undefined ? '' : typedTitle(note, parameters)}
+          value={note === undefined ? '' : typedWords(note, parameters)}
           placeholder="none"
           disabled={locked}
           onKeep={keep('note')}

@@ -1,36 +1,29 @@
 import type { GivenValues, Parameter } from '../parameters';
+import { keptWords, parameterAlone, typedWords, wordsWithIds } from '../parameters';
 import type { Operand } from '../criteria';
 import type { Layout, Mark } from './layout';
 
-/** A parameter stands in a mark by its id, so that the mark says the same whatever it is called. */
-const BY_ID = /^:\{([^{}]+)\}$/;
-
 /** The parameter a mark compares with, by its id; undefined where it compares with typed values. */
-export const parameterOfMark = ({ operands: [first = ''] }: Pick<Mark, 'operands'>): string | undefined => BY_ID.exec(first)?.[1];
+export const parameterOfMark = ({ operands: [first = ''] }: Pick<Mark, 'operands'>): string | undefined => parameterAlone(first);
 
 type Named = readonly Pick<Parameter, 'id' | 'name'>[];
 
-/** What is compared with as it is kept, of what was typed: `:name` of a parameter becomes its id. */
+/** What is compared with as it is kept, of what was typed: a parameter stands there alone, or not as one. */
 export function keptOperand(typed: string, parameters: Named): string {
-  const found = parameters.find(({ name }) => typed === `:${name}`);
-  return found ? `:{${found.id}}` : typed;
+  const kept = keptWords(typed, parameters);
+  return parameterAlone(kept) === undefined ? typed : kept;
 }
 
 /** As it is typed, of what is kept. */
-export function typedOperand(kept: string, parameters: Named): string {
-  const id = BY_ID.exec(kept)?.[1];
-  return id === undefined ? kept : `:${parameters.find((each) => each.id === id)?.name ?? 'gone'}`;
-}
+export const typedOperand = (kept: string, parameters: Named): string =>
+  parameterAlone(kept) === undefined ? kept : typedWords(kept, parameters);
 
 /** The mark with ids exchanged. */
 export const markWithIds = (mark: Mark, idOf: (id: string) => string): Mark => ({
   ...mark,
   id: idOf(mark.id),
   field: idOf(mark.field),
-  operands: mark.operands.map((text) => {
-    const id = BY_ID.exec(text)?.[1];
-    return id === undefined ? text : `:{${idOf(id)}}`;
-  }),
+  operands: mark.operands.map((text) => (parameterAlone(text) === undefined ? text : wordsWithIds(text, idOf))),
 });
 
 /** What a mark compares with, as criteria have it. */

@@ -1,4 +1,5 @@
 export * from './bind';
+export * from './in-words';
 export * from './limits';
 export * from './parameter';
 export { dayOfMoment } from './read';

@@ -25,8 +25,9 @@ import { calculateRelation, checkedOf, firstArriving, kindOf, knownBy } from '..
 import type { CheckedTrail } from '../trail';
 import { checkedStep } from '../trail';
 import { lineRows } from './line-rows';
+import { equalTo } from './equal-to';
 import type { OutcomeKey } from './outcome-key';
-import { equalTo, outcomeKeyShape, rowsOfKey } from './outcome-key';
+import { outcomeKeyShape, rowsOfKey } from './outcome-key';
 import type { JoinOutcome } from './outcome-rows';
 import { JOIN_OUTCOMES, outcomeRows } from './outcome-rows';
 import { outputColumns, relationArriving } from './relations';

@@ -1,13 +1,13 @@
 import { z } from 'zod';
 import type { Expression } from '../expressions';
-import { compare, conjunction, fieldsUsed, isNull } from '../expressions';
+import { conjunction, fieldsUsed } from '../expressions';
 import { refuse } from '../problem';
 import type { Binding } from '../parameters';
 import type { Relation } from '../sql';
 import { columnsOf, valueOf } from '../sql';
 import type { CheckedOf } from '../steps';
 import { joinCondition } from '../steps';
-import { readValue } from '../values';
+import { equalTo } from './equal-to';
 
 /** What rows of a join's first side meet by, as its evidence tells it: values in wire form, in the order it tells them. */
 export type OutcomeKey =
@@ -51,11 +51,3 @@ function missedBy({ checked }: CheckedOf<'join'>, pair: string): readonly Expres
 
 type Pair = CheckedOf<'join'>['checked']['pairs'][number];
 const equalOn = ({ equal }: Pair, side: 'left' | 'right') => (equal ?? []).map((each) => each[side]);
-
-/** Throws a ProblemError where the wire form is none of the expression's type. */
-export function equalTo(of: Expression, wire: string | null): Expression {
-  if (wire === null) return isNull(of);
-  const read = readValue(of.type, wire);
-  if (!read.ok) refuse('inspection-unsuited', 'A value that was asked for is not of its type.', {}, read.expected);
-  return compare('=', of, { op: 'literal', type: of.type, value: read.value });
-}

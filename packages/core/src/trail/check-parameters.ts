@@ -2,14 +2,13 @@ import { familyOf } from '../criteria';
 import type { FieldType } from '../fields';
 import { parameterOfMark } from '../grouping';
 import type { Parameter } from '../parameters';
-import { bindValues, parseRelativeDay, parseStretch } from '../parameters';
+import { bindValues, parametersInWords, parseRelativeDay, parseStretch } from '../parameters';
 import type { Problem } from '../problem';
 import { problem, warning } from '../problem';
 import { kindOf } from '../steps';
 import { checkStart } from './bind';
 import type { CheckedTrail } from './checked-trail';
 import type { Definition } from './definition';
-import { parametersInTitle } from './proof-title';
 
 type Of = Pick<CheckedTrail, 'definition' | 'steps'>;
 
@@ -37,7 +36,7 @@ function usesOf({ definition: { parameters, proof }, steps }: Of): ReadonlyMap<s
     for (const use of kind.uses(checked.step, parameters)) if (use.kind === 'parameter') note(use.id, undefined);
     if (!checked.step.off) for (const { parameter, meets } of kind.mentions(checked, parameters)) note(parameter, meets);
   }
-  for (const id of [proof.title, proof.note].flatMap((each) => parametersInTitle(each ?? ''))) note(id, undefined);
+  for (const id of [proof.title, proof.note].flatMap((each) => parametersInWords(each ?? ''))) note(id, undefined);
   for (const mark of proof.marks) note(parameterOfMark(mark) ?? '', undefined);
   for (const { choices } of parameters) {
     if (choices && choices.from !== 'typed') for (const each of choices.narrowedBy) note(each.parameter, undefined);

@@ -1,8 +1,8 @@
 import { markWithIds } from '../grouping';
+import { wordsWithIds } from '../parameters';
 import { kindOf } from '../steps';
 import type { Mint } from './build';
 import type { Definition } from './definition';
-import { titleWithIds } from './proof-title';
 
 /**
  * The same definition with every id minted anew, so that a dataset can stand on its own copy without two fields of
@@ -48,8 +48,8 @@ export function withFreshIds(definition: Definition, mint: Mint): Definition {
       marks: proof.marks.map((each) => markWithIds(each, idOf)),
       ...(proof.totals ? { totals: proof.totals.map(field) } : {}),
       ...(proof.chart ? { chart: field(proof.chart) } : {}),
-      ...(proof.title === undefined ? {} : { title: titleWithIds(proof.title, idOf) }),
-      ...(proof.note === undefined ? {} : { note: titleWithIds(proof.note, idOf) }),
+      ...(proof.title === undefined ? {} : { title: wordsWithIds(proof.title, idOf) }),
+      ...(proof.note === undefined ? {} : { note: wordsWithIds(proof.note, idOf) }),
     },
   };
 }

@@ -33,4 +33,4 @@ export * from './repoint';
 export * from './sql-edits';
 export * from './summarise-first';
 export * from './take-field';
-export { keptTitle, shownTitle, typedTitle, unknownInTitle } from './proof-title';
+export { shownTitle } from './proof-title';

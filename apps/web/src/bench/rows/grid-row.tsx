@@ -3,6 +3,7 @@ import type { FieldType } from '@cendra/core';
 import type { ResultColumnDto } from '../../api';
 import type { Cell } from '../../ui/cell';
 import { grouped } from '../../ui/format';
+import { pressed } from '../../ui/pressed';
 import { GridCell } from './grid-cell';
 
 const NARROWEST_GUTTER = 56;
@@ -86,7 +87,7 @@ export const GridRow = memo(function GridRow({
           aria-label={`${picking === 'follow' ? 'Follow row' : `Rows of ${picking}`} ${grouped(row + 1)}`}
           title={picking === 'follow' ? 'Follow this row through the trail (F)' : `Show the rows of this ${picking} (G); F follows it`}
           disabled={!onPick}
-          onClick={() => onPick?.(row)}
+          {...pressed(() => onPick?.(row))}
           className="h-full w-full pr-1.5 text-right text-ink-faint hover:text-ember"
         >
           {grouped(String(row + 1))}

@@ -1,16 +1,15 @@
-import type { ExpressionText, FieldType, SummaryKey } from '@cendra/core';
-import { freeName, isDay, linkReferences } from '@cendra/core';
+import type { DayStretch, ExpressionText, FieldType, SummaryKey } from '@cendra/core';
+import { DAY_STRETCHES, freeName, isDay, linkReferences } from '@cendra/core';
 import { ExpressionSlot, plainField } from '../expression-slot';
 import { ChoiceSlot } from '../slots';
 import type { LineProps } from './line';
-import type { Bucket } from './bucket';
-import { AS_IT_IS, bucketOf, BUCKETS } from './bucket';
+import { AS_IT_IS, bucketOf } from './bucket';
 import { LineEnd, LineProblems } from './line';
 
-const bucketed = (bucket: Bucket | typeof AS_IT_IS, inner: string) =>
+const bucketed = (bucket: DayStretch | typeof AS_IT_IS, inner: string) =>
   bucket === AS_IT_IS ? inner : bucket === 'day' ? `cast(${inner} as date)` : `start_of_${bucket}(${inner})`;
 
-const keyName = (bucket: Bucket | typeof AS_IT_IS, field: string) => (bucket === AS_IT_IS ? field : `${bucket}_of_${field}`);
+const keyName = (bucket: DayStretch | typeof AS_IT_IS, field: string) => (bucket === AS_IT_IS ? field : `${bucket}_of_${field}`);
 
 /** What rows are grouped by, days by a stretch of them. */
 export function KeyLine({
@@ -34,7 +33,7 @@ export function KeyLine({
   const field = plainField(inner, schema);
   const write = (text: string, name = item.name) => onChange({ ...item, name, expression: linkReferences(text, { schema, parameters }) });
   /** A name nobody gave follows what rows are grouped by. */
-  const named = (bucket: Bucket | typeof AS_IT_IS, of: string) => {
+  const named = (bucket: DayStretch | typeof AS_IT_IS, of: string) => {
     const own = item.name === '' || (field !== undefined && item.name.startsWith(keyName(found?.bucket ?? AS_IT_IS, field.name)));
     return own ? freeName(keyName(bucket, of), new Set([...names].filter((each) => each !== item.name))) : item.name;
   };
@@ -47,7 +46,7 @@ export function KeyLine({
           <ChoiceSlot
             label={`Group ${number}, by which stretch of days`}
             value={found?.bucket ?? AS_IT_IS}
-            choices={[AS_IT_IS, ...BUCKETS]}
+            choices={[AS_IT_IS, ...DAY_STRETCHES]}
             disabled={bench.withoutValues}
             onChange={(bucket) => write(bucketed(bucket, inner.text), named(bucket, field?.name ?? item.name))}
           />
