@@ -1,24 +1,14 @@
 import fc from 'fast-check';
 import type { Aggregate, Edit, Relation, Value } from '@cendra/core';
-import {
-  acrossValues,
-  AGGREGATES,
-  besideColumn,
-  compareValues,
-  compile,
-  crosstabRelations,
-  duckdb,
-  LINE_KINDS,
-  writeValue,
-} from '@cendra/core';
+import { acrossValues, AGGREGATES, besideColumn, compile, crosstabRelations, duckdb, LINE_KINDS, writeValue } from '@cendra/core';
 import { wireRow } from '../../../packages/core/test/support/generate';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, run } from './support/cendra';
 import { withSuperuser } from './support/cluster';
 import type { Fitting } from './support/crosstabs';
-import { fitted, layouts, same, stored, valuesAcross } from './support/crosstabs';
+import { landedAcross, layouts, same, stored } from './support/crosstabs';
 import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
-import { Generated, rowsOf } from './support/generated';
+import { Generated } from './support/generated';
 import type { NaiveLine } from './support/naive-proof';
 import { naiveLines } from './support/naive-proof';
 import { fields } from './support/proof-lines';
@@ -92,16 +82,7 @@ describe('the lines of a crosstab', () => {
     let seen = 0;
     await fc.assert(
       fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 14 }), async (given, wireRows) => {
-        await generated.fill(wireRows);
-        await generated.engine.run('create or replace temp view rows as select *, n as line_row from landed order by n');
-        const layout = fitted(given);
-        const rows = rowsOf(wireRows);
-        const type = fields.find((each) => each.id === layout.across.field)?.type ?? { kind: 'text' };
-        const values = valuesAcross(
-          rows.map((each) => each.get(layout.across.field) ?? null),
-          layout.across,
-          (a, b) => compareValues(type, a, b),
-        );
+        const { layout, rows, type, byType, values } = await landedAcross(generated, given, wireRows);
         expect(await engineValues(layout)).toEqual(values.map((each) => (each === null ? null : writeValue(type, each))));
         const { across: _across, ...plain } = layout;
         const whole = naiveLines(plain, fields, rows);
@@ -109,7 +90,7 @@ describe('the lines of a crosstab', () => {
           naiveLines(
             plain,
             fields,
-            rows.filter((each) => same(each.get(layout.across.field) ?? null, value, (a, b) => compareValues(type, a, b))),
+            rows.filter((each) => same(each.get(layout.across.field) ?? null, value, byType)),
           ),
         );
         // What stands in lines of their own by aggregate stands in one line here.

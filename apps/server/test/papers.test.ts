@@ -201,6 +201,37 @@ test('HTML, XML and Markdown say the same lines; what they must not hold is writ
   }
 });
 
+test('good and poor keep their colour and sign on paper, and groups of one row have no subtotal there either', async () => {
+  const given = await harvests((definition) => {
+    const [source, grade, kilos] = ['floral_source', 'grade', 'kilos'].map((each) => fieldOf(definition, each));
+    const levels = [source, grade].map((field) => ({ field, descending: false, subtotal: true }));
+    const lettered = { id: 'm', field: kilos, operator: 'above', operands: ['30'], look: 'lettered' };
+    const by = (look: string, operator: string) => ({ id: look, field: kilos, of: 'sum', operator, operands: ['5000'], look });
+    return [
+      writtenCriteria(definition, 'id <= 60'),
+      { kind: 'set proof', property: 'levels', from: levels, to: levels.map((each) => ({ ...each, ofSeveral: true })) },
+      { kind: 'set proof', property: 'marks', from: [lettered], to: [by('good', 'above'), by('poor', 'below')] },
+    ];
+  });
+  const { lines } = await linesOf(given);
+  const totals = lines.filter((line) => line.kind === 'totals' && line.level > 0);
+  expect(totals.every((line) => Number(line.rows) > 1)).toBe(true);
+  expect(lines.some((line) => line.kind === 'header' && Number(line.rows) === 1)).toBe(true);
+  const html = (await paper(given.dataset, given.result, 'html')).bytes.toString('utf8');
+  expect(html.match(/class="n poor">[\d.\u202f]+ \u2212<\/td>/g)?.length).toBe(totals.length + 1);
+  const workbook = new ExcelJS.Workbook();
+  await workbook.xlsx.load((await paper(given.dataset, given.result, 'xlsx')).bytes as never);
+  const sums = lines.flatMap((line, at) => (line.kind === 'totals' ? [{ line, row: workbook.worksheets[0]?.getRow(at + 2) }] : []));
+  for (const { line, row } of sums) {
+    const cell = row?.getCell(5);
+    expect([(cell?.value as { result?: number }).result, cell?.font.color?.argb, cell?.numFmt]).toEqual([
+      Number(line.total(0)),
+      'FF9E2A2B',
+      expect.stringContaining('" \u2212"'),
+    ]);
+  }
+});
+
 test('Markdown ends after a thousand lines and says how many it leaves out', async () => {
   const given = await plainHarvests();
   const text = (await paper(given.dataset, given.result, 'md')).bytes.toString('utf8');

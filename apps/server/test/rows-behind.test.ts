@@ -1,9 +1,9 @@
 import fc from 'fast-check';
-import type { Relation, Value } from '@cendra/core';
-import { compareValues, compile, crosstabRelations, duckdb, LINE_KINDS, rowsBehind } from '@cendra/core';
+import type { Relation } from '@cendra/core';
+import { compile, crosstabRelations, duckdb, LINE_KINDS, rowsBehind } from '@cendra/core';
 import { wireRow } from '../../../packages/core/test/support/generate';
-import { fitted, layouts, stored, valuesAcross } from './support/crosstabs';
-import { Generated, rowsOf } from './support/generated';
+import { landedAcross, layouts, stored } from './support/crosstabs';
+import { Generated } from './support/generated';
 import { fields } from './support/proof-lines';
 
 const UNBOUND = { bound: new Map(), now: 0n };
@@ -34,17 +34,7 @@ describe('the rows behind a figure', () => {
     };
     await fc.assert(
       fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 14 }), async (given, wireRows) => {
-        await generated.fill(wireRows);
-        await generated.engine.run('create or replace temp view rows as select *, n as line_row from landed order by n');
-        const layout = fitted(given);
-        const rows = rowsOf(wireRows);
-        const type = fields.find((each) => each.id === layout.across.field)?.type ?? { kind: 'text' };
-        const byType = (a: Exclude<Value, null>, b: Exclude<Value, null>) => compareValues(type, a, b);
-        const values = valuesAcross(
-          rows.map((each) => each.get(layout.across.field) ?? null),
-          layout.across,
-          byType,
-        );
+        const { layout, values } = await landedAcross(generated, given, wireRows);
         const made = crosstabRelations(layout, fields, stored, values);
         await keep('across', made.across);
         await keep('down', made.down);

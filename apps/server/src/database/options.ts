@@ -21,6 +21,7 @@ import { SealsOfRevisions1700000005000 } from './migrations/1700000005000-seals-
 import { LanguageOfResults1700000006000 } from './migrations/1700000006000-language-of-results';
 import { KeptTexts1700000007000 } from './migrations/1700000007000-kept-texts';
 import { KeptRoutines1700000009000 } from './migrations/1700000009000-kept-routines';
+import { RunsOfResults1700000010000 } from './migrations/1700000010000-runs-of-results';
 import { KeptRoutine } from '../kept-routines/kept-routine.entity';
 import { SourceKeeping } from '../kept-routines/keeping.entity';
 import { AdmittedRoutines1700000008000 } from './migrations/1700000008000-admitted-routines';
@@ -57,6 +58,7 @@ export function databaseOptions(url: string): DataSourceOptions {
       KeptTexts1700000007000,
       AdmittedRoutines1700000008000,
       KeptRoutines1700000009000,
+      RunsOfResults1700000010000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -1,7 +1,10 @@
 import fc from 'fast-check';
 import type { Across, Layout, Value } from '@cendra/core';
-import { fittingLayout } from '@cendra/core';
+import { compareValues, fittingLayout } from '@cendra/core';
+import type { WireRow } from '../../../../packages/core/test/support/generate';
 import { keyed } from '../../../../packages/core/test/support/generate';
+import type { Generated } from './generated';
+import { rowsOf } from './generated';
 import { fields, totalled } from './proof-lines';
 
 /** Layouts of the generated rows with one column per value, and the values that stand across. */
@@ -41,4 +44,20 @@ export function valuesAcross(
   const distinct: Value[] = [];
   for (const each of all) if (!distinct.some((known) => same(known, each, by))) distinct.push(each);
   return distinct.sort((a, b) => (a === null ? 1 : b === null ? -1 : descending ? by(b, a) : by(a, b)));
+}
+
+/** A layout over rows that are landed, those rows, and the values that stand across. */
+export async function landedAcross(generated: Generated, given: Given, wireRows: readonly WireRow[]) {
+  await generated.fill(wireRows);
+  await generated.engine.run('create or replace temp view rows as select *, n as line_row from landed order by n');
+  const layout = fitted(given);
+  const rows = rowsOf(wireRows);
+  const type = fields.find((each) => each.id === layout.across.field)?.type ?? { kind: 'text' };
+  const byType = (a: Exclude<Value, null>, b: Exclude<Value, null>) => compareValues(type, a, b);
+  const values = valuesAcross(
+    rows.map((each) => each.get(layout.across.field) ?? null),
+    layout.across,
+    byType,
+  );
+  return { layout, rows, type, byType, values };
 }
