@@ -1,4 +1,4 @@
-import type { CheckedOf, ComparedPair, Definition, FieldType, JoinStep, LookupPartner, ReadTable, Step } from '../src';
+import type { Catalogue, CheckedOf, ComparedPair, Definition, FieldType, JoinStep, LookupPartner, ReadTable, Step } from '../src';
 import {
   applyEdits,
   bringInEdits,
@@ -333,4 +333,28 @@ test('what a summary makes that does not add up again is offered no sum', () => 
     ['median', false],
     ['distinct_count', false],
   ]);
+});
+
+test('a column that a join meets by or hands on is missed where it is gone, whether it is taken there or not', () => {
+  const bare = joined(HARVESTS, APIARIES, [{ left: text('apiary_code'), right: text('code') }]);
+  const right = { schema: { fields: bare.join.step.fields.map((each) => ({ ...each, type: APIARIES.code })) as never }, parameters: [] };
+  const trail = checkTrail({
+    ...bare.trail.definition,
+    steps: bare.trail.definition.steps.map((each) => {
+      const join = ofKind('join', each);
+      return join ? { ...join, pairs: join.pairs.map((pair) => ({ ...pair, right: linkReferences('code', right) })) } : each;
+    }) as readonly Step[],
+  });
+  const table = trail.definition.steps.find((each) => each.kind === 'table' && each.table === 'apiaries');
+  const without = (gone: string) => {
+    const catalogue = ((of: { readonly table: string }) => {
+      const columns = described(of.table, of.table === 'apiaries' ? APIARIES : HARVESTS).columns;
+      return { columns: columns.filter((each) => of.table !== 'apiaries' || each.name !== gone), keys: [], relations: [] };
+    }) as unknown as Catalogue;
+    const checked = checkTrail(trail.definition, catalogue);
+    const own = checked.steps.find((each) => each.step.id === table?.id);
+    return [own?.problems.map((each) => [each.code, each.severity]), checked.steps.at(-1)?.blocked];
+  };
+  expect(without('code')).toEqual([[['column-gone', 'error']], true]);
+  expect(without('number')).toEqual([[['column-gone', 'hint']], false]);
 });

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { idShape } from '../ids';
 import type { Budget } from '../expressions';
-import type { Schema } from '../fields';
+import type { FieldId, Schema } from '../fields';
 import type { Parameter } from '../parameters';
 import type { Problem } from '../problem';
 import type { SheetEntry } from '../sheet';
@@ -58,6 +58,8 @@ export interface CheckContext extends StepContext {
   readonly budget: Budget;
   /** What the field sheet says of fields, wherever in the trail they are. */
   readonly sheet?: readonly SheetEntry[];
+  /** Whether a step asks for a field, wherever in the trail it is, whether it is taken or not. */
+  used?(field: FieldId): boolean;
 }
 
 /** A step understood: what it gives, what is wrong with it, and its parts as typed ones, so that nobody parses them again. */

@@ -11,7 +11,7 @@ import type { Grain } from './grain';
 import type { PropertyChange, StepKind } from './kind';
 import type { RowWords } from './row-words';
 import { rowWordsShape } from './row-words';
-import type { StepBase, StepContext } from './step';
+import type { CheckContext, StepBase } from './step';
 import { NO_INPUT, stepBase } from './step';
 
 /** A column of the table as it was when the step was made. The field's id is minted here and never changes. */
@@ -188,7 +188,7 @@ function schemaOf(step: TableStep, { zone }: Calendar): Schema {
   return { fields: [...taken.map((each) => field(each, false)), ...rest.map((each) => field(each, true))] };
 }
 
-function problemsOf(step: TableStep, context: StepContext): readonly Problem[] {
+function problemsOf(step: TableStep, context: CheckContext): readonly Problem[] {
   const place = { step: step.id };
   const known = context.catalogue(addressOf(step));
   if (known === undefined) return [];
@@ -205,8 +205,9 @@ function problemsOf(step: TableStep, context: StepContext): readonly Problem[] {
   return step.fields.flatMap((field): Problem[] => {
     const column = known.columns.find((each) => each.name === field.column);
     const at = { ...place, field: field.id };
-    const used = step.taken.includes(field.id);
     if (!column) {
+      // A join or a condition reads a column also where it is not taken.
+      const used = step.taken.includes(field.id) || context.used?.(field.id) === true;
       const gone = problem(
         'column-gone',
         `The column ${field.column} of ${step.table} is gone.`,

@@ -1,4 +1,5 @@
 import { Budget } from '../expressions';
+import type { FieldId } from '../fields';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Arriving, Catalogue, CheckContext, CheckedStep, Step } from '../steps';
@@ -7,6 +8,7 @@ import { parameterProblems } from './check-parameters';
 import type { CheckedTrail } from './checked-trail';
 import { resultStep } from './checked-trail';
 import type { Definition } from './definition';
+import { usersOf } from './repoint';
 import { reportFieldProblems } from './report-fields';
 
 /** Every step with its output fields and its problems, without running anything. Never throws for a wrong definition. */
@@ -18,6 +20,7 @@ export function checkTrail(definition: Definition, catalogue: Catalogue = NOTHIN
     catalogue,
     budget: new Budget(),
     sheet: definition.sheet,
+    used: (field: FieldId) => usersOf({ ...definition, steps: definition.steps.filter((each) => !each.off) }, new Set([field])).length > 0,
   };
   for (const step of definition.steps) done.set(step.id, checkStep(step, done, context));
   const trail = { definition, steps: [...done.values()], catalogue };

@@ -52,15 +52,16 @@ export function repointEdits(mint: Mint, step: TableStep, source: string, descri
 export function usersOf({ steps, parameters }: Pick<Definition, 'steps' | 'parameters'>, fields: ReadonlySet<FieldId>): readonly string[] {
   const known = new Set(fields);
   return steps.flatMap((step) => {
-    const uses = kindOf(step)
-      .uses(step, parameters)
-      .some(({ kind, id }) => kind === 'field' && known.has(id));
+    // A join asks for fields of its second side under the ids they have behind it.
     step.inputs.forEach((_input, slot) => {
       for (const id of [...known]) {
         const now = kindOf(step).carries(step, slot, id);
         if (now !== undefined) known.add(now);
       }
     });
+    const uses = kindOf(step)
+      .uses(step, parameters)
+      .some(({ kind, id }) => kind === 'field' && known.has(id));
     return uses ? [step.id] : [];
   });
 }
