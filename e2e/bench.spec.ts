@@ -227,7 +227,7 @@ test('a long run shows its progress and can be stopped while the page goes on', 
   await accessible(page);
 });
 
-test('a column retyped in the source is marked on the trail, and can be taken over', async ({ page, signIn }) => {
+test('a column retyped in the source can be taken over, and one renamed there read instead', async ({ page, signIn }) => {
   await inDemo(
     'create table coop.samples (id int primary key, amount numeric(6,2)); insert into coop.samples values (1, 2.5); grant select on coop.samples to cendra_read',
   );
@@ -240,6 +240,18 @@ test('a column retyped in the source is marked on the trail, and can be taken ov
   await expect(page.getByText('The column amount of samples was numeric(6,2) and is now text.')).toBeVisible();
   await page.getByRole('button', { name: 'Take the new types over' }).click();
   await expect(stamp(page)).toContainText('all 1 rows');
+
+  await inDemo('alter table coop.samples rename amount to weight');
+  await page.reload();
+  await expect(page.getByText('The column amount of samples is gone.').first()).toBeVisible();
+  await page.getByRole('button', { name: 'Read other columns instead …' }).click();
+  await expect(page.getByRole('status').filter({ hasText: 'amount has no column there' })).toBeVisible();
+  await page.getByRole('button', { name: 'Column for amount: no column' }).click();
+  await page.getByRole('option', { name: 'weight' }).click();
+  await accessible(page);
+  await page.getByRole('button', { name: 'Read samples' }).click();
+  await expect(stamp(page)).toContainText('all 1 rows');
+
   await inDemo('drop table coop.samples');
   await page.reload();
   await expect(page.getByText('The source has no table coop.samples')).toBeVisible();

@@ -322,3 +322,24 @@ test('where counting takes longer than the source allows, what it expects stays,
   await expect(line(page, 'with one region of its day')).toContainText(thin(11_906));
   await expect(ledger(page).getByRole('list', { name: 'Expected' })).toHaveCount(0);
 });
+
+test('the focus stays with the best pair where measuring changes their order', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'harvests');
+  const bringIn = async () => {
+    await addStep(page, 'Bring in');
+    await page.getByLabel('What to bring in').fill('apiaries');
+    await page
+      .getByRole('option', { name: /^apiaries/ })
+      .first()
+      .click();
+  };
+  await bringIn();
+  await page.getByRole('list', { name: 'Proposals' }).getByRole('button', { name: 'Take' }).first().click();
+  await bringIn();
+  // By its name a harvest’s apiary comes first; measured, all codes of the apiaries met before are found.
+  const best = page.getByRole('list', { name: 'Proposals' }).getByRole('listitem').first();
+  await expect(best).toContainText(/Take\s*code equals/);
+  await expect(best).toContainText('310 of 310 values found there');
+  await expect(best.getByRole('button', { name: 'Take' })).toBeFocused();
+});

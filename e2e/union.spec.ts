@@ -1,4 +1,4 @@
-import { addStep, newDataset, stamp, thin } from './bench-steps';
+import { addStep, newDataset, stamp, thin, trail } from './bench-steps';
 import { accessible, expect, inDemo, test } from './support';
 
 test.use({ actionTimeout: 15_000 });
@@ -44,4 +44,23 @@ test('deliveries and advances stand in one list that says which is which', async
   await expect(page.getByLabel('What input 2 is called')).toHaveValue('rows of advances');
   await expect(page.getByText('One row is a row of deliveries or row of advances')).toBeVisible();
   await accessible(page);
+});
+
+test('a dozen inputs leave the trail its words, and the sentence tells their number', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'regions');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await addStep(page, 'Union');
+  for (let inputs = 2; inputs <= 12; inputs += 1) {
+    if (inputs > 2) await page.getByRole('button', { name: 'One more input …' }).click();
+    await page.getByLabel('What to bring in').fill('regions');
+    await page
+      .getByRole('option', { name: /^regions/ })
+      .first()
+      .click();
+    await expect(trail(page).getByRole('listitem')).toHaveCount(inputs + 1);
+  }
+  await expect(stamp(page)).toContainText('all 48 rows');
+  const line = trail(page).getByRole('button', { name: /^12 inputs on top of one another/ });
+  expect((await line.boundingBox())?.width).toBeGreaterThan(80);
 });

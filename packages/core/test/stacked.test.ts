@@ -253,6 +253,32 @@ describe('one row', () => {
   });
 });
 
+test('many inputs are told by their number, few by their rows', () => {
+  const stackOf = (inputs: number) => {
+    const tables = Array.from({ length: inputs }, (_each, at) => ({
+      ...again(...ALL),
+      id: `t${at}`,
+      called: { row: `harvest ${at}`, rows: `harvests ${at}` },
+    }));
+    const steps = [
+      ...tables,
+      union({
+        inputs: tables.map((each) => each.id),
+        fields: [
+          field(
+            'no',
+            tables.map(() => 'r-id'),
+          ),
+        ],
+      }),
+    ];
+    return checkedStep(checkTrail({ ...stacked({}), steps }), 'n');
+  };
+  expect(stackOf(2)?.title).toBe('harvests 0 and harvests 1 on top of one another');
+  expect(stackOf(5)?.title).toBe('5 inputs on top of one another');
+  expect(stackOf(5)?.grain.row).toBe('row of any input');
+});
+
 describe('a ledger that does not hold', () => {
   test.each<readonly [string, Partial<UnionStep>, string]>([
     ['no field at all', { fields: [] }, 'union-empty'],

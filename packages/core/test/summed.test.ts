@@ -239,6 +239,18 @@ describe('what a sum does not say', () => {
     expect(counted([key('grouping')], once)?.addsUp).toBeUndefined();
   });
 
+  test('what is reckoned of a number that is no measure says so, counts of it do not', () => {
+    const told = (aggregate: SummariseStep['values'][number]['aggregate'], sheet: readonly SheetEntry[] = []) =>
+      codes({ ...trailOf(summarise({ keys: [key('region')], values: [value('of', aggregate, 'kilos')] })), sheet });
+    const asKey: readonly SheetEntry[] = [{ field: 'kilos', role: 'key' }];
+    for (const aggregate of ['sum', 'average', 'median'] as const) {
+      expect(told(aggregate, asKey)).toContain('measured-no-measure');
+      expect(told(aggregate)).not.toContain('measured-no-measure');
+    }
+    expect(told('distinct count', asKey)).not.toContain('measured-no-measure');
+    expect(told('greatest', asKey)).not.toContain('measured-no-measure');
+  });
+
   test('neither averages nor what adds up over everything but dates are added up unseen', () => {
     const averages = summarise({ keys: [key('region')], values: [value('average', 'average', 'kilos')] });
     const again = summarise({ id: 'y', inputs: ['z'], values: [value('sum', 'sum', 'average')] });

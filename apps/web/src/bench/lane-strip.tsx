@@ -20,7 +20,9 @@ const FIRST = 16;
 const APART = 14;
 const NODE = 16;
 const BELOW_MARK = 30;
-const x = (lane: number) => FIRST + lane * APART;
+/** Lanes stand closer together where they would take the room of the words beside them. */
+const WIDEST = 98;
+const apart = (lanes: number) => Math.min(APART, WIDEST / Math.max(1, lanes - 1));
 
 /** The left edge of a trail line: lanes that run past, that meet here, and the step's own with its source's letters where it begins. */
 export function LaneStrip({ line, sources, lanes, off }: LaneStripProps) {
@@ -33,6 +35,7 @@ export function LaneStrip({ line, sources, lanes, off }: LaneStripProps) {
     );
   const [begins] = line.begins;
   const mark = begins === undefined ? undefined : (sources.find((each) => each.id === begins)?.mark ?? '?');
+  const x = (lane: number) => FIRST + lane * apart(lanes);
   const own = x(line.lane);
   return (
     <div className={`relative shrink-0 ${colourOf(line.source)}`} style={{ width: x(lanes - 1) + 20 }}>

@@ -2,7 +2,10 @@ import { DialogTitle } from '@headlessui/react';
 import { useMemo, useState } from 'react';
 import type { CheckedStep, ReadTable, TableStep } from '@cendra/core';
 import { checkedStep, columnsByName, repointEdits, typeWord, usersOf } from '@cendra/core';
+import { api } from '../api';
+import { failureOf } from '../api/problem';
 import { Button } from '../ui/button';
+import { FailureNotice } from '../ui/notice';
 import { PartnerDialog } from './join/bring-in';
 import { mint } from './mint';
 import { ChoiceSlot } from './slots';
@@ -31,6 +34,14 @@ export function Repoint({ bench, step, onDone }: RepointProps) {
       />
     );
   return <Mapping bench={bench} step={step} {...chosen} onDone={onDone} />;
+}
+
+/** Lets a table step read other columns of its own table, in place of those that are gone there. */
+export function OtherColumns({ bench, step, onDone }: RepointProps) {
+  const { source, schema, table } = step;
+  const { data, error } = api.useSourcesDescribeQuery({ id: source, schema, table }, { refetchOnMountOrArgChange: true });
+  if (error) return <FailureNotice failure={failureOf(error)} />;
+  return data && <Mapping bench={bench} step={step} source={source} described={data as unknown as ReadTable} onDone={onDone} />;
 }
 
 const NONE = 'no column';

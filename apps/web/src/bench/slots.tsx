@@ -8,10 +8,12 @@ import {
   ListboxOption,
   ListboxOptions,
 } from '@headlessui/react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
+import same from 'react-fast-compare';
 import type { Field, Schema } from '@cendra/core';
 import { typeWord } from '@cendra/core';
 import { RoleGlyph } from '../ui/glyphs';
+import { useSteady } from '../ui/steady';
 
 export const OPTIONS = 'z-40 mt-1 max-h-72 overflow-auto rounded border bg-paper py-1 shadow-md';
 export const OPTION_LINE = 'flex cursor-pointer items-center gap-2 px-3 py-1';
@@ -28,7 +30,16 @@ interface ChoiceSlotProps<T extends string> {
 }
 
 /** A slot with a few fixed choices. */
-export function ChoiceSlot<T extends string>({
+export function ChoiceSlot<T extends string>(props: ChoiceSlotProps<T>) {
+  const keep = useSteady((value: string) => {
+    const choice = props.choices.find((each) => each === value);
+    if (choice !== undefined) props.onChange(choice);
+  });
+  return <StillChoice {...props} onChange={keep} />;
+}
+
+// A step may have hundreds of slots: each is drawn again only where what it shows is other.
+const StillChoice = memo(function StillChoice({
   label,
   value,
   choices,
@@ -36,9 +47,9 @@ export function ChoiceSlot<T extends string>({
   wrong = false,
   empty = '…',
   onChange,
-}: ChoiceSlotProps<T>) {
+}: ChoiceSlotProps<string>) {
   return (
-    <Listbox value={value} onChange={(next) => next !== '' && onChange(next)} disabled={disabled}>
+    <Listbox value={value} onChange={onChange} disabled={disabled}>
       <span className={wrong ? 'wrong-slot' : ''}>
         <ListboxButton aria-label={`${label}: ${value === '' ? (empty === '…' ? 'not chosen' : empty) : value}`} className="slot">
           {value === '' ? empty : value}
@@ -53,7 +64,7 @@ export function ChoiceSlot<T extends string>({
       </ListboxOptions>
     </Listbox>
   );
-}
+}, same);
 
 interface FieldSlotProps {
   readonly label?: string;
@@ -70,7 +81,13 @@ interface FieldSlotProps {
 }
 
 /** A slot for a field, found by typing part of its name. Fields not taken are offered for use only. */
-export function FieldSlot({
+export function FieldSlot({ onField, onExpression, ...shown }: FieldSlotProps) {
+  const chosen = useSteady(onField);
+  const written = useSteady((text: string) => onExpression?.(text));
+  return <StillField {...shown} onField={chosen} {...(onExpression ? { onExpression: written } : {})} />;
+}
+
+const StillField = memo(function StillField({
   label = 'Field',
   schema,
   field,
@@ -126,7 +143,7 @@ export function FieldSlot({
       </ComboboxOptions>
     </Combobox>
   );
-}
+}, same);
 
 interface TextSlotProps {
   readonly label: string;
@@ -148,7 +165,7 @@ export function TextSlot({ label, value, placeholder, look = '', wrong = false, 
   };
   const shown = typed ?? value;
   return (
-    <span className={wrong ? 'wrong-slot' : ''}>
+    <span className={`min-w-0 ${wrong ? 'wrong-slot' : ''}`}>
       <input
         aria-label={label}
         aria-invalid={wrong}

@@ -1,7 +1,7 @@
 import { Input } from '@headlessui/react';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { Edit, KnownTable, TableField, TableStep } from '@cendra/core';
-import { checkedOf, keysOf, kindOf, typeWord } from '@cendra/core';
+import { checkedOf, keysOf, typeWord, usersOf } from '@cendra/core';
 import type { KnownTableDto } from '../api';
 import { Button } from '../ui/button';
 import { RoleGlyph } from '../ui/glyphs';
@@ -9,9 +9,11 @@ import { Tick } from '../ui/tick';
 import { WORDS } from '../ui/words';
 import { RowWordsSlot } from './join/row-words-slot';
 import { PasteNames } from './paste-names';
-import { Repoint } from './repoint';
+import { OtherColumns, Repoint } from './repoint';
 import type { StepEditorProps } from './step-kind';
 import { ZoneSentence } from './zone-sentence';
+
+type Repointing = 'another table' | 'other columns';
 
 /** Which columns of the table are handed on. None is ticked to begin with; criteria may use the others. */
 export function TableEditor({ bench, checked }: StepEditorProps) {
@@ -23,15 +25,12 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
   const { edit, withoutValues, known, trail } = bench;
   const [sought, setSought] = useState('');
   const [pasting, setPasting] = useState(false);
-  const [repointing, setRepointing] = useState(false);
+  const [repointing, setRepointing] = useState<Repointing>();
   const take = (to: readonly string[]) => edit({ kind: 'set step', step: step.id, property: 'taken', from: step.taken, to });
   const shown = step.fields.filter((each) => each.column.toLowerCase().includes(sought.toLowerCase()));
-  const used = new Set(
-    trail.definition.steps.flatMap((each) =>
-      kindOf(each)
-        .uses(each, trail.definition.parameters)
-        .flatMap((use) => (use.kind === 'field' ? [use.id] : [])),
-    ),
+  const used = useMemo(
+    () => new Set(step.fields.filter(({ id }) => usersOf(trail.definition, new Set([id])).length > 0).map(({ id }) => id)),
+    [step.fields, trail.definition],
   );
   const change = (field: TableField, taken: boolean) =>
     take(taken ? [...step.taken, field.id] : step.taken.filter((each) => each !== field.id));
@@ -39,6 +38,7 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
   const columnNow = (field: TableField) =>
     now?.state === 'known' ? (now.columns.find((each) => each.name === field.column)?.sourceType ?? 'gone') : field.sourceType;
   const changed = step.fields.some((field) => columnNow(field) !== field.sourceType && columnNow(field) !== 'gone');
+  const missed = step.fields.some((field) => columnNow(field) === 'gone' && (step.taken.includes(field.id) || used.has(field.id)));
   return (
     <div className="px-3 py-2">
       <div className="flex flex-wrap items-center gap-2">
@@ -74,7 +74,7 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
             <Button small onClick={() => setPasting(!pasting)} aria-expanded={pasting}>
               Paste names
             </Button>
-            <Button small kind="quiet" onClick={() => setRepointing(true)}>
+            <Button small kind="quiet" onClick={() => setRepointing('another table')}>
               Read another table …
             </Button>
           </div>
@@ -85,12 +85,22 @@ function TableFields({ bench, step }: Pick<StepEditorProps, 'bench'> & { readonl
           <ZoneSentence bench={bench} />
         </p>
       )}
-      {changed && !withoutValues && (
-        <Button small onClick={() => now && edit(...takeTypesOver(step, now))}>
-          Take the new types over
-        </Button>
+      {(changed || missed) && !withoutValues && (
+        <p className="mt-1 flex gap-2">
+          {changed && (
+            <Button small onClick={() => now && edit(...takeTypesOver(step, now))}>
+              Take the new types over
+            </Button>
+          )}
+          {missed && (
+            <Button small onClick={() => setRepointing('other columns')}>
+              Read other columns instead …
+            </Button>
+          )}
+        </p>
       )}
-      {repointing && <Repoint bench={bench} step={step} onDone={() => setRepointing(false)} />}
+      {repointing === 'another table' && <Repoint bench={bench} step={step} onDone={() => setRepointing(undefined)} />}
+      {repointing === 'other columns' && <OtherColumns bench={bench} step={step} onDone={() => setRepointing(undefined)} />}
       {pasting && (
         <PasteNames
           none={`No column of ${step.table} is called`}

@@ -223,7 +223,11 @@ function TrailLine(props: TrailLineProps) {
                   {step.off && ', disabled'}
                   {!wrong && blocked && ', waits for the step before'}
                 </span>
-                {note !== undefined && <span className="block text-meta text-ink-soft">{note}</span>}
+                {note !== undefined && (
+                  <span title={note} className="line-clamp-3 text-meta text-ink-soft">
+                    {note}
+                  </span>
+                )}
                 {followed && (
                   <span
                     className={`block text-meta ${followed.present > 0 ? 'text-moss' : followed.dropped.length > 0 ? 'text-rust' : 'text-ink-faint'}`}

@@ -1,7 +1,7 @@
 import type { Expression } from '../expressions';
 import { fieldsUsed } from '../expressions';
 import type { Field, FieldId, Schema } from '../fields';
-import { fieldById } from '../fields';
+import { fieldById, isNumber } from '../fields';
 import { listedWords } from '../joins';
 import type { Problem } from '../problem';
 import { warning } from '../problem';
@@ -47,7 +47,7 @@ function tieProblems(step: string, { value, order, ties = [] }: CheckedValue, gr
   return [ties.length > 0 ? { ...said, severity: 'hint' } : said];
 }
 
-/** A sum over what does not add up: over nothing, over several groupings, or over dates. */
+/** What is reckoned of a number that is no measure, or a sum over what does not add up: over nothing, several groupings, or dates. */
 function sumProblems(
   step: string,
   { value, of, among }: CheckedValue,
@@ -55,10 +55,22 @@ function sumProblems(
   schema: Schema,
   { sheet = [] }: Pick<CheckContext, 'sheet'>,
 ): readonly Problem[] {
-  const field = value.aggregate === 'sum' ? plainField(of, schema.fields) : undefined;
+  const added = value.aggregate === 'sum' || value.aggregate === 'average' || value.aggregate === 'median';
+  const field = added ? plainField(of, schema.fields) : undefined;
   if (!field) return [];
   const place = { step, field: value.id };
   const said = sheet.find((each) => each.field === field.id);
+  const role = said?.role ?? field.role;
+  if (isNumber(field.type) && role !== 'measure')
+    return [
+      warning(
+        'measured-no-measure',
+        `${field.name} is ${role === 'key' ? 'a key' : 'no measure'}, so its ${value.aggregate} says nothing.`,
+        place,
+        'a count, or the role of a measure for it in the field sheet',
+      ),
+    ];
+  if (value.aggregate !== 'sum') return [];
   const addsUp = said?.addsUp ?? field.addsUp;
   if (addsUp === 'over nothing')
     return [

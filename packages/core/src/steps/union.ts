@@ -40,6 +40,9 @@ export interface UnionSource {
   readonly words: readonly string[];
 }
 
+/** Inputs beyond these are told by their number, in the sentence and the grain. */
+const MOST_NAMED = 4;
+
 /** Rows of several steps on top of one another. All its fields are minted. */
 export interface UnionStep extends StepBase {
   readonly kind: 'union';
@@ -111,7 +114,7 @@ export const unionKind: StepKind<UnionStep, CheckedUnion> = {
   check,
   sentence: (step, arriving) => {
     const rows = arriving.map((each) => each.grain.rows || '…');
-    return `${listedWords(rows)} on top of one another${step.once ? ', repeated rows once' : ''}`;
+    return `${rows.length > MOST_NAMED ? `${rows.length} inputs` : listedWords(rows)} on top of one another${step.once ? ', repeated rows once' : ''}`;
   },
   mentions: () => [],
   unasked: () => undefined,
@@ -246,7 +249,8 @@ function addsUpOf(step: UnionStep, inputs: readonly (Field | undefined)[]): Pick
 function grainOf(step: UnionStep, arriving: readonly Arriving[], made: readonly Field[]) {
   const rows = [...new Set(arriving.map((each) => each.grain.rows))];
   const words = [...new Set(arriving.map((each) => each.grain.row))];
-  const called = { row: words.join(' or '), rows: rows.join(' or ') };
+  const named = words.length <= MOST_NAMED;
+  const called = { row: named ? words.join(' or ') : 'row of any input', rows: named ? rows.join(' or ') : 'rows of any input' };
   if (step.once) return { ...called, keys: [made.map((each) => each.id)] };
   const { source } = step;
   if (!source || new Set(source.words.slice(0, arriving.length)).size < arriving.length) return { ...called, keys: [] };

@@ -59,7 +59,8 @@ export function Proposals({ bench, join, place, change }: JoinProps) {
       )}
       <ul className="border-t" aria-label="Proposals">
         {ranked.map(({ proposal, share }, at) => (
-          <li key={proposal.pairs.map((each) => `${each.left} ${each.right}`).join()} className="flex items-center gap-3 border-b py-1">
+          // By its place: where measuring changes the order, the focus stays with the best one.
+          <li key={at} className="flex items-center gap-3 border-b py-1">
             <Button
               small
               kind={at === 0 ? 'primary' : 'plain'}

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { DescribedRoutine, Problem, ProcedureStep } from '@cendra/core';
-import { givenNow, kindOf, takeCallOver } from '@cendra/core';
+import { checkedStep, givenNow, takeCallOver, usersOf } from '@cendra/core';
 import { api } from '../../api';
 import { failureOf } from '../../api/problem';
 import { Button } from '../../ui/button';
@@ -25,14 +25,8 @@ export function ChangedSince({ bench, step, problems }: ChangedSinceProps) {
     const { data } = await describe({ id: step.source, routineResultDto: { signature: step.signature, ...columns, ...result } });
     if (data && data.problems.length === 0) setOver(takeCallOver(step, data as unknown as DescribedRoutine, mint));
   };
-  const usersOf = (field: string) =>
-    bench.trail.steps
-      .filter((each) =>
-        kindOf(each.step)
-          .uses(each.step, parameters)
-          .some((use) => use.kind === 'field' && use.id === field),
-      )
-      .map((each) => each.title);
+  const usedIn = (field: string) =>
+    usersOf(bench.trail.definition, new Set([field])).flatMap((id) => checkedStep(bench.trail, id)?.title ?? []);
   const gone = problems.some((each) => each.code === 'routine-gone');
   return (
     <div className="mt-2 space-y-1 border bg-panel px-3 py-1.5" role="group" aria-label="What changed in the source">
@@ -46,7 +40,7 @@ export function ChangedSince({ bench, step, problems }: ChangedSinceProps) {
       {over?.gone.map((field) => (
         <p key={field.id}>
           <strong className="font-medium">{field.name}</strong> is gone
-          {usersOf(field.id).length > 0 ? `; ${usersOf(field.id).join(', ')} use it.` : '; nothing uses it.'}
+          {usedIn(field.id).length > 0 ? `; used in ${usedIn(field.id).join(', ')}.` : '; nothing uses it.'}
         </p>
       ))}
       {!bench.withoutValues && !gone && steps.length > 0 && (

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { ConvertedText, DescribedText, Problem, SqlField, TextStep, TextTakenOver } from '@cendra/core';
-import { convertEdits, kindOf, statementsIn, takeTextOver, takingOver, textEdit, tokensOf } from '@cendra/core';
+import { convertEdits, statementsIn, takeTextOver, takingOver, textEdit, tokensOf, usersOf } from '@cendra/core';
 import { api } from '../../api';
 import type { Failure } from '../../api/problem';
 import { failureOf } from '../../api/problem';
@@ -171,18 +171,8 @@ function changesOf(step: TextStep, { fields, fresh, gone, edits }: TextTakenOver
 
 /** Fields among these that steps behind, the field sheet or the proof use. */
 function usedFurther({ trail: { definition } }: Bench, step: TextStep, gone: readonly SqlField[]): readonly SqlField[] {
-  const used = new Set<string>([
-    ...definition.steps
-      .filter((each) => each.id !== step.id)
-      .flatMap((each) =>
-        kindOf(each)
-          .uses(each, definition.parameters)
-          .map(({ id }) => id),
-      ),
-    ...definition.sheet.map((each) => each.field),
-    ...definition.order,
-  ]);
-  return gone.filter((each) => used.has(each.id));
+  const kept = new Set([...definition.sheet.map((each) => each.field), ...definition.order]);
+  return gone.filter(({ id }) => kept.has(id) || usersOf(definition, new Set([id])).some((user) => user !== step.id));
 }
 
 /** The edits with fresh fields under the ids of those they are, by their answers: gone field to fresh one. */
