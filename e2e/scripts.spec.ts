@@ -105,3 +105,35 @@ test('a text that holds several statements is made a script where it stands', as
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('button', { name: 'Make it a script' })).toBeVisible();
 });
+
+test('a script is split in two in one session, each looked at by itself, and put together again', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('link', { name: 'A season’s figures, line by line' }).click();
+  await expect(stamp(page)).toContainText('all 6 rows');
+  const whole = await page.getByRole('textbox', { name: 'Script', exact: true }).innerText();
+  await expect(page.getByRole('button', { name: 'Split in two' })).toBeDisabled();
+  await statements(page).nth(3).click();
+  await page.getByRole('button', { name: 'Split behind statement 4' }).click();
+  // The first ends with the temp table as it stands: no share is filled in yet.
+  await expect(statements(page)).toHaveCount(5);
+  await expect(stamp(page)).toContainText('all 6 rows');
+  await expect(page.getByRole('textbox', { name: 'Script', exact: true })).toContainText('select * from figures');
+  await trail(page).getByRole('listitem').nth(1).getByRole('button').first().click();
+  await expect(page.getByText('going on from')).toBeVisible();
+  await expect(statements(page)).toHaveCount(2);
+  await expect(stamp(page)).toContainText('all 6 rows');
+  await page.getByRole('button', { name: 'Run the statements' }).click();
+  await statements(page).nth(0).click();
+  await expect(behind(page, 1)).toContainText('5 rows changed');
+  await accessible(page);
+  await page.getByRole('button', { name: 'Put both together' }).click();
+  await expect(statements(page)).toHaveCount(6);
+  await expect(trail(page).getByRole('listitem')).toHaveCount(1);
+  await expect(stamp(page)).toContainText('all 6 rows');
+  expect((await page.getByRole('textbox', { name: 'Script', exact: true }).innerText()).replace(/\s+/g, '')).toBe(
+    whole.replace(/\s+/g, ''),
+  );
+  // Left as it was for others.
+  for (let undo = 0; undo < 3; undo += 1) await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(trail(page).getByRole('listitem')).toHaveCount(1);
+});

@@ -64,6 +64,15 @@ describe('what is worth a look', () => {
       'create temp table t as select h.id from coop.harvests h where h.grade = null;\nselect id from t',
       [['equals-null', '= null']],
     ],
+    ['no star of a temp table', 'create temp table t as select 1 as a;\nselect x.* from t x', []],
+    [
+      'a star of a table that is there as well',
+      'create temp table t as select 1 as a;\nselect * from t, coop.harvests',
+      [
+        ['select-star', '*'],
+        ['join-without-condition', 'coop'],
+      ],
+    ],
     ['nothing in one that is in order', 'create temp table t as select 1 as a;\ninsert into t select a + 1 from t;\nselect a from t', []],
     [
       'a write into a real table',

@@ -36,6 +36,7 @@ import {
   refuse,
   relationAfter,
   scriptParts,
+  scriptsBefore,
   shortened,
   shownOrder,
   stageGroup,
@@ -163,12 +164,16 @@ export const WORK = {
 
   statement: atOnce(({ kinds, ...wanted }: StatementOfPlan): StatementMade => statementMade(wanted, dialectsOf(kinds)(wanted.site))),
 
-  /** The statements of a script, as its source runs them. */
+  /** The statements of a script, as its source runs them, behind those of the scripts it goes on from. */
   script: atOnce(({ subject, binding, kinds, step }: Given & { readonly step: string }): readonly ScriptStatement[] => {
-    const script = checkedOf('script', checkedStep(trailOf(subject), step));
+    const trail = trailOf(subject);
+    const script = checkedOf('script', checkedStep(trail, step));
     if (!script) return refuse('step-gone', 'There is no such script in the dataset.', { step });
     const dialect = dialectsOf(kinds)({ kind: 'source', source: script.step.source });
-    return compileScript(step, scriptParts(script.step, script.checked, binding), dialect, binding);
+    const before = scriptsBefore(trail.definition, script.step).flatMap(({ id }) => checkedOf('script', checkedStep(trail, id)) ?? []);
+    return [...before, script].flatMap((each) =>
+      compileScript(each.step.id, scriptParts(each.step, each.checked, binding), dialect, binding),
+    );
   }),
 
   /** A text as a function of its source, and for each of some values the statements that give the rows of both. */

@@ -1,7 +1,7 @@
 import type { OnApplicationShutdown } from '@nestjs/common';
 import { Injectable } from '@nestjs/common';
 import type { Problem, ScriptStatement, ScriptStep, TempChange, TempState, ToldScript, ToldStatement, ToldTemp } from '@cendra/core';
-import { checkedStep, ofKind, tempChange } from '@cendra/core';
+import { checkedStep, ofKind, scriptsBefore, tempChange } from '@cendra/core';
 import type { HeldDatasetOf } from '../datasets';
 import { LIMITS } from '../limits';
 import type { Person } from '../people';
@@ -39,14 +39,15 @@ export class ScriptsService implements OnApplicationShutdown {
   /**
    * Runs a script up to a statement. What stands in its session from an earlier run, as far as it is the same, does not
    * run again: from the first statement that is another, it goes on with what stood before that. It stops at the first
-   * error, which is told and not thrown.
+   * error, which is told and not thrown. Statements of scripts it goes on from run before it and are not told of.
    */
   async run(person: Person, held: HeldDatasetOf, { step, values, to }: RunScriptDto, signal: AbortSignal): Promise<ToldScript> {
     const prepared = await this.preparing.prepare(person, held, values, signal);
-    const checked = checkedStep(prepared.trail, step);
-    const script = ofKind('script', checked?.step);
-    if (!checked || !script) throw refused(404, 'step-gone', 'This script is not in the dataset.', { step });
-    refuseErrors(checked.problems.filter(({ code }) => code !== 'text-not-described'));
+    const script = ofKind('script', checkedStep(prepared.trail, step)?.step);
+    if (!script) throw refused(404, 'step-gone', 'This script is not in the dataset.', { step });
+    const session = [...scriptsBefore(prepared.trail.definition, script), script].map((each) => each.id);
+    const problems = session.flatMap((each) => checkedStep(prepared.trail, each)?.problems ?? []);
+    refuseErrors(problems.filter(({ code }) => code !== 'text-not-described'));
     refuseErrors(prepared.binding.problems);
     const source = held.sources.get(script.source);
     if (!source) throw refused(422, 'source-gone', 'The source of this script was removed.', { step });
@@ -58,7 +59,16 @@ export class ScriptsService implements OnApplicationShutdown {
     try {
       const leave = await this.sources.enter(person, [source.id], signal);
       try {
-        return await this.runIn(key, script, source, statements.slice(0, to ?? statements.length), statements, signal);
+        const before = statements.findIndex((each) => each.step === step);
+        const told = await this.runIn(
+          key,
+          script,
+          source,
+          statements.slice(0, to === undefined ? statements.length : before + to),
+          statements,
+          signal,
+        );
+        return ownOf(told, before);
       } finally {
         leave();
       }
@@ -169,6 +179,13 @@ export class ScriptsService implements OnApplicationShutdown {
     session.states = states;
     return told;
   }
+}
+
+/** What is told of a script behind so many statements of those it goes on from; where one of them failed, that is thrown. */
+function ownOf({ statements, stood, ...told }: ToldScript, before: number): ToldScript {
+  const failed = statements.slice(0, before).find(({ state }) => state === 'failed');
+  if (failed) throw new ProblemException(422, failed.problems);
+  return { ...told, statements: statements.slice(before), stood: Math.max(0, stood - before) };
 }
 
 const keyOf = ({ id }: Pick<Person, 'id'>, dataset: string, step: string) => `${id} ${dataset} ${step}`;

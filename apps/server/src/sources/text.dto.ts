@@ -21,6 +21,14 @@ export class DescribeTextDto {
   parameters!: TextParameterDto[];
   /** It may hold several statements, which make and change temp tables; the last one's rows are described. */
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsBoolean() script?: boolean;
+  /** Of a script: the texts of those that run in its session before it, in their order. */
+  @ApiProperty({ required: false, type: [String] })
+  @MayBeLeftOut()
+  @IsArray()
+  @ArrayMaxSize(50)
+  @IsString({ each: true })
+  @MaxLength(TEXT_MOST, { each: true })
+  before?: string[];
 }
 
 export class TextColumnFromDto {

@@ -25,11 +25,11 @@ export class TextsController {
   describe(
     @SignedInPerson() person: Person,
     @Held(HeldSource) source: Source,
-    @Body() { text, parameters, script }: DescribeTextDto,
+    @Body() { text, parameters, script, before }: DescribeTextDto,
     @Req() request: Request,
   ): Promise<DescribedTextDto> {
     return this.sources.inTurn(person, source, goneOf(request), () =>
-      script === true ? this.texts.describeScript(source, text, parameters) : this.texts.describe(source, text, parameters),
+      script === true ? this.texts.describeScript(source, text, parameters, before) : this.texts.describe(source, text, parameters),
     );
   }
 }

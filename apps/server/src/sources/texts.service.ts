@@ -12,7 +12,7 @@ export class TextsService {
   constructor(private readonly sources: SourcesService) {}
 
   /** A text that is wrong is an answer as well: what is wrong with it, and where. */
-  async describe(source: Source, text: string, parameters: readonly Pick<Parameter, 'name' | 'type'>[]): Promise<DescribedTextDto> {
+  async describe(source: Source, text: string, parameters: Parameters): Promise<DescribedTextDto> {
     const statements = statementsIn(tokensOf(text));
     const [statement] = statements;
     if (!statement || statements.length > 1) {
@@ -34,40 +34,37 @@ export class TextsService {
     }
   }
 
-  /** The same of a script, whose places are told in all of it. */
-  async describeScript(source: Source, text: string, parameters: readonly Pick<Parameter, 'name' | 'type'>[]): Promise<DescribedTextDto> {
-    const { acts: _acts, ...described } = await this.scriptSaid(source, text, parameters);
+  /** The same of a script, whose places are told in all of it; the texts of others run in its session before. */
+  async describeScript(source: Source, text: string, parameters: Parameters, before: readonly string[] = []): Promise<DescribedTextDto> {
+    const { acts: _acts, ...described } = await this.scriptSaid(source, text, parameters, before);
     return described;
   }
 
   /** A text or script with what each statement of a script does. */
-  acts(source: Source, text: string, script: boolean, parameters: readonly Pick<Parameter, 'name' | 'type'>[]): Promise<ActingText> {
+  acts(source: Source, text: string, script: boolean, parameters: Parameters): Promise<ActingText> {
     return script ? this.scriptSaid(source, text, parameters) : this.describe(source, text, parameters);
   }
 
-  private async scriptSaid(source: Source, text: string, parameters: readonly Pick<Parameter, 'name' | 'type'>[]): Promise<ActingText> {
+  private async scriptSaid(source: Source, text: string, parameters: Parameters, before: readonly string[] = []): Promise<ActingText> {
     const statements = statementsIn(tokensOf(text));
     const wrong =
       statements.length === 0
         ? problem('text-empty', 'There is no statement in this text.', {}, 'statements, of which the last gives the rows')
         : statements.length > STATEMENTS_MOST
-          ? problem('statements-several', `There are ${statements.length} statements in this text.`, {}, `at most ${STATEMENTS_MOST}`)
+          ? tooMany(statements.length)
           : undefined;
     if (wrong) return { columns: [], met: [], problems: [wrong] };
-    const asked = statements.map((each) => describable(text, each, parameters));
-    const script = statements.map(({ from, to }, at) => ({
-      step: '',
-      number: at + 1,
-      text: asked[at]?.text ?? '',
-      types: (asked[at]?.places ?? []).map((each) => each.type),
-      from,
-      to,
-      moved: asked[at]?.moved ?? [],
-    }));
+    const own = toDescribe('', text, parameters);
+    const earlier = before.flatMap((each) => toDescribe(BEFORE, each, parameters));
+    if (earlier.length + own.length > STATEMENTS_MOST) return { columns: [], met: [], problems: [tooMany(earlier.length + own.length)] };
     try {
-      const { columns, parameters: numbered, acts } = await this.sources.describeScript(source, script);
-      const places = asked.flatMap((each) => each.places);
-      const met = metOf(numbered, places);
+      const { columns, parameters: numbered, acts } = await this.sources.describeScript(source, [...earlier, ...own]);
+      // What parameters meet before is told of the scripts they stand in there.
+      const skipped = earlier.reduce((sum, each) => sum + each.types.length, 0);
+      const met = metOf(
+        numbered.slice(skipped),
+        own.flatMap((each) => each.places),
+      );
       if (columns.length > 0) return { columns, met, problems: [], ...(acts ? { acts } : {}) };
       const { from, to } = statements.at(-1) ?? { from: 0, to: 0 };
       const none = problem('script-without-rows', 'The last statement gives no rows.', { position: { from, to } }, 'a select at the end');
@@ -76,6 +73,22 @@ export class TextsService {
       return { columns: [], met: [], problems: saidOf(error, (offset) => offset) };
     }
   }
+}
+
+type Parameters = readonly Pick<Parameter, 'name' | 'type'>[];
+
+/** Stands for the step of statements that run before the script that is described. */
+const BEFORE = 'before';
+
+const tooMany = (statements: number) =>
+  problem('statements-several', `There are ${statements} statements in this text.`, {}, `at most ${STATEMENTS_MOST}`);
+
+function toDescribe(step: string, text: string, parameters: Parameters) {
+  return statementsIn(tokensOf(text)).map((statement, at) => {
+    const { text: asked, places, moved } = describable(text, statement, parameters);
+    const { from, to } = statement;
+    return { step, number: at + 1, text: asked, types: places.map((each) => each.type), places, from, to, moved };
+  });
 }
 
 export type ActingText = DescribedTextDto & { readonly acts?: readonly ScriptAct[] };
@@ -94,6 +107,7 @@ function saidOf(error: unknown, back: (offset: number) => number): DescribedText
   if (!(error instanceof ProblemException) || error.getStatus() !== 422) throw error;
   const { detail } = error;
   return error.problems.map(({ place, ...own }) => {
+    if (place.step === BEFORE) return { ...own, message: `In the script before, ${own.message}`, place: {} };
     const each = detail === undefined ? own : { ...own, detail };
     const { position } = place;
     if (!position) return { ...each, place };

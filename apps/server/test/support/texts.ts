@@ -16,8 +16,9 @@ export const described = (
   text: string,
   parameters: readonly object[] = [],
   script = false,
+  before: readonly string[] = [],
 ): Promise<DescribedBody> =>
-  person.ask<DescribedBody>('POST', `/sources/${source}/texts/describe`, { text, parameters, script }).then(({ body }) => body);
+  person.ask<DescribedBody>('POST', `/sources/${source}/texts/describe`, { text, parameters, script, before }).then(({ body }) => body);
 
 export function sqlOf(dataset: Pick<DatasetBody, 'definition'>): SqlStep {
   const found = dataset.definition.steps.find((each) => each.kind === 'sql');

@@ -911,6 +911,7 @@ export type DescribeTextDto = {
   text: string;
   parameters: TextParameterDto[];
   script?: boolean;
+  before?: string[];
 };
 export type RoutineArgumentDto = {
   name: string;

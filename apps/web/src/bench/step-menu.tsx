@@ -1,6 +1,6 @@
 import { lazy, Suspense, useState } from 'react';
 import type { CheckedStep } from '@cendra/core';
-import { duplicateStepEdit, handOverEdit, moveAlongEdits, removeStepEdit } from '@cendra/core';
+import { duplicateStepEdit, handOverEdit, moveAlongEdits, readsSource, removeStepEdit } from '@cendra/core';
 import type { Act } from './act-menu';
 import { ActMenu } from './act-menu';
 import { mint } from './mint';
@@ -36,7 +36,7 @@ function actsOf({ bench: { definition }, select }: Bench, { step, title }: Check
   const removal = removeStepEdit(definition, step.id);
   const copy = duplicateStepEdit(definition, mint, step.id);
   const last = definition.steps.length === 1;
-  const reads = step.inputs.length === 0;
+  const reads = readsSource(step);
   const off = { kind: 'set step', step: step.id, property: 'off', from: step.off, to: !step.off } as const;
   return [
     { word: 'Rename', does: onRename },

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Answers, GivenValues, JoinStep, Question } from '@cendra/core';
-import { isAboutJoin, subTrail } from '@cendra/core';
+import { isAboutJoin, readsSource, subTrail } from '@cendra/core';
 import { api } from '../api';
 import type { Failure } from '../api/problem';
 import { failureOf } from '../api/problem';
@@ -78,7 +78,7 @@ function inputsOf({ trail, values, bench }: Bench, question: Question | undefine
   if (!question) return '';
   const { definition } = trail;
   if (!('step' in question)) {
-    const tables = definition.steps.filter((each) => each.inputs.length === 0);
+    const tables = definition.steps.filter((each) => readsSource(each));
     return JSON.stringify([tables, definition.parameters, values]);
   }
   if (isAboutJoin(question)) {

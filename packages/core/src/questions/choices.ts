@@ -8,7 +8,7 @@ import { relationAfter } from '../planning';
 import { refuse } from '../problem';
 import type { Relation } from '../sql';
 import type { Questioning, WantedRows } from '../steps';
-import { kindOf } from '../steps';
+import { kindOf, readsSource } from '../steps';
 import { checkedStep, resultStep } from '../trail';
 import type { QuestionContext } from './question';
 import type { FoundValues, KnownValues, ValueOrigin } from './values';
@@ -64,7 +64,7 @@ function originOf(context: QuestionContext, parameter: Parameter, offered: Looke
 
 /** Choices come from a source as it is: criteria further down may ask with the very parameter they are offered for. */
 function introduces(step: QuestionContext['trail']['steps'][number]['step'], field: string): boolean {
-  return step.inputs.length === 0 && kindOf(step).mints(step).includes(field);
+  return readsSource(step) && kindOf(step).mints(step).includes(field);
 }
 
 function otherOf({ others }: QuestionContext, parameter: Parameter, dataset: string) {

@@ -7,7 +7,7 @@ import { refuse } from '../problem';
 import type { Relation } from '../sql';
 import { columnsOf } from '../sql';
 import type { CheckedStep, FollowedThrough, Questioning, WireRow } from '../steps';
-import { kindOf, ROWS_FOLLOWED, stillKnown } from '../steps';
+import { kindOf, readsSource, ROWS_FOLLOWED, stillKnown } from '../steps';
 import { beginning, readValue } from '../values';
 import { checkedStep, standingOn, subTrail } from '../trail';
 import type { QuestionContext } from './question';
@@ -66,7 +66,7 @@ export function* followRow(context: QuestionContext, stepId: string, identity: I
 /** A row is known by fields that one step mints. */
 function isOrigin({ step }: CheckedStep, identity: Identity): boolean {
   const minted = new Set(kindOf(step).mints(step));
-  return step.inputs.length === 0 && identity.every(({ field }) => minted.has(field));
+  return readsSource(step) && identity.every(({ field }) => minted.has(field));
 }
 
 /** The condition that finds the rows of an identity among those of a schema. */
@@ -92,7 +92,7 @@ function* followThrough(
 ): Questioning<(FollowedThrough & { readonly arrived: number }) | undefined> {
   const { step } = checked;
   const reached: (FollowedThrough & { readonly arrived: number })[] = [];
-  for (const [slot, input] of step.inputs.entries()) {
+  for (const [slot, input] of readsSource(step) ? [] : step.inputs.entries()) {
     const known = input === null ? undefined : at.get(input);
     // Where the rows cannot be told any more, neither can they behind it.
     if (!known || (known.rows > 0 && !known.condition) || (step.off && slot > 0)) continue;

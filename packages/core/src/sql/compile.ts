@@ -73,11 +73,11 @@ export const compileScript = (
   binding: Pick<Binding, 'bound' | 'now'>,
 ): readonly ScriptStatement[] => parts.map((each) => scriptStatement(step, each, new Expressions(dialect, binding)));
 
-function scriptStatement(step: string, { number, from, to, parts, call }: ScriptPart, expressions: Expressions): ScriptStatement {
+function scriptStatement(step: string, { number, from, to, parts, of, call }: ScriptPart, expressions: Expressions): ScriptStatement {
   let count = 0;
   const sent = placed(parts, (each) => expressions.textValue(each));
   const looked = placed(parts, ({ as }) => `$${++count}::${as}`);
-  return { step, number, ...sent, values: expressions.values, from, to, looked, ...(call ? { call } : {}) };
+  return { step: of ?? step, number, ...sent, values: expressions.values, from, to, looked, ...(call ? { call } : {}) };
 }
 
 function placed(parts: ScriptPart['parts'], written: (value: TextValue) => string): MovedText {

@@ -40,6 +40,8 @@ export interface ScriptPart {
   readonly from: number;
   readonly to: number;
   readonly parts: readonly PlacedPart[];
+  /** The script it stands in, where that is another one, which runs before in the same session. */
+  readonly of?: string;
   /** It is no statement of the analyst's but a call, made in their name. */
   readonly call?: SessionCall;
 }
@@ -77,6 +79,8 @@ export type Relation = { readonly name?: string } & (
       readonly step: string;
       /** Statements of its session that run before it, once in a run. */
       readonly before?: readonly ScriptPart[];
+      /** Of a script: the statement that gives the rows, which runs as one more where another script goes on behind it. */
+      readonly last?: ScriptPart;
       readonly parts: readonly TextPart[];
       /** All columns it gives, in their order: what the source has to say of it again before it runs. */
       readonly given: readonly GivenColumn[];

@@ -16,10 +16,16 @@ import { tokensOf } from './tokens';
  * What the grammar says of a script, statement by statement: up to the first that cannot be read or would change more
  * than temp tables; where there is none, what is worth a look in it.
  */
-export function checkScript(text: string, parse: Parse, context: TextContext = NOTHING_AROUND): readonly Problem[] {
+export function checkScript(
+  text: string,
+  parse: Parse,
+  context: TextContext = NOTHING_AROUND,
+  { before, after }: ScriptsAround = NO_OTHERS,
+): readonly Problem[] {
   const found: Problem[] = [];
-  const read: ReadStatement[] = [];
-  let temps: TempNames = NO_TEMPS;
+  const earlier = before.reduce<readonly ReadStatement[]>((read, each) => [...read, ...statementsRead(each, parse, read)], []);
+  const read: ReadStatement[] = [...earlier];
+  let temps: TempNames = earlier.at(-1)?.after ?? NO_TEMPS;
   const statements = statementsIn(tokensOf(text));
   for (const [index, { from, to }] of statements.entries()) {
     const own = text.slice(from, to);
@@ -33,12 +39,42 @@ export function checkScript(text: string, parse: Parse, context: TextContext = N
     if (guarded.problems.length > 0) return guarded.problems.map(here);
     const [first] = parsed.statements;
     if (!first) continue;
-    found.push(...textFindings(own, form, { ok: true, statements: queriesOf(first) }, context).map(here));
+    found.push(...textFindings(own, form, { ok: true, statements: queriesOf(first) }, { ...context, temps: [...temps.keys()] }).map(here));
     found.push(...withoutCondition(own, form, first, statement).map(here));
     read.push({ number: index + 1, from, reads: readIn(own, form, first), made: guarded.act, before: temps, after: guarded.temps });
     temps = guarded.temps;
   }
-  return [...found, ...ofTemps(read)].toSorted((a, b) => (a.place.position?.from ?? 0) - (b.place.position?.from ?? 0));
+  const own = read.slice(earlier.length);
+  const later = after.reduce<readonly ReadStatement[]>((all, each) => [...all, ...statementsRead(each, parse, [...read, ...all])], []);
+  const told = ofTemps([...read, ...later], own);
+  return [...found, ...told].toSorted((a, b) => (a.place.position?.from ?? 0) - (b.place.position?.from ?? 0));
+}
+
+/** The texts of scripts that run in the same session, in their order: those before this one, and those that go on behind it. */
+export interface ScriptsAround {
+  readonly before: readonly string[];
+  readonly after: readonly string[];
+}
+
+const NO_OTHERS: ScriptsAround = { before: [], after: [] };
+
+/** The statements of a script that runs in the same session, as far as they can be read; what is wrong with it is said there. */
+function statementsRead(text: string, parse: Parse, ran: readonly ReadStatement[]): readonly ReadStatement[] {
+  const read: ReadStatement[] = [];
+  let temps = ran.at(-1)?.after ?? NO_TEMPS;
+  for (const [index, { from, to }] of statementsIn(tokensOf(text)).entries()) {
+    const own = text.slice(from, to);
+    const [statement] = statementsIn(tokensOf(own));
+    if (!statement) continue;
+    const form = inPlace(own, statement);
+    const parsed = parse(form);
+    const [first] = parsed.ok ? parsed.statements : [];
+    if (!parsed.ok || !first) break;
+    const guarded = guardStatement(form, parsed, temps);
+    read.push({ number: index + 1, from, reads: readIn(own, form, first), made: guarded.act, before: temps, after: guarded.temps });
+    temps = guarded.temps;
+  }
+  return read;
 }
 
 /** A problem of a statement as one of the script it stands in, from this offset on. */
@@ -101,14 +137,16 @@ function withoutCondition(own: string, form: string, { tree }: ParsedStatement, 
   });
 }
 
-/** Temp tables nothing reads, and those that are read after they were dropped. */
-function ofTemps(read: readonly ReadStatement[]): readonly Problem[] {
-  return read.flatMap((statement, at): readonly Problem[] => {
+/** Temp tables nothing reads, and those that are read after they were dropped: what is to be told of some of the statements of a session. */
+function ofTemps(read: readonly ReadStatement[], own: readonly ReadStatement[]): readonly Problem[] {
+  return own.flatMap((statement): readonly Problem[] => {
+    const at = read.indexOf(statement);
     const { made, number, from } = statement;
     const early = statement.reads.flatMap((each): readonly Problem[] => {
       const dropped = read.slice(0, at).findLast(({ before, after }) => before.has(each.name) && !after.has(each.name));
       if (statement.before.has(each.name) || !dropped) return [];
-      const message = `${each.name} was dropped by statement ${dropped.number}, and is read here.`;
+      const by = own.includes(dropped) ? `statement ${dropped.number}` : 'the script before';
+      const message = `${each.name} was dropped by ${by}, and is read here.`;
       const expected = `its drop behind this statement`;
       return [inScript(finding('temp-dropped-early', 'warning', message, each, expected), number, from)];
     });

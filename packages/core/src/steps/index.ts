@@ -60,6 +60,9 @@ export function kindOf(step: Pick<Step, 'kind'>): StepKind<Step, unknown> {
   return KINDS[step.kind] as unknown as StepKind<Step, unknown>;
 }
 
+/** Whether its rows come of a source, and of no other step’s rows: they begin there. */
+export const readsSource = (step: Step): boolean => kindOf(step).sources(step, () => []).length > 0;
+
 /** The step where it is of a kind. */
 export function ofKind<K extends KindName>(kind: K, step: Step | undefined): StepOf<K> | undefined {
   return step?.kind === kind ? (step as unknown as StepOf<K>) : undefined;

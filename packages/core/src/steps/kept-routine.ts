@@ -36,6 +36,17 @@ export function routineOfStep(
         ),
       ],
     };
+  if (step.inputs.length > 0)
+    return {
+      problems: [
+        problem(
+          'script-goes-on',
+          'It goes on in the session of another script, and a function begins by itself.',
+          { step: step.id },
+          'both scripts put together',
+        ),
+      ],
+    };
   return asRoutine({ text: step.sql.text, ...readOf(step, parameters), met: step.met, fields: step.fields }, name, script);
 }
 

@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { idShape as id } from '../ids';
 import type { Binding, Parameter } from '../parameters';
-import type { ScriptPart } from '../sql';
+import type { Problem } from '../problem';
+import { problem } from '../problem';
+import type { Relation, ScriptPart } from '../sql';
 import type { TextStatement } from '../statements';
 import { metByStatement, statementsIn, tablesIn, writtenAt } from '../statements';
 import { describedRows } from './described-rows';
@@ -10,7 +12,7 @@ import type { RowWords } from './row-words';
 import { rowWordsShape } from './row-words';
 import { sqlFieldShape } from './sql-fields';
 import { parameterProblems, textProblems } from './sql-problems';
-import type { StepBase } from './step';
+import type { Arriving, InputSlots, StepBase } from './step';
 import { stepBase } from './step';
 import type { SqlText, TextStepParts } from './text-step';
 import { givenByText, letBeShape, mentionsIn, metShape, parametersNamed, sqlTextShape, textKind, textWithIds, tokensIn } from './text-step';
@@ -48,6 +50,9 @@ const shape: z.ZodType<ScriptStep> = z.strictObject({
     .optional() as unknown as z.ZodType<readonly TempKey[]>,
 });
 
+/** A script may stand on another one: it goes on in the session in which that has run. */
+const GOES_ON: InputSlots = { least: 0, most: 1, role: () => 'script before' };
+
 /** The text read: its statements, of which the last gives the rows, and where its parameters stand. */
 export interface CheckedScript {
   readonly statements: readonly TextStatement[];
@@ -59,18 +64,22 @@ const TEXT = textKind<ScriptStep>('script');
 export const scriptKind: StepKind<ScriptStep, CheckedScript> = {
   kind: 'script',
   ...TEXT,
+  inputs: GOES_ON,
   shape,
   properties: {
     ...TEXT.properties,
     tempKeys: ({ title }) => `said what tells rows of a temp table of ${title} apart`,
   },
-  check: (step, _arriving, context) => {
+  check: (step, arriving, context) => {
     const statements = statementsIn(tokensIn(step.sql));
     const parameters = parametersNamed(step.sql, context.parameters);
     const many = statements.length > STATEMENTS_MOST;
+    const before = step.inputs.length === 0 ? 0 : (arriving[0]?.session?.statements ?? 0);
     return {
       ...givenByText(step, context.calendar, 'script'),
+      session: { source: step.source, statements: before + statements.length },
       problems: [
+        ...sessionProblems(step, arriving, statements.length),
         ...textProblems(step, statements, STATEMENTS_MOST),
         ...(many ? [] : statements.flatMap((each) => parameterProblems(step, each, parameters))),
       ],
@@ -84,7 +93,7 @@ export const scriptKind: StepKind<ScriptStep, CheckedScript> = {
     return statements.length === 0 ? 'Script' : `Script of ${statements.length} statement${statements.length === 1 ? '' : 's'}${of}`;
   },
   mentions: ({ checked: { statements, parameters } }) => mentionsIn(statements, parameters),
-  relation: ({ step, schema, title, checked }, _inputs, binding) => {
+  relation: ({ step, schema, title, checked }, [first], binding) => {
     const parts = scriptParts(step, checked, binding);
     const last = parts.at(-1);
     if (!last) throw new RangeError('a script without a statement does not run');
@@ -94,11 +103,37 @@ export const scriptKind: StepKind<ScriptStep, CheckedScript> = {
       title,
       last.parts.map(({ part }) => part),
     );
-    return { ...rows, site: { kind: 'session', source: step.source, session: step.id }, before: parts.slice(0, -1) };
+    const before = first?.node === 'text' ? ranBy(first) : [];
+    return { ...rows, site: { kind: 'session', source: step.source, session: step.id }, before: [...before, ...parts.slice(0, -1)], last };
   },
-  withIds: textWithIds,
+  withIds: (step, idOf) => ({ ...textWithIds(step, idOf), inputs: step.inputs.map((each) => each && idOf(each)) }),
   withoutValues: ({ letBe: _letBe, ...step }) => ({ ...step, sql: { text: '', refs: [] }, met: {} }),
 };
+
+/** What a script has run where another goes on behind it, each of its statements as one of its own. */
+function ranBy({ step, before = [], last }: Relation & { node: 'text' }): readonly ScriptPart[] {
+  return [...before, ...(last ? [last] : [])].map((each) => ({ ...each, of: each.of ?? step }));
+}
+
+/** What keeps a script from going on where it stands. */
+function sessionProblems({ id: step, source, inputs }: ScriptStep, [first]: readonly Arriving[], own: number): readonly Problem[] {
+  if (inputs.length === 0) return [];
+  const place = { step, input: 0 };
+  const expected = 'a script of the same source, or none';
+  if (!first?.session) return [problem('session-none', 'A script goes on in the session of another one only.', place, expected)];
+  if (first.session.source !== source)
+    return [problem('session-elsewhere', 'The script before runs in another source, and its session ends there.', place, expected)];
+  const all = first.session.statements + own;
+  if (own > STATEMENTS_MOST || all <= STATEMENTS_MOST) return [];
+  return [
+    problem(
+      'statements-several',
+      `With what runs before there are ${all} statements in this session.`,
+      place,
+      `at most ${STATEMENTS_MOST}`,
+    ),
+  ];
+}
 
 /** All statements of a script in their order, with values where its parameters stand. */
 export function scriptParts(

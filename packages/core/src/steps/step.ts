@@ -43,6 +43,14 @@ export const ONE_INPUT: InputSlots = { least: 1, most: 1, role: () => 'rows' };
 export interface Arriving {
   readonly schema: Schema;
   readonly grain: Grain;
+  /** The session its rows were made in, in which a script may go on; left out where there is none. */
+  readonly session?: StepSession;
+}
+
+/** A session of a source in which so many statements have run. */
+export interface StepSession {
+  readonly source: string;
+  readonly statements: number;
 }
 
 export const NOTHING_ARRIVES: Arriving = { schema: { fields: [] }, grain: NO_GRAIN };

@@ -4,7 +4,7 @@ import type { Field } from '../fields';
 import type { Parameter } from '../parameters';
 import { parameterTypeFor } from '../parameters';
 import type { Arriving, Catalogue, Item, JoinStep, RowWords, Step, TableStep } from '../steps';
-import { calledInFront, joinStep, kindOf, NOTHING_ARRIVES } from '../steps';
+import { calledInFront, joinStep, kindOf, NOTHING_ARRIVES, readsSource } from '../steps';
 import { applyEdit } from './apply-edits';
 import { checkTrail } from './check';
 import { checkedStep } from './checked-trail';
@@ -17,9 +17,15 @@ export type Mint = () => string;
 
 type Shape = Pick<Definition, 'steps' | 'result'>;
 
-/** Every slot that takes a step's rows. */
+/** Every slot a step stands in. */
 export function slotsOf({ steps }: Pick<Shape, 'steps'>, id: string): readonly { readonly step: string; readonly slot: number }[] {
   return steps.flatMap((step) => step.inputs.flatMap((each, slot) => (each === id ? [{ step: step.id, slot }] : [])));
+}
+
+/** Every slot that takes a step's rows: a script that goes on in its session takes none. */
+function takersOf({ steps }: Pick<Shape, 'steps'>, id: string): readonly { readonly step: string; readonly slot: number }[] {
+  const others = new Set(steps.flatMap((each) => (readsSource(each) ? [each.id] : [])));
+  return slotsOf({ steps }, id).filter(({ step }) => !others.has(step));
 }
 
 /**
@@ -29,7 +35,7 @@ export function slotsOf({ steps }: Pick<Shape, 'steps'>, id: string): readonly {
 export function addStepAfter(definition: Shape, after: string | null, step: Step): Edit & { kind: 'add step' } {
   const { steps, result } = definition;
   const index = after === null ? 0 : steps.findIndex((each) => each.id === after) + 1;
-  const heirs = after === null ? [] : slotsOf(definition, after).map((each): Heir => ({ ...each, instead: after }));
+  const heirs = after === null ? [] : takersOf(definition, after).map((each): Heir => ({ ...each, instead: after }));
   const edit = { kind: 'add step', step, at: placeAt(steps, index), heirs } as const;
   return result === after ? { ...edit, handedOver: { instead: after } } : edit;
 }
@@ -86,7 +92,7 @@ export function bringInEdits(
   const { steps, result } = made;
   const at = 1 + Math.max(...[after, second].map((id) => steps.findIndex((each) => each.id === id)));
   const behind = new Set(steps.slice(at).map((each) => each.id));
-  const heirs = slotsOf(made, after)
+  const heirs = takersOf(made, after)
     .filter((each) => behind.has(each.step))
     .map((each): Heir => ({ ...each, instead: after }));
   const add = { kind: 'add step', step: join, at: placeAt(steps, at), heirs } as const;
@@ -125,7 +131,7 @@ export function duplicateStepEdit(definition: Definition, mint: Mint, stepId: st
   };
   const copy = kind.withIds(step, idOf);
   const [first] = step.inputs;
-  if (typeof first !== 'string') {
+  if (typeof first !== 'string' || readsSource(step)) {
     const at = definition.steps.findIndex((each) => each.id === stepId) + 1;
     return { kind: 'add step', step: copy, at: placeAt(definition.steps, at), heirs: [] };
   }
@@ -144,7 +150,7 @@ export function moveUpEdits(definition: Definition, stepId: string): readonly Ed
   const step = definition.steps.find((each) => each.id === stepId);
   const [above] = step?.inputs ?? [];
   const before = definition.steps.find((each) => each.id === above);
-  if (!step || !before || before.inputs.length === 0 || step.inputs.slice(1).includes(before.id)) return undefined;
+  if (!step || !before || readsSource(step) || readsSource(before) || step.inputs.slice(1).includes(before.id)) return undefined;
   if (slotsOf(definition, before.id).length > 1 || definition.result === before.id) return undefined;
   const removal = removeStepEdit(definition, before.id);
   if (!removal) return undefined;

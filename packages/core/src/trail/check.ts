@@ -32,8 +32,8 @@ function checkStep(step: Step, done: ReadonlyMap<string, CheckedStep>, context: 
   const inputs = step.inputs.map((id) => (id === null ? undefined : done.get(id)));
   const slots = Math.max(kind.inputs.least, inputs.length);
   const arriving = Array.from({ length: slots }, (_each, slot): Arriving => {
-    const { schema, grain } = inputs[slot] ?? NOTHING_ARRIVES;
-    return { schema, grain };
+    const { schema, grain, session } = inputs[slot] ?? NOTHING_ARRIVES;
+    return { schema, grain, ...(session ? { session } : {}) };
   });
   const found = kind.check(step, arriving, context);
   const missing = Array.from({ length: slots }, (_each, slot) => slot).filter((slot) => !inputs[slot]);
@@ -44,6 +44,7 @@ function checkStep(step: Step, done: ReadonlyMap<string, CheckedStep>, context: 
     arriving,
     schema: found.schema,
     grain: step.off ? grainWhenOff(step, arriving) : found.grain,
+    ...(found.session ? { session: found.session } : {}),
     problems,
     checked: found.checked,
     blocked: inputs.some((each) => each?.blocked) || problems.some((each) => each.severity === 'error'),

@@ -30,6 +30,7 @@ export * from './shown-order';
 export * from './sub-trail';
 export * from './watched';
 export * from './repoint';
+export * from './script-edits';
 export * from './sql-edits';
 export * from './summarise-first';
 export * from './take-field';

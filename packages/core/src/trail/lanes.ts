@@ -48,7 +48,8 @@ export function lanesOf(trail: Pick<CheckedTrail, 'definition'>): readonly LaneL
     const still = left.filter((each) => each.takers.size > 0);
     // A lane others still take rows from goes on by itself, and the step gets one of its own.
     const own = first && !still.some((each) => each.step === first.step) ? first.lane : freeLane(still);
-    const begins = kindOf(step).sources(step, () => []);
+    // A script that goes on in the session of another begins no lane of its own.
+    const begins = first ? [] : kindOf(step).sources(step, () => []);
     const source = first?.source ?? begins[0];
     const takers = takersOf.get(step.id) ?? new Set<string>();
     const goesOn = takers.size > 0;

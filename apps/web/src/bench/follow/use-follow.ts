@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useState } from 'react';
 import type { CheckedStep, CheckedTrail, Followed, FollowedStep, Identity, NamedValue, SummariseStep, SummaryKey } from '@cendra/core';
-import { checkedStep, kindOf, resultStep, stretchWriter, subTrail } from '@cendra/core';
+import { checkedStep, kindOf, readsSource, resultStep, stretchWriter, subTrail } from '@cendra/core';
 import type { Failure } from '../../api/problem';
 import { useAnswer } from '../../runs/use-answer';
 import type { Cell } from '../../ui/cell';
@@ -61,7 +61,7 @@ function identitiesOf(
   columns: readonly { readonly id: string }[],
   cells: readonly (Cell | undefined)[],
 ): Following['others'] {
-  const tables = subTrail(trail.definition, selected).filter((each) => each.inputs.length === 0);
+  const tables = subTrail(trail.definition, selected).filter((each) => readsSource(each));
   return tables.flatMap(({ id }) => {
     const table = checkedStep(trail, id);
     const now = carriedTo(trail, id, selected);
@@ -105,7 +105,7 @@ function resultOr(trail: CheckedTrail, selected: CheckedStep): CheckedStep {
 /** The step a step's rows come from first: where its first inputs lead to. */
 export function originOf(trail: CheckedTrail, step: string | undefined): CheckedStep | undefined {
   const steps = step === undefined ? [] : subTrail(trail.definition, step);
-  return steps.flatMap((each) => (each.inputs.length === 0 ? (checkedStep(trail, each.id) ?? []) : []))[0];
+  return steps.flatMap((each) => (readsSource(each) ? (checkedStep(trail, each.id) ?? []) : []))[0];
 }
 
 const inBrackets = (values: readonly NamedValue[]) =>

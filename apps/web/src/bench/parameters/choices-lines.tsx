@@ -9,6 +9,7 @@ import {
   narrowingFor,
   parameterType,
   readDefinition,
+  readsSource,
   resultStep,
 } from '@cendra/core';
 import { api } from '../../api';
@@ -56,7 +57,7 @@ export function ChoicesLines({ bench, parameter, onSet }: ChoicesLinesProps) {
 
 /** Choices of this dataset come from its sources as they are. */
 function tableSchema({ trail }: Bench): Schema {
-  return { fields: trail.steps.flatMap(({ step, schema }) => (step.inputs.length === 0 ? schema.fields : [])) };
+  return { fields: trail.steps.flatMap(({ step, schema }) => (readsSource(step) ? schema.fields : [])) };
 }
 
 /** One choice a line: the value, and behind `=` what is shown for it. */

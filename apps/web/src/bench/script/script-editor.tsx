@@ -19,7 +19,9 @@ import type { StepEditorProps } from '../step-kind';
 import { BehindStatement } from './behind-statement';
 import type { ListedStatement } from './statement-list';
 import { StatementList } from './statement-list';
+import { GoesOnFrom, TwoScripts } from './two-scripts';
 import { useScriptRun } from './use-script-run';
+import { useTextsAround } from './use-texts-around';
 
 const LargeDialog = lazy(() => import('./large-dialog'));
 const SqlField = lazy(() => import('../sql/sql-field'));
@@ -34,13 +36,14 @@ export default function ScriptEditor({ bench, checked }: StepEditorProps) {
 
 function Script({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked'> & { readonly step: ScriptStep }) {
   const { withoutValues, trail } = bench;
-  const described = useDescribed(bench, step);
+  const around = useTextsAround(bench, step);
+  const described = useDescribed(bench, step, around?.before);
   const { text } = described;
   const known = useKnown(trail.definition.parameters, step.source, text);
-  const read = useRead('script', text, known, described.met) ?? NOTHING_READ;
+  const read = useRead('script', text, known, described.met, around) ?? NOTHING_READ;
   const sources = api.useSourcesListQuery().data ?? [];
   const field = useRef<{ exchange(change: Span & { readonly instead: string }): void; show(at: Span): void }>(undefined);
-  const run = useScriptRun(bench, step, described);
+  const run = useScriptRun(bench, step, described, around?.before);
   const [chosen, setChosen] = useState<number>();
   const [large, setLarge] = useState(false);
   const [beside, setBeside] = useState<'statements' | 'fields'>('statements');
@@ -87,13 +90,13 @@ function Script({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'check
             label="Source the script runs in"
             value={sources.find((each) => each.id === step.source)?.name ?? 'its source'}
             choices={sources.map((each) => each.name)}
-            disabled={withoutValues || sources.length < 2}
+            disabled={withoutValues || sources.length < 2 || step.inputs.length > 0}
             onChange={(name) => {
               const to = sources.find((each) => each.name === name)?.id;
               if (to !== undefined) bench.edit({ kind: 'set step', step: step.id, property: 'source', from: step.source, to });
             }}
           />
-          .
+          <GoesOnFrom bench={bench} step={step} />.
           <span className="text-ink-soft" role="status">
             {described.asking ? ' Asking the source …' : step.fields.length > 0 ? ` The last one gives ${step.fields.length} fields.` : ''}
           </span>
@@ -117,7 +120,8 @@ function Script({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'check
             <Button small onClick={format} disabled={text.trim() === ''}>
               Format
             </Button>
-            <KeepButton bench={bench} step={step} />
+            <TwoScripts bench={bench} step={step} settled={step.sql.text === text} chosen={chosen} statements={statements.length} />
+            {step.inputs.length === 0 && <KeepButton bench={bench} step={step} />}
           </div>
         )}
       </div>

@@ -8,6 +8,8 @@ import { nowMicros } from '../../ui/now';
 import type { Described } from '../sql/use-described';
 import type { Bench } from '../use-bench';
 
+const NOTHING_BEFORE: readonly string[] = [];
+
 export interface ScriptRun {
   /** What the script did when it ran last, here. */
   readonly told: ToldScript | undefined;
@@ -33,6 +35,7 @@ export function useScriptRun(
   { id, trail, values, bench }: Bench,
   step: ScriptStep,
   { text, keep }: Pick<Described, 'text' | 'keep'>,
+  before: readonly string[] = NOTHING_BEFORE,
 ): ScriptRun {
   const [ask, asking] = api.useScriptsRunMutation();
   const [askEnd] = api.useScriptsEndMutation();
@@ -41,7 +44,7 @@ export function useScriptRun(
   const [wanted, setWanted] = useState<{ readonly to: number | undefined }>();
   const under = useRef<ReturnType<typeof ask>>(undefined);
   const binding = useMemo(() => bindDefinition(trail.definition, values, nowMicros()), [trail.definition, values]);
-  const key = JSON.stringify([text, step.tempKeys, binding.used]);
+  const key = JSON.stringify([before, text, step.tempKeys, binding.used]);
   const settled = bench.pending.length === 0 && step.sql.text === text;
   const { revision } = bench.saved;
   useEffect(() => {

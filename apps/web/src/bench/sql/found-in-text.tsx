@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import type { DescribedText, TextStep } from '@cendra/core';
 import { textEdit } from '@cendra/core';
 import { api } from '../../api';
+import { useTextsAround } from '../script/use-texts-around';
 import type { Bench } from '../use-bench';
 import { isLetBe, lettingBe } from './let-be';
 import { TextProblems } from './text-problems';
@@ -22,8 +23,9 @@ export default function FoundInText({ bench, step, onFound }: FoundInTextProps) 
   const { definition } = bench.trail;
   const { text } = step.sql;
   const known = useKnown(definition.parameters, step.source, text);
-  const met = useMet(bench, step);
-  const read = useRead(step.kind, text, known, met);
+  const around = useTextsAround(bench, step);
+  const met = useMet(bench, step, around?.before);
+  const read = useRead(step.kind, text, known, met, around);
   const found = read?.filter((each) => !isLetBe(step, text, each));
   const count = found?.length;
   useEffect(() => {
@@ -45,19 +47,20 @@ export default function FoundInText({ bench, step, onFound }: FoundInTextProps) 
 }
 
 /** What the parameters of the text meet, as its source says; nothing before it has answered. */
-function useMet(bench: Bench, { kind, source, sql }: TextStep): DescribedText['met'] {
+function useMet(bench: Bench, { kind, source, sql }: TextStep, before: readonly string[] | undefined): DescribedText['met'] {
   const [describe] = api.useTextsDescribeMutation();
   const [met, setMet] = useState(NOTHING_MET);
   const { parameters } = bench.trail.definition;
   useEffect(() => {
     let current = true;
     const named = parameters.map(({ name, type }) => ({ name, type }));
-    void describe({ id: source, describeTextDto: { text: sql.text, parameters: named, script: kind === 'script' } }).then(({ data }) => {
+    const script = kind === 'script' ? { script: true, before: [...(before ?? [])] } : {};
+    void describe({ id: source, describeTextDto: { text: sql.text, parameters: named, ...script } }).then(({ data }) => {
       if (current && data) setMet(data.met as unknown as DescribedText['met']);
     });
     return () => {
       current = false;
     };
-  }, [describe, kind, source, sql.text, parameters]);
+  }, [describe, kind, source, sql.text, parameters, before]);
   return met;
 }

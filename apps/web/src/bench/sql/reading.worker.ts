@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
 import { loadModule, parseSync } from 'libpg-query';
-import type { Problem, TextContext, TextStep } from '@cendra/core';
+import type { Problem, ScriptsAround, TextContext, TextStep } from '@cendra/core';
 import { checkScript, checkText, parseWith } from '@cendra/core';
 
 const loading = loadModule();
@@ -8,9 +8,9 @@ const parse = parseWith(parseSync);
 
 /** What the grammar says of texts, off the main thread: it is large, and no key waits for it. */
 const reading = {
-  async problemsOf(kind: TextStep['kind'], text: string, context: TextContext): Promise<readonly Problem[]> {
+  async problemsOf(kind: TextStep['kind'], text: string, context: TextContext, around?: ScriptsAround): Promise<readonly Problem[]> {
     await loading;
-    return kind === 'script' ? checkScript(text, parse, context) : checkText(text, parse, context);
+    return kind === 'script' ? checkScript(text, parse, context, around) : checkText(text, parse, context);
   },
 };
 export type Reading = typeof reading;

@@ -46,8 +46,11 @@ interface Answer {
   readonly problems: readonly Problem[];
 }
 
-/** The text while it is written: kept when typing rests, described by its source, and its fields taken over. */
-export function useDescribed(bench: Bench, step: TextStep): Described {
+/**
+ * The text while it is written: kept when typing rests, described by its source, and its fields taken over. What runs in its
+ * session `before` it is told with it.
+ */
+export function useDescribed(bench: Bench, step: TextStep, before?: readonly string[]): Described {
   const kept = step.sql.text;
   const [text, setText] = useState(kept);
   const own = useRef(new Set<string>());
@@ -62,9 +65,9 @@ export function useDescribed(bench: Bench, step: TextStep): Described {
   });
 
   // Undo, another tab or another person changed it; what was typed here comes back too, and is no news.
-  const [before, setBefore] = useState(kept);
-  if (before !== kept) {
-    setBefore(kept);
+  const [known, setKnown] = useState(kept);
+  if (known !== kept) {
+    setKnown(kept);
     if (!own.current.delete(kept)) setText(kept);
   }
 
@@ -85,7 +88,8 @@ export function useDescribed(bench: Bench, step: TextStep): Described {
       const { bench: now, step: of } = latest.current;
       if (statements.length === 0 || (of.kind === 'sql' && statements.length > 1)) return;
       const parameters = now.trail.definition.parameters.map(({ name, type }) => ({ name, type }));
-      void describe({ id: of.source, describeTextDto: { text, parameters, script: of.kind === 'script' } }).then(({ data }) => {
+      const script = of.kind === 'script' ? { script: true, before: [...(before ?? [])] } : {};
+      void describe({ id: of.source, describeTextDto: { text, parameters, ...script } }).then(({ data }) => {
         if (!current || !data) return;
         setAnswer({ text, described: data as unknown as DescribedText, problems: data.problems });
       });
@@ -94,7 +98,7 @@ export function useDescribed(bench: Bench, step: TextStep): Described {
       current = false;
       clearTimeout(timer);
     };
-  }, [text, step.source, describe, keep]);
+  }, [text, step.source, before, describe, keep]);
 
   // The last word is kept also when the editor is left before typing has rested.
   const typed = useRef(text);

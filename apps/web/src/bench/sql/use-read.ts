@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { Problem, TableLike, TextContext, TextStep } from '@cendra/core';
+import type { Problem, ScriptsAround, TableLike, TextContext, TextStep } from '@cendra/core';
 import type { Known } from './completion';
 import { reading } from './reading';
 
@@ -12,6 +12,7 @@ export function useRead(
   text: string,
   { described, parameters }: Known,
   met: TextContext['met'],
+  around?: ScriptsAround,
 ): readonly Problem[] | undefined {
   const [read, setRead] = useState<{ readonly text: string; readonly problems: readonly Problem[] }>();
   const context = useMemo(
@@ -35,7 +36,7 @@ export function useRead(
     let current = true;
     const look = () =>
       void reading()
-        .problemsOf(kind, text, context)
+        .problemsOf(kind, text, context, around)
         .then((problems) => {
           if (current) setRead({ text, problems });
         });
@@ -44,6 +45,6 @@ export function useRead(
       current = false;
       clearTimeout(timer);
     };
-  }, [kind, text, context]);
+  }, [kind, text, context, around]);
   return read?.text === text ? read.problems : undefined;
 }

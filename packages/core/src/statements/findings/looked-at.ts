@@ -19,6 +19,8 @@ export interface TextContext {
   readonly parameters: readonly Pick<Parameter, 'name' | 'type'>[];
   /** What parameters meet at their places, where the source said so. */
   readonly met: readonly { readonly name: string; readonly type: FieldType }[];
+  /** Temp tables that stand where a statement of a script runs: they hide tables of the source of that name. */
+  readonly temps?: readonly string[];
 }
 
 export const NOTHING_AROUND: TextContext = { tables: [], parameters: [], met: [] };

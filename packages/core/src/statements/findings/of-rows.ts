@@ -21,7 +21,7 @@ export function findingsOfRows(looked: LookedAt, select: Select): readonly Probl
 const PLAIN = /^[a-z_][a-z0-9_]*$/;
 const written = (name: string) => (PLAIN.test(name) ? name : `"${name.replaceAll('"', '""')}"`);
 
-/** `*` gives whatever columns there are when it runs. In `exists (select * …)` nobody sees them. */
+/** `*` gives whatever columns there are when it runs. In `exists (select * …)` nobody sees them, and those of a temp table its script says. */
 function stars(looked: LookedAt, select: Select): readonly Problem[] {
   return listOf(select.of.targetList).flatMap((target) => {
     const value = membersOf(target, 'ResTarget')?.val;
@@ -33,6 +33,7 @@ function stars(looked: LookedAt, select: Select): readonly Problem[] {
     const qualifier = namesOf(column.fields).at(-1);
     const last = qualifier === undefined ? first : first + 2 * namesOf(column.fields).length;
     const among = select.from.filter((each) => qualifier === undefined || each.alias === qualifier);
+    if (among.length > 0 && among.every((each) => each.temp)) return [];
     const known = among.length > 0 && among.every((each) => each.table !== undefined);
     const several = select.from.length > 1;
     const names = among.flatMap(({ alias, table }) =>

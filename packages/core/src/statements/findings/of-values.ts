@@ -161,7 +161,7 @@ function notIn(looked: LookedAt, of: Members): readonly Problem[] {
         (table) => table.name === relname && (schemaname === undefined || table.schema === schemaname),
       );
       const named = typeof alias === 'object' && alias !== null && 'aliasname' in alias ? alias.aliasname : relname;
-      return [{ alias: typeof named === 'string' ? named : '', table, location: undefined, outer: undefined }];
+      return [{ alias: typeof named === 'string' ? named : '', table, temp: false, location: undefined, outer: undefined }];
     });
     const column = columnMeant(target, { from })?.column;
     if (!column?.nullable || saysNotNull(inner.whereClause, column.name)) return [];

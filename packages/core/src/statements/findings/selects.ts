@@ -9,6 +9,8 @@ export interface ReadFrom {
   readonly alias: string;
   /** The table it is, where it is one of the source that is known. */
   readonly table: TableLike | undefined;
+  /** It is a temp table of the script the text stands in, which alone says its columns. */
+  readonly temp: boolean;
   readonly location: SyntaxTree | undefined;
   /** Rows of it may be missing: it is on the side of an outer join that is not kept. The join is told. */
   readonly outer: Members | undefined;
@@ -51,7 +53,8 @@ function readsOf({ fromClause }: Members, looked: LookedAt, own: ReadonlySet<str
     const { alias, relname, schemaname, location } = node.of;
     const named = isMembers(alias) && typeof alias.aliasname === 'string' ? alias.aliasname : relname;
     const table = node.kind === 'RangeVar' ? tableNamed(looked, schemaname, relname, own) : undefined;
-    return [{ alias: typeof named === 'string' ? named : '', table, location, outer }];
+    const temp = node.kind === 'RangeVar' && isTemp(looked, schemaname, relname) && !own.has(String(relname));
+    return [{ alias: typeof named === 'string' ? named : '', table, temp, location, outer }];
   };
   return listOf(fromClause).flatMap((each) => read(each, undefined));
 }
@@ -62,9 +65,12 @@ function tableNamed(
   name: SyntaxTree | undefined,
   own: ReadonlySet<string>,
 ): TableLike | undefined {
-  if (typeof name !== 'string' || (schema === undefined && own.has(name))) return undefined;
+  if (typeof name !== 'string' || (schema === undefined && own.has(name)) || isTemp(looked, schema, name)) return undefined;
   return looked.context.tables.find((each) => each.name === name && (schema === undefined || each.schema === schema));
 }
+
+const isTemp = ({ context: { temps = [] } }: LookedAt, schema: SyntaxTree | undefined, name: SyntaxTree | undefined): boolean =>
+  (schema === undefined || schema === 'pg_temp') && typeof name === 'string' && temps.includes(name);
 
 export interface ColumnFound {
   readonly read: ReadFrom;
