@@ -26,17 +26,46 @@ export function callText(
   { schema, routine, call, columns }: Pick<ProcedureStep, 'schema' | 'routine' | 'call' | 'columns'>,
   given: readonly { readonly name: string; readonly value: Passed | undefined }[],
 ): readonly TextPart[] {
-  const parts: TextPart[] = [`${call ? 'call' : 'select * from'} ${quotedName(schema)}.${quotedName(routine)}(`];
-  let count = 0;
+  const passed: { readonly name: string; readonly value: Passed }[] = [];
   let named = false;
   for (const { name, value } of inPlaces(given, call ?? [])) {
     if (value === undefined) named = true;
     if (value === undefined || (named && name === '')) continue;
     if (name !== '') named = true;
-    parts.push(count++ === 0 ? '' : ', ', name === '' ? '' : `${quotedName(name)} => `, value);
+    passed.push({ name, value });
   }
-  parts.push(`)${columns === undefined ? '' : ` as called(${columns})`}`);
-  return parts.filter((each) => each !== '');
+  const called = `${quotedName(schema)}.${quotedName(routine)}`;
+  const listed = (values: readonly TextPart[]) =>
+    passed.flatMap(({ name }, at) => [at === 0 ? '' : ', ', name === '' ? '' : `${quotedName(name)} => `, values[at] ?? '']);
+  const own = passed.map((each) => each.value);
+  if (call) return joined([`call ${called}(`, ...listed(own), ')']);
+  const as = columns === undefined ? quotedName(routine) : `called(${columns})`;
+  if (own.length === 0) return [`select * from ${called}() as ${as}`];
+  // Read once and handed in: a function its engine writes out in place would ask for each value in every row.
+  const read = own.flatMap((value, at) => [at === 0 ? '' : ', ', value, ` as v${at + 1}`]);
+  const rows = columns === undefined ? quotedName(routine) : 'called';
+  const each = own.map((_value, at) => `${READ_ONCE}.v${at + 1}`);
+  return joined([
+    `select ${rows}.* from (select `,
+    ...read,
+    ` offset 0) as ${READ_ONCE}, lateral ${called}(`,
+    ...listed(each),
+    `) as ${as}`,
+  ]);
+}
+
+/** What the values of a call are read from. */
+const READ_ONCE = 'cendra_given';
+
+/** Parts with the words between values put together. */
+function joined(parts: readonly TextPart[]): readonly TextPart[] {
+  const done: TextPart[] = [];
+  for (const part of parts) {
+    const last = done.at(-1);
+    if (typeof part === 'string' && typeof last === 'string') done[done.length - 1] = last + part;
+    else if (part !== '') done.push(part);
+  }
+  return done;
 }
 
 /** What a procedure takes with what it only gives back between, each at its place. */
