@@ -103,3 +103,26 @@ test('of hundreds of columns those in sight are made, and the groups stay in sig
   await expect(everything).toContainText(`${thin(120_300)}.0`);
   expect(await lines.getByRole('columnheader').count()).toBeLessThan(60);
 });
+
+test('groups stand in an order that is written, and back in that of their values', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('link', { name: 'Yield by region, season by season' }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  const order = page.getByRole('button', { name: /^Order of level 1/ });
+  await order.click();
+  await page.getByRole('option', { name: 'in an order of its own …' }).click();
+  const list = page.getByRole('textbox', { name: /^The order of Region code.*one a line$/ });
+  await expect(list).toHaveValue('FN\nOV\nSM\nUT');
+  await list.fill('SM\nUT');
+  await accessible(page);
+  await page.getByRole('button', { name: 'Use these 2' }).click();
+  await expect(order).toHaveText('as SM, UT');
+  const heads = page.getByRole('table', { name: 'Figures of the chart', exact: true }).getByRole('rowheader');
+  await expect(heads).toHaveText(['SM', 'UT', 'FN', 'OV']);
+  await order.click();
+  await page.getByRole('option', { name: 'downwards' }).click();
+  await expect(heads).toHaveText(['UT', 'SM', 'OV', 'FN']);
+  // Left as it was for others.
+  for (let undo = 0; undo < 2; undo += 1) await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(order).toHaveText('upwards');
+});

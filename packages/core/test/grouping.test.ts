@@ -17,6 +17,7 @@ import {
   ofKind,
   PLAIN_LAYOUT,
   sentenceText,
+  readLayout,
   sheetFields,
   takeFieldEdits,
   text,
@@ -25,6 +26,7 @@ import {
   whole,
   withMarkValues,
   withFreshIds,
+  withoutValues,
 } from '../src';
 import { definition, ending, table } from './support/harvests';
 
@@ -53,6 +55,29 @@ const fieldsOf = (...sheet: readonly SheetEntry[]): readonly SheetField[] =>
 const layout = (given: Partial<Layout>): Layout => ({ ...PLAIN_LAYOUT, ...given });
 const level = (name: string) => ({ field: name, descending: false, subtotal: true });
 const mark = (given: Partial<Mark>): Mark => ({ id: 'm', field: 'kilos', operator: 'above', operands: ['30'], look: 'strong', ...given });
+
+describe('an order that is written', () => {
+  const listed = ['3', 'plenty', '1'];
+  const told = (given: Partial<Layout['levels'][number]>) =>
+    layoutProblems(layout({ levels: [{ ...level('id'), listed, ...given }] }), fieldsOf()).map(({ code, message }) => [code, message]);
+
+  test('tells what can be no value of its field, and nothing where it is not the order', () => {
+    expect(told({})).toEqual([['order-unread', '“plenty” in the order of id can be no value of it, so it orders nothing.']]);
+    expect(told({ listed: ['3', '1'] })).toEqual([]);
+    expect(told({ by: { field: 'kilos', aggregate: 'sum' } })).toEqual([]);
+    expect(layoutProblems(layout({ across: { field: 'id', descending: false, total: true, listed } }), fieldsOf())).toHaveLength(1);
+  });
+
+  test('is none of stretches of days, and not seen by who lacks the source', () => {
+    const days = { field: 'picked_on', descending: false, subtotal: true, stretch: 'month', listed: ['2024-05-01'] } as const;
+    const fitting = { ...layout({ levels: [days] }), totals: [] };
+    expect(readLayout(fitting, fieldsOf()).layout.levels[0]).not.toHaveProperty('listed');
+    const across = { field: 'grade', descending: false, total: true, listed: ['secret'] };
+    const kept = { ...definition, proof: layout({ levels: [{ ...level('id'), listed: ['secret'] }], across }) };
+    expect(JSON.stringify(kept)).toContain('secret');
+    expect(JSON.stringify(withoutValues(kept))).not.toContain('secret');
+  });
+});
 
 describe('columns per value', () => {
   const across = { field: 'grade', descending: false, total: true };

@@ -1,11 +1,12 @@
 import fc from 'fast-check';
-import type { Across, Layout, Value } from '@cendra/core';
+import type { Across, FieldType, Layout, Value } from '@cendra/core';
 import { compareValues, fittingLayout } from '@cendra/core';
 import type { WireRow } from '../../../../packages/core/test/support/generate';
 import { keyed } from '../../../../packages/core/test/support/generate';
 import type { Generated } from './generated';
 import { rowsOf } from './generated';
-import { fields, totalled } from './proof-lines';
+import { placeIn } from './naive-proof';
+import { fields, listed, totalled } from './proof-lines';
 
 /** Layouts of the generated rows with one column per value, and the values that stand across. */
 
@@ -15,7 +16,7 @@ type Given = Layout & { readonly across: Across };
 export const layouts: fc.Arbitrary<Given> = fc.record({
   levels: fc.uniqueArray(
     fc.record(
-      { field: fc.constantFrom('t1', 'b1', 'w2'), descending: fc.boolean(), subtotal: fc.boolean(), by: totalled },
+      { field: fc.constantFrom('t1', 'b1', 'w2'), descending: fc.boolean(), subtotal: fc.boolean(), by: totalled, listed },
       { requiredKeys: ['field', 'descending', 'subtotal'] },
     ),
     {
@@ -23,7 +24,10 @@ export const layouts: fc.Arbitrary<Given> = fc.record({
       selector: (each) => each.field,
     },
   ),
-  across: fc.record({ field: fc.constantFrom('day1', 'd2', 't2'), descending: fc.boolean(), total: fc.boolean() }),
+  across: fc.record(
+    { field: fc.constantFrom('day1', 'd2', 't2'), descending: fc.boolean(), total: fc.boolean(), listed },
+    { requiredKeys: ['field', 'descending', 'total'] },
+  ),
   rows: fc.boolean(),
   grandTotal: fc.boolean(),
   totals: fc.array(totalled, { minLength: 1, maxLength: 3 }),
@@ -38,12 +42,14 @@ export const same = (a: Value, b: Value, by: (a: Exclude<Value, null>, b: Exclud
 
 export function valuesAcross(
   all: readonly Value[],
-  { descending }: Across,
+  { descending, listed: order }: Across,
+  type: FieldType,
   by: (a: Exclude<Value, null>, b: Exclude<Value, null>) => number,
 ): readonly Value[] {
   const distinct: Value[] = [];
   for (const each of all) if (!distinct.some((known) => same(known, each, by))) distinct.push(each);
-  return distinct.sort((a, b) => (a === null ? 1 : b === null ? -1 : descending ? by(b, a) : by(a, b)));
+  const own = (a: Value, b: Value) => (a === null ? 1 : b === null ? -1 : descending ? by(b, a) : by(a, b));
+  return distinct.sort((a, b) => placeIn(order, type, a) - placeIn(order, type, b) || own(a, b));
 }
 
 /** A layout over rows that are landed, those rows, and the values that stand across. */
@@ -57,6 +63,7 @@ export async function landedAcross(generated: Generated, given: Given, wireRows:
   const values = valuesAcross(
     rows.map((each) => each.get(layout.across.field) ?? null),
     layout.across,
+    type,
     byType,
   );
   return { layout, rows, type, byType, values };

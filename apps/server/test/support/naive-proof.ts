@@ -7,6 +7,7 @@ import {
   evaluate,
   markCondition,
   ofWhole,
+  readValue,
   rescale,
   writeValue,
 } from '@cendra/core';
@@ -81,6 +82,8 @@ export function naiveLines(
     const { by } = next;
     const sorted = [...groups].toSorted(([, a], [, b]) => {
       const keyOf = ([first]: readonly Row[]) => first?.get(next.field) ?? null;
+      const place = (rows: readonly Row[]) => (by ? 0 : placeIn(next.listed, next.of.type, keyOf(rows)));
+      if (place(a) !== place(b)) return place(a) - place(b);
       if (!by) return inOrder(next.of.type, keyOf(a), keyOf(b), next.descending);
       const type = aggregateType(by.aggregate, of(by.field).type);
       const figureOf = (rows: readonly Row[]) => naiveFigure(by, of(by.field), of, rows);
@@ -116,6 +119,15 @@ export function naiveLines(
   };
   const none = levels.map(() => null);
   return [...within(0, rows, none), ...(layout.grandTotal ? totalLines(0, rows, none) : [])];
+}
+
+/** Where a value stands in an order that is written; behind all of it where it is not listed. */
+export function placeIn(listed: readonly string[] | undefined, type: FieldType, value: Value): number {
+  const at = (listed ?? []).findIndex((each) => {
+    const read = readValue(type, each);
+    return read.ok && read.value !== null && value !== null && compareValues(type, read.value, value) === 0;
+  });
+  return at < 0 ? (listed ?? []).length : at;
 }
 
 /** Null comes last, whichever way. */

@@ -32,6 +32,11 @@ export const totalled = fc
   .chain((field) =>
     fc.constantFrom<Aggregate>(...(fields.find((each) => each.id === field)?.aggregates ?? [])).map((aggregate) => ({ field, aggregate })),
   );
+/** Orders that are written, of values that are there or not, and of some that can be none. */
+export const listed = fc.uniqueArray(fc.constantFrom('a', "O'Sedge", 'ä', '0', '1', '-1', 'true', 'false', '2024-02-29', 'nowhere'), {
+  minLength: 1,
+  maxLength: 5,
+});
 export const layouts: fc.Arbitrary<Layout> = fc.record({
   levels: fc.uniqueArray(
     fc.record(
@@ -42,6 +47,7 @@ export const layouts: fc.Arbitrary<Layout> = fc.record({
         subtotal: fc.boolean(),
         ofSeveral: fc.constant(true as const),
         by: totalled,
+        listed,
       },
       { requiredKeys: ['field', 'descending', 'subtotal'] },
     ),

@@ -18,6 +18,8 @@ interface LayoutSentenceProps {
   readonly bench: Bench;
   readonly layout: Layout & { readonly totals: readonly Total[] };
   readonly fields: readonly SheetField[];
+  /** The result that is shown. */
+  readonly result: string | undefined;
 }
 
 const SUBTOTALS = ['with subtotals', 'with subtotals of several', 'without subtotals'] as const;
@@ -32,7 +34,7 @@ function withSubtotals({ ofSeveral: _old, ...level }: Level, to: (typeof SUBTOTA
 }
 
 /** How the proof reads the result, as a sentence: groups, totals, and what stands out. */
-export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
+export function LayoutSentence({ bench, layout, fields, result }: LayoutSentenceProps) {
   const { edit, trail, withoutValues: locked } = bench;
   const written = bench.bench.definition.proof;
   const handed = fields.filter((each) => !each.forUseOnly);
@@ -66,7 +68,7 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
               choices={[level.field, ...offered(level.field)].map(words.of)}
               disabled={locked}
               onChange={(word) => {
-                const { stretch: _stretch, ...plain } = level;
+                const { stretch: _stretch, listed: _listed, ...plain } = level;
                 const next = words.field(word);
                 set('levels', layout.levels.with(index, { ...plain, field: next?.id ?? level.field }), next);
               }}
@@ -79,6 +81,8 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
               onChange={(to) => set('levels', layout.levels.with(index, to))}
             />
             <OrderSlot
+              bench={bench}
+              result={result}
               label={`Order of level ${index + 1}`}
               order={level}
               within={layout.levels.slice(0, index + 1)}
@@ -108,6 +112,8 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
           </Button>
         )}
         <AcrossSentence
+          bench={bench}
+          result={result}
           layout={layout}
           handed={handed}
           free={free}
@@ -193,7 +199,7 @@ export function LayoutSentence({ bench, layout, fields }: LayoutSentenceProps) {
   );
 }
 
-interface AcrossSentenceProps {
+interface AcrossSentenceProps extends Pick<LayoutSentenceProps, 'bench' | 'result'> {
   readonly layout: LayoutSentenceProps['layout'];
   readonly handed: readonly SheetField[];
   readonly free: readonly SheetField[];
@@ -207,6 +213,8 @@ interface AcrossSentenceProps {
 
 /** What stands across, one column per value, and changing places with what stands down. */
 function AcrossSentence({
+  bench,
+  result,
   layout: { across, levels, totals },
   handed,
   free,
@@ -243,7 +251,7 @@ function AcrossSentence({
         choices={[across.field, ...offered(across.field)].map(words.of)}
         disabled={locked}
         onChange={(word) => {
-          const { stretch: _stretch, ...plain } = across;
+          const { stretch: _stretch, listed: _listed, ...plain } = across;
           const next = words.field(word);
           onSet('across', { ...plain, field: next?.id ?? across.field }, next);
         }}
@@ -256,6 +264,8 @@ function AcrossSentence({
         onChange={(to) => onSet('across', to)}
       />
       <OrderSlot
+        bench={bench}
+        result={result}
         label="Order of the columns"
         order={across}
         within={[{ ...across, subtotal: false }]}

@@ -1,13 +1,19 @@
+import { useState } from 'react';
 import type { Figure, Level, SheetField, Total } from '@cendra/core';
-import { equal, ordersGroups } from '@cendra/core';
+import { equal, hasStretches, MOST_LISTED, ordersGroups } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
+import type { Bench } from '../bench/use-bench';
 import type { FieldWords } from './field-words';
+import { WrittenOrder } from './written-order';
 
-type Order = Pick<Level, 'descending' | 'by'>;
+type Order = Pick<Level, 'descending' | 'by' | 'listed'>;
 
 interface OrderSlotProps {
+  readonly bench: Bench;
+  /** The result the proof is of. */
+  readonly result: string | undefined;
   readonly label: string;
-  readonly order: Order;
+  readonly order: Order & Pick<Level, 'field'>;
   /** The levels its groups stand within, itself among them. */
   readonly within: readonly Level[];
   readonly totals: readonly Total[];
@@ -17,14 +23,21 @@ interface OrderSlotProps {
   readonly onChange: (to: Order) => void;
 }
 
-/** In which order groups stand: that of their values, or of one of the figures that are shown of them. */
-export function OrderSlot({ label, order, within, totals, fields, words, locked, onChange }: OrderSlotProps) {
+const ANOTHER = 'in an order of its own …';
+
+/** In which order groups stand: that of their values, of one of the figures that are shown of them, or one that is written. */
+export function OrderSlot({ bench, result, label, order, within, totals, fields, words, locked, onChange }: OrderSlotProps) {
+  const [writing, setWriting] = useState(false);
+  const field = fields.find((each) => each.id === order.field);
+  const { listed } = order;
   const figures = [...totals, ...(order.by ? [order.by] : [])]
     .map(({ field, aggregate }): Figure => ({ field, aggregate }))
     .filter((each, index, all) => all.findIndex((other) => equal(other, each)) === index && ordersGroups(each, within, fields));
-  const choices = [
-    { says: 'upwards', descending: false, by: undefined },
-    { says: 'downwards', descending: true, by: undefined },
+  const written = listed && !order.by ? [{ says: `as ${shortened(listed)}`, descending: false, by: undefined, listed }] : [];
+  const choices: readonly (Order & { readonly says: string })[] = [
+    { says: 'upwards', descending: false },
+    { says: 'downwards', descending: true },
+    ...written,
     ...figures.flatMap((by) =>
       [true, false].map((descending) => ({
         says: `by the ${by.aggregate} of ${words.of(by.field)}, ${descending ? 'most' : 'least'} first`,
@@ -33,22 +46,37 @@ export function OrderSlot({ label, order, within, totals, fields, words, locked,
       })),
     ),
   ];
-  const now = choices.find((each) => each.descending === order.descending && equal(each.by ?? null, order.by ?? null));
+  const now = written[0] ?? choices.find((each) => each.descending === order.descending && equal(each.by ?? null, order.by ?? null));
   return (
-    <ChoiceSlot
-      label={label}
-      value={now?.says ?? 'upwards'}
-      choices={choices.map((each) => each.says)}
-      disabled={locked}
-      onChange={(says) => {
-        const chosen = choices.find((each) => each.says === says);
-        if (chosen) onChange({ descending: chosen.descending, ...(chosen.by ? { by: chosen.by } : {}) });
-      }}
-    />
+    <>
+      <ChoiceSlot
+        label={label}
+        value={now?.says ?? 'upwards'}
+        choices={[...choices.map((each) => each.says), ...(field && !hasStretches(field) ? [ANOTHER] : [])]}
+        disabled={locked}
+        onChange={(says) => {
+          if (says === ANOTHER) setWriting(true);
+          const { says: _says, ...chosen } = choices.find((each) => each.says === says) ?? { says: '', descending: undefined };
+          if (chosen.descending !== undefined) onChange({ ...chosen, descending: chosen.descending });
+        }}
+      />
+      {writing && field && (
+        <WrittenOrder
+          bench={bench}
+          field={field}
+          result={result}
+          listed={listed}
+          onKeep={(to) => onChange({ descending: false, ...(to.length > 0 ? { listed: to.slice(0, MOST_LISTED) } : {}) })}
+          onClose={() => setWriting(false)}
+        />
+      )}
+    </>
   );
 }
 
+const shortened = (listed: readonly string[]) => `${listed.slice(0, 3).join(', ')}${listed.length > 3 ? ' …' : ''}`;
+
 /** The same in another order. */
-export function inOrder<L extends Order>({ by: _by, ...of }: L, to: Order): Omit<L, 'by'> & Order {
+export function inOrder<L extends Order>({ by: _by, listed: _listed, ...of }: L, to: Order): Omit<L, 'by' | 'listed'> & Order {
   return { ...of, ...to };
 }

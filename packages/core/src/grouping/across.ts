@@ -10,6 +10,7 @@ import { withBeside } from './beside';
 import { MOST_ACROSS } from './layout';
 import type { ProofRelations } from './lines';
 import { averages, cellRowsColumn, groupColumns, keyColumn, LINE, totalColumn, totalType, valuesColumn } from './columns';
+import { listedFirst } from './written-order';
 import { grouped, groupsOf, landedRows, linesOf } from './lines';
 
 type Fitting = Layout & { readonly across: Across; readonly totals: readonly Total[] };
@@ -40,7 +41,7 @@ export function acrossValues({ across }: Fitting, fields: readonly SheetField[],
   const inOrder = (of: Expression, down: boolean): OrderBy => ({ of, descending: down, nullsFirst: false });
   const order = by
     ? [inOrder({ op: 'field', id: totalColumn(0), type: totalType(fields, by) }, descending), inOrder(own, false)]
-    : [inOrder(own, descending)];
+    : [...listedFirst(own, across), inOrder(own, descending)];
   const input = by ? groupsOf([{ ...across, subtotal: false }], by, fields, rows) : values;
   const sorted: Relation = { node: 'limit', input, count: MOST_ACROSS + 1, order };
   if (by) return { node: 'calculate', input: sorted, kept: [], fields: [{ id: VALUE, name: VALUE, type, expression: own }] };

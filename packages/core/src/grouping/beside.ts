@@ -10,6 +10,7 @@ import type { Totalled } from './columns';
 import { figureColumn, groupColumns, keyColumn, LINE, totalColumn, totalType } from './columns';
 import { besideColumn, besideColumns, besideType, nothing, percent } from './besides';
 import { withFigures } from './lines';
+import { listedFirst } from './written-order';
 
 /**
  * Figures that stand beside a total and are told by those of the groups beside its own: within the group above, in the
@@ -76,7 +77,8 @@ function orderAt(
   const shown = layout.levels[level - 1];
   const figure = shown?.by && { op: 'field' as const, id: figureColumn(level), type: totalType(fields, shown.by) };
   const key = by(at(keyColumn(level)), !figure && (shown?.descending ?? false));
-  return figure ? [by(figure, shown.descending), key] : [key];
+  if (figure) return [by(figure, shown.descending), key];
+  return [...(shown ? listedFirst(at(keyColumn(level)), shown) : []), key];
 }
 
 function windowOf(kind: Beside, total: Expression, level: number, at: (id: string) => Expression, order: readonly OrderBy[]): Window {

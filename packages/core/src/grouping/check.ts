@@ -7,10 +7,12 @@ import type { Problem } from '../problem';
 import { warning } from '../problem';
 import type { SheetField } from '../sheet';
 import { aggregateType } from '../sheet';
+import { beginning } from '../values';
 import type { Figure, Layout, Level, Mark, Total } from './layout';
 import { besidesOf } from './besides';
 import { operandsOfMark } from './mark-values';
 import { hasStretches } from './stretches';
+import { isListed, listedValue } from './written-order';
 
 /** The totals a layout asks for: those it names, or the sum of each measure that may be added. */
 export function totalsOf(layout: Layout, fields: readonly SheetField[]): readonly Total[] {
@@ -65,6 +67,7 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[], pa
     ...withinOf(layout).flatMap(([{ field, by }, within]) =>
       by && handed(field) && !ordersGroups(by, within, fields) ? [notOrdered(field, by, fields)] : [],
     ),
+    ...withinOf(layout).flatMap(([level]) => notListed(level, handed(level.field))),
     ...(layout.totals ?? []).flatMap((total) => {
       const { field, aggregate } = total;
       const found = handed(field);
@@ -100,6 +103,22 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[], pa
           }))
         : [gone(mark.field, 'marks')];
     }),
+  ];
+}
+
+/** Values of a written order that the field cannot have. */
+function notListed(level: Level, found: SheetField | undefined): readonly Problem[] {
+  const unread = found && isListed(level) ? (level.listed ?? []).filter((each) => listedValue(found.type, each) === undefined) : [];
+  const [first] = unread;
+  if (!found || first === undefined) return [];
+  const named = `“${beginning(first, 60)}”${unread.length > 1 ? ` and ${unread.length - 1} more` : ''}`;
+  return [
+    warning(
+      'order-unread',
+      `${named} in the order of ${found.name} can be no value of it, so it orders nothing.`,
+      { field: level.field },
+      `values of type ${typeWord(found.type)}`,
+    ),
   ];
 }
 

@@ -15,3 +15,4 @@ export { LINE_NUMBER, rowsBehind } from './rows-behind';
 export { besideColumn, besidesOf, besideType } from './besides';
 export * from './rows-notes';
 export * from './stretches';
+export { isListed } from './written-order';

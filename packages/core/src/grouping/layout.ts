@@ -22,6 +22,8 @@ export interface Level {
   readonly descending: boolean;
   /** Left out: groups stand in the order of their values. With it, in that of this figure; those without it come last. */
   readonly by?: Figure;
+  /** The values whose groups come first, in their order, as texts of the wire; a figure orders them before it. */
+  readonly listed?: readonly string[];
   /** Whether each of its groups ends with totals. */
   readonly subtotal: boolean;
   /** Only those that have more than one of what stands in them: rows, or groups of the next level. */
@@ -65,6 +67,8 @@ export interface Across {
   readonly descending: boolean;
   /** As that of a level. */
   readonly by?: Figure;
+  /** As that of a level. */
+  readonly listed?: readonly string[];
   /** Whether a column of totals over all of them stands behind them. */
   readonly total: boolean;
   /** Left out: blank. */
@@ -102,6 +106,8 @@ export const LAYOUT_PROPERTIES = ['levels', 'across', 'rows', 'grandTotal', 'tot
 export type LayoutProperty = (typeof LAYOUT_PROPERTIES)[number];
 
 export const MOST_LEVELS = 6;
+/** So many values a written order lists at most. */
+export const MOST_LISTED = 200;
 /** Values beside one another at most. */
 export const MOST_ACROSS = 500;
 /** As many as fields can be taken: left out, every measure has its total, and taking one away names the others. */
@@ -119,6 +125,7 @@ const ordering = {
   stretch: z.enum(DAY_STRETCHES).optional(),
   descending: z.boolean(),
   by: z.strictObject(figureShape).optional(),
+  listed: z.array(z.string().min(1).max(1_000)).min(1).max(MOST_LISTED).optional(),
 };
 
 export const layoutShape: z.ZodType<Layout> = z.strictObject({

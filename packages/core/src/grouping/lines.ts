@@ -28,6 +28,7 @@ import {
   valuesColumn,
 } from './columns';
 import type { Figure, Layout, Level, Total } from './layout';
+import { listedFirst } from './written-order';
 
 /** What the lines of a proof are made of: the groups first, then the lines from the rows and the groups. */
 export interface ProofRelations {
@@ -212,12 +213,16 @@ function orderOf(layout: Layout, fields: readonly SheetField[]): readonly OrderB
   const by = (of: Expression, descending = false): OrderBy => ({ of, descending, nullsFirst: false });
   return [
     by(field(orderColumn(0), whole)),
-    ...layout.levels.flatMap(({ field: id, descending, by: figure }, index) => [
-      ...(figure ? [by(closed(field(figureColumn(index + 1), figureType(fields, figure))), descending)] : []),
-      // Groups of one figure stand in the order of their values, upwards.
-      by(closed(field(keyColumn(index + 1), typeOf(fields, id))), !figure && descending),
-      by(field(orderColumn(index + 1), whole)),
-    ]),
+    ...layout.levels.flatMap((level, index) => {
+      const { field: id, descending, by: figure } = level;
+      return [
+        ...(figure ? [by(closed(field(figureColumn(index + 1), figureType(fields, figure))), descending)] : []),
+        ...listedFirst(field(keyColumn(index + 1), typeOf(fields, id)), level),
+        // Groups of one figure stand in the order of their values, upwards.
+        by(closed(field(keyColumn(index + 1), typeOf(fields, id))), !figure && descending),
+        by(field(orderColumn(index + 1), whole)),
+      ];
+    }),
     by(field(LINE.aggregate, whole)),
     by(field(LINE.row, whole)),
   ];

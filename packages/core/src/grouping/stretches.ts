@@ -41,8 +41,10 @@ export function readLayout(layout: Fitting, fields: readonly SheetField[]): Read
     return of && stretch ? [{ field: stretchField(of, stretch), of, stretch }] : [];
   });
   if (made.length === 0) return { layout, fields, made };
-  const plain = <L extends Level | Across>({ stretch, ...level }: L): L =>
-    (stretch ? { ...level, field: idOf(level.field, stretch) } : level) as L;
+  const plain = <L extends Level | Across>(given: L): L => {
+    const { stretch, listed: _listed, ...level } = given;
+    return stretch ? ({ ...level, field: idOf(level.field, stretch) } as unknown as L) : given;
+  };
   return {
     layout: { ...layout, levels: layout.levels.map(plain), ...(layout.across ? { across: plain(layout.across) } : {}) },
     fields: [...fields, ...made.map((each) => each.field)],

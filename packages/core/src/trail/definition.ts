@@ -238,8 +238,14 @@ export function withoutValues(definition: Definition): Definition {
     steps: definition.steps.map((step) => kindOf(step).withoutValues(step)),
     parameters: definition.parameters.map(parameterWithoutValues),
     brief: NO_BRIEF,
-    proof: withoutWords({ ...definition.proof, marks: [] }),
+    proof: withoutWords({ ...withoutLists(definition.proof), marks: [] }),
   };
+}
+
+/** Values are typed into an order that is written. */
+function withoutLists({ levels, across, ...proof }: Layout): Layout {
+  const unlisted = <L extends { readonly listed?: readonly string[] }>({ listed: _listed, ...level }: L) => level;
+  return { ...proof, levels: levels.map(unlisted), ...(across ? { across: unlisted(across) } : {}) };
 }
 
 /** A title and a note are typed by hand, and may hold anything. */

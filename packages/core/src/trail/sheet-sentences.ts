@@ -96,7 +96,8 @@ function levelsSentence(from: readonly Level[], to: readonly Level[], nameOf: (i
 const groupWords = ({ field, stretch }: Pick<Level, 'field' | 'stretch'>, nameOf: (id: string) => string) =>
   stretch ? `${stretch} of ${nameOf(field)}` : nameOf(field);
 
-function orderWords({ by, descending }: Pick<Level, 'by' | 'descending'>, nameOf: (id: string) => string): string {
+function orderWords({ by, descending, listed = [] }: Pick<Level, 'by' | 'descending' | 'listed'>, nameOf: (id: string) => string): string {
+  if (!by && listed.length > 0) return `as ${listed.slice(0, 4).join(', ')}${listed.length > 4 ? ' …' : ''}`;
   if (!by) return descending ? 'downwards' : 'upwards';
   return `by the ${by.aggregate} of ${nameOf(by.field)}, ${descending ? 'most' : 'least'} first`;
 }
