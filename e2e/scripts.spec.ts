@@ -113,7 +113,7 @@ test('a script is split in two in one session, each looked at by itself, and put
   const whole = await page.getByRole('textbox', { name: 'Script', exact: true }).innerText();
   await expect(page.getByRole('button', { name: 'Split in two' })).toBeDisabled();
   await statements(page).nth(3).click();
-  await page.getByRole('button', { name: 'Split behind statement 4' }).click();
+  await page.getByRole('button', { name: 'Split behind 4' }).click();
   // The first ends with the temp table as it stands: no share is filled in yet.
   await expect(statements(page)).toHaveCount(5);
   await expect(stamp(page)).toContainText('all 6 rows');

@@ -38,7 +38,7 @@ export function TwoScripts({ bench, step, settled, chosen, statements }: TwoScri
     <>
       {statements > 1 && (
         <Button small disabled={!settled || chosen === undefined || chosen >= statements} onClick={split}>
-          {chosen === undefined || chosen >= statements ? 'Split in two' : `Split behind statement ${chosen}`}
+          {chosen === undefined || chosen >= statements ? 'Split in two' : `Split behind ${chosen}`}
         </Button>
       )}
       {step.inputs.length > 0 && (
