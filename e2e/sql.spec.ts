@@ -123,6 +123,8 @@ test('a text is written by keyboard, with tables, columns and joins of the sourc
 test('a part of a text runs alone, and its common table expressions are counted', async ({ page, signIn }) => {
   await signIn('analyst');
   await pasteSql(page, "with picked as (select * from coop.harvests where grade = 'A')\nselect id from picked where kilos > 10");
+  // What is found in the text counts with the other findings, whether anybody looks or not.
+  await expect(page.locator('footer').getByText('1 finding', { exact: true })).toBeVisible();
   await expect(page.getByText('It gives 1 field.')).toBeVisible();
   await page.getByRole('button', { name: 'Count their rows' }).click();
   const [expected] = await inDemo<{ n: string }>("select count(*) n from coop.harvests where grade = 'A'");

@@ -1,8 +1,12 @@
+import { lazy, Suspense, useCallback, useState } from 'react';
 import { sourcesOf } from '@cendra/core';
 import type { RunDto } from '../api';
 import { api } from '../api';
 import type { Bench } from './use-bench';
 import { planWords, usePlan } from './runnable/use-plan';
+import { textsIn } from './sql/texts-in';
+
+const CountInText = lazy(() => import('./sql/count-in-text'));
 
 const DRAWERS = ['Parameters', 'Brief', 'Findings', 'History'] as const;
 export type Drawer = (typeof DRAWERS)[number];
@@ -24,7 +28,10 @@ export function StatusLine({ bench, run, drawer, onDrawer }: StatusLineProps) {
   const read = sourcesOf(trail.definition);
   const known = sources.filter((each) => read.includes(each.id));
   const plan = usePlan(bench, bench.selected);
-  const findings = trail.problems.length;
+  const texts = withoutValues ? [] : textsIn(trail);
+  const [inTexts, setInTexts] = useState<ReadonlyMap<string, number>>(new Map());
+  const count = useCallback((step: string, found: number) => setInTexts((before) => new Map(before).set(step, found)), []);
+  const findings = trail.problems.length + texts.reduce((sum, { id }) => sum + (inTexts.get(id) ?? 0), 0);
   const errors = trail.problems.filter((each) => each.severity === 'error').length;
   return (
     <footer className="flex h-[26px] shrink-0 items-center gap-4 border-t bg-panel px-3 text-meta whitespace-nowrap text-ink-soft">
@@ -43,6 +50,11 @@ export function StatusLine({ bench, run, drawer, onDrawer }: StatusLineProps) {
       <span className={errors > 0 ? 'text-rust' : ''}>
         {findings === 0 ? 'no findings' : `${findings} finding${findings === 1 ? '' : 's'}`}
       </span>
+      <Suspense fallback={null}>
+        {texts.map((each) => (
+          <CountInText key={each.id} bench={bench} step={each} onCount={count} />
+        ))}
+      </Suspense>
       <div className="ml-auto flex shrink-0">
         {DRAWERS.map((each) => (
           <button

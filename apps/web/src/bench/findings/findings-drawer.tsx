@@ -1,9 +1,10 @@
 import { lazy, Suspense, useState } from 'react';
 import { Link, useLocation } from 'react-router';
 import type { Problem, TextStep } from '@cendra/core';
-import { asTextStep, fixesOf, ofKind, reportFields, whyOf } from '@cendra/core';
+import { checkedStep, fixesOf, ofKind, reportFields, whyOf } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { EmptyState, ProblemLine } from '../../ui/notice';
+import { textsIn } from '../sql/texts-in';
 import type { Bench } from '../use-bench';
 
 const FoundInText = lazy(() => import('../sql/found-in-text'));
@@ -11,12 +12,7 @@ const FoundInText = lazy(() => import('../sql/found-in-text'));
 /** Everything the checks found in the dataset, by step: where it is, why it matters, and how it is mended. */
 export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
   const { trail, withoutValues } = bench;
-  const texts = withoutValues
-    ? []
-    : trail.steps.flatMap(({ step, title }) => {
-        const text = asTextStep(step);
-        return text && !text.off ? [{ step: text, title }] : [];
-      });
+  const texts = withoutValues ? [] : textsIn(trail);
   if (trail.problems.length === 0 && texts.length === 0) return <EmptyState>No findings.</EmptyState>;
   const groups = [
     ...trail.steps.map(({ step, title }) => ({ id: step.id as string | undefined, title })),
@@ -46,8 +42,8 @@ export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
           </section>
         );
       })}
-      {texts.map(({ step, title }) => (
-        <InText key={step.id} bench={bench} step={step} title={title} />
+      {texts.map((step) => (
+        <InText key={step.id} bench={bench} step={step} title={checkedStep(trail, step.id)?.title ?? ''} />
       ))}
     </div>
   );
