@@ -62,7 +62,7 @@ const trailOf = (script: ScriptStep): Definition => ({
   parameters,
 });
 const scriptIn = ({ steps }: Definition, id: string) => steps.find((each): each is ScriptStep => each.id === id && each.kind === 'script');
-const said = (text: string) => statementsIn(tokensOf(text)).map(({ from, to }) => text.slice(from, to));
+const statementsOf = (text: string) => statementsIn(tokensOf(text)).map(({ from, to }) => text.slice(from, to));
 
 /** The definition with its script split behind a statement, and the id of the first of both. */
 function split(
@@ -83,9 +83,9 @@ describe('splitting', () => {
 
   test('the first ends with the temp table it wrote last, the rest goes on in its session under the id of the whole', () => {
     const { now, first, second } = split(definition, 2);
-    expect(said(first.sql.text)).toEqual([...said(TEXT).slice(0, 2), 'select * from figures']);
+    expect(statementsOf(first.sql.text)).toEqual([...statementsOf(TEXT).slice(0, 2), 'select * from figures']);
     expect(first.sql.text).toMatch(/^-- figures of a season\n/);
-    expect(said(second.sql.text)).toEqual(said(TEXT).slice(2));
+    expect(statementsOf(second.sql.text)).toEqual(statementsOf(TEXT).slice(2));
     expect(second.sql.text).toMatch(/^-- one more\n/);
     expect(second).toMatchObject({ inputs: [first.id], fields: [FIELD], sql: { refs: [{ name: 'season', parameter: 'p' }] } });
     expect([first.met, second.met]).toEqual([{ season: ['integer', 'bigint'] }, { season: ['numeric'] }]);
@@ -148,7 +148,8 @@ describe('putting together', () => {
       fc.property(fc.array(statement, { minLength: 2, maxLength: 8 }), fc.nat(), (statements, at) => {
         const types = statements.filter((each) => each.includes(':season')).map((_each, index) => `type ${index}`);
         const met = types.length > 0 ? { season: types } : {};
-        const definition = trailOf(scriptOf(statements.join(';\n'), { met }));
+        const said = { met, letBe: [{ code: 'select-star', words: 'n', reason: 'as meant' }], tempKeys: [{ table: 'a', columns: ['n'] }] };
+        const definition = trailOf(scriptOf(statements.join(';\n'), said));
         const after = 1 + (at % (statements.length - 1));
         const made = splitScript(definition, scriptIn(definition, 'whole') as ScriptStep, after, mint);
         if ('because' in made) return;
@@ -157,8 +158,8 @@ describe('putting together', () => {
         const edits = putTogether(two, scriptIn(two, 'whole') as ScriptStep) ?? [];
         const one = applyEdits(two, edits);
         expect(one.steps.map((each) => each.id)).toEqual(['whole', 'behind']);
-        expect(said(scriptIn(one, 'whole')?.sql.text ?? '')).toEqual(statements);
-        expect(scriptIn(one, 'whole')).toMatchObject({ inputs: [], met });
+        expect(statementsOf(scriptIn(one, 'whole')?.sql.text ?? '')).toEqual(statements);
+        expect(scriptIn(one, 'whole')).toMatchObject({ inputs: [], ...said });
         expect(applyEdits(one, invertEdits(edits))).toEqual(two);
       }),
       { seed: 17, numRuns: 300 },

@@ -31,6 +31,8 @@ const WHY: Readonly<Record<string, string>> = {
   'across-one': 'It takes the room of a crosstab and says no more than a list.',
   'chart-without-figure': 'A gap is easily read as nothing, or not seen at all.',
   'last-by-missing': 'Its subtotals would add up values of different days.',
+  'measured-no-measure': 'Keys and codes are numbers that count nothing; adding them up gives a figure that looks like one.',
+  'order-unread': 'Most likely it is misspelt, and its group stands behind those that are listed.',
   'order-ties': 'Rows that are equal in the order may change places from run to run.',
   'condition-not-yesno': 'Rows are kept where a condition is yes; this has no yes or no.',
 };

@@ -48,7 +48,7 @@ export function splitScript({ steps, parameters }: Definition, script: ScriptSte
   const texts = [`${text.slice(0, cut)}${closing}`, text.slice(cut).trimStart()] as const;
   const met = metByStatement(script.met, statements);
   const fresh = scriptStep(mint, script.source, textWith(texts[0], [script.sql], parameters));
-  const first: ScriptStep = { ...fresh, inputs: script.inputs, met: together(met.slice(0, after)), ...keysOf(script) };
+  const first: ScriptStep = { ...fresh, inputs: script.inputs, met: together(met.slice(0, after)), ...saidOf(script) };
   const edits: readonly Edit[] = [
     { kind: 'add step', step: first, at: { ...placeOf(steps, script.id), before: script.id }, heirs: [] },
     { kind: 'set input', step: script.id, slot: 0, from: script.inputs[0] ?? null, to: first.id },
@@ -73,12 +73,16 @@ export function putTogether(definition: Definition, script: ScriptStep): readonl
   const met = metByStatement(first.met, statements).slice(0, onlyShows ? -1 : undefined);
   const ends = statementsIn(tokensOf(`${kept.trimEnd()}\nselect 1`)).length > statements.length - (onlyShows ? 1 : 0);
   const whole = `${kept.trimEnd()}${ends ? '' : '\n;'}\n\n${script.sql.text}`;
-  const keys = [...(script.tempKeys ?? []), ...(first.tempKeys ?? [])];
-  const tempKeys = keys.filter((each, at) => keys.findIndex(({ table }) => table === each.table) === at);
   const edits: readonly Edit[] = [
     ...setting(script, 'sql', script.sql, textWith(whole, [first.sql, script.sql], definition.parameters)),
     ...setting(script, 'met', script.met, together([...met, script.met])),
-    ...setting(script, 'tempKeys', script.tempKeys, tempKeys.length === 0 ? undefined : tempKeys),
+    ...setting(
+      script,
+      'tempKeys',
+      script.tempKeys,
+      eitherOf(script.tempKeys, first.tempKeys, (a, b) => a.table === b.table),
+    ),
+    ...setting(script, 'letBe', script.letBe, eitherOf(script.letBe, first.letBe, equal)),
     { kind: 'set input', step: script.id, slot: 0, from: first.id, to: first.inputs[0] ?? null },
   ];
   const others = slotsOf(definition, first.id).length > 1 || definition.result === first.id;
@@ -95,7 +99,17 @@ function textWith(text: string, texts: readonly SqlText[], parameters: Definitio
   );
 }
 
-const keysOf = ({ tempKeys }: ScriptStep): Pick<ScriptStep, 'tempKeys'> => (tempKeys ? { tempKeys } : {});
+/** What was said of its temp tables and findings holds wherever they are. */
+const saidOf = ({ tempKeys, letBe }: ScriptStep): Pick<ScriptStep, 'tempKeys' | 'letBe'> => ({
+  ...(tempKeys ? { tempKeys } : {}),
+  ...(letBe ? { letBe } : {}),
+});
+
+/** What is said in either list, once; undefined where that is nothing. */
+function eitherOf<T>(own: readonly T[] = [], other: readonly T[] = [], same: (a: T, b: T) => boolean): readonly T[] | undefined {
+  const all = [...own, ...other.filter((each) => !own.some((known) => same(known, each)))];
+  return all.length === 0 ? undefined : all;
+}
 
 /** What parameters meet in several statements, in the order of their places. */
 function together(met: readonly TypesMet[]): TypesMet {
@@ -104,7 +118,7 @@ function together(met: readonly TypesMet[]): TypesMet {
   return all;
 }
 
-const setting = (step: TextStepParts, property: 'sql' | 'met' | 'tempKeys', from: unknown, to: unknown): readonly Edit[] =>
+const setting = (step: TextStepParts, property: 'sql' | 'met' | 'tempKeys' | 'letBe', from: unknown, to: unknown): readonly Edit[] =>
   equal(from, to) ? [] : [{ kind: 'set step', step: step.id, property, from, to }];
 
 const READING = new Set(['select', 'values', 'table', 'with']);
