@@ -45,7 +45,7 @@ test('a function is found, read, and begins a dataset with its arguments as para
   await expect(stamp(page)).toContainText(`all ${other?.n} rows`);
   await expect(page.getByRole('button', { name: 'What season is given: 2023' })).toBeVisible();
   await page.getByRole('button', { name: 'The statement it makes' }).click();
-  await expect(page.getByLabel('Statement', { exact: true })).toContainText('"member" => (:member)::integer');
+  await expect(page.getByLabel('Statement', { exact: true })).toContainText('(:member)::integer as v1');
   await page.getByRole('button', { name: 'What season is given: 2023' }).click();
   await page.getByRole('option', { name: 'a value …' }).click();
   await page.getByLabel('Value for season').fill('last');

@@ -1,10 +1,12 @@
-import { useMemo, useState } from 'react';
+import type { RefObject } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { ProposedPairs, Share } from '@cendra/core';
 import { comparedPair, fieldById, fieldText, partnerFields, proposedPairs } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { FailureNotice } from '../../ui/notice';
+import { pressed } from '../../ui/pressed';
 import { mint } from '../mint';
 import type { JoinProps } from './join-editor';
 
@@ -31,17 +33,19 @@ export function Proposals({ bench, join, place, change }: JoinProps) {
     );
     setWanted(false);
   };
+  const ranked = proposals
+    .map((proposal, at) => ({ proposal, share: answer?.[at] }))
+    // What is found nowhere on the other side says nothing, unless the source declares it.
+    .filter(({ proposal, share }) => proposal.because === 'declared key' || share === undefined || share.both !== '0')
+    .toSorted((a, b) => rank(b.proposal, b.share) - rank(a.proposal, a.share));
+  const list = useRef<HTMLUListElement>(null);
+  useFocusOnBest(list, ranked[0] && keyOf(ranked[0].proposal));
   if (!open)
     return (
       <Button small kind="quiet" onClick={() => setWanted(true)}>
         Propose pairs
       </Button>
     );
-  const ranked = proposals
-    .map((proposal, at) => ({ proposal, share: answer?.[at] }))
-    // What is found nowhere on the other side says nothing, unless the source declares it.
-    .filter(({ proposal, share }) => proposal.because === 'declared key' || share === undefined || share.both !== '0')
-    .toSorted((a, b) => rank(b.proposal, b.share) - rank(a.proposal, a.share));
   return (
     <section aria-label="Proposed pairs" className="mt-3">
       <div className="flex items-center gap-3">
@@ -57,15 +61,15 @@ export function Proposals({ bench, join, place, change }: JoinProps) {
       {ranked.length === 0 && (
         <p className="text-ink-soft">Nothing suggests which rows meet. Add a pair of fields by hand; their names may differ.</p>
       )}
-      <ul className="border-t" aria-label="Proposals">
+      <ul ref={list} className="border-t" aria-label="Proposals">
         {ranked.map(({ proposal, share }, at) => (
-          // By its place: where measuring changes the order, the focus stays with the best one.
-          <li key={at} className="flex items-center gap-3 border-b py-1">
+          <li key={keyOf(proposal)} data-pairs={keyOf(proposal)} className="flex items-center gap-3 border-b py-1">
             <Button
               small
               kind={at === 0 ? 'primary' : 'plain'}
               autoFocus={at === 0 && step.pairs.length === 0}
-              onClick={() => take(proposal)}
+              // Measuring changes the order while one reaches for it.
+              {...pressed(() => take(proposal))}
             >
               Take
             </Button>
@@ -84,6 +88,19 @@ export function Proposals({ bench, join, place, change }: JoinProps) {
       {step.pairs.length === 0 && place.partner === undefined && <EveryPair bench={bench} place={place} change={change} />}
     </section>
   );
+}
+
+const keyOf = ({ pairs }: ProposedPairs) => pairs.map((each) => `${each.left} ${each.right}`).join();
+
+/** Where measuring brings another proposal to the top, the focus goes there from the one that was, and from no other place. */
+function useFocusOnBest(list: RefObject<HTMLUListElement | null>, best: string | undefined): void {
+  const known = useRef<string>(undefined);
+  useEffect(() => {
+    const before = known.current;
+    known.current = best;
+    const focused = document.activeElement?.closest<HTMLElement>('[data-pairs]')?.dataset.pairs;
+    if (before !== undefined && before !== best && focused === before) list.current?.querySelector('button')?.focus();
+  }, [list, best]);
 }
 
 /** A declared key stands before anything measured; then the share of the first side's values that is found. */
