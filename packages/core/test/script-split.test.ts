@@ -104,6 +104,10 @@ describe('splitting', () => {
     const dropped = 'create temp table t as select 1 as a; drop table t; select 1 as a';
     expect(because(dropped, 2)).toEqual({ because: expect.stringMatching(/no temp table/) as string });
     expect(because(dropped, 1)).toHaveProperty('step');
+    const merged =
+      'create temp table t (a int); create temp table u (a int); merge into t using u on t.a = u.a when matched then delete; select 1 as a';
+    const made = splitScript(trailOf(scriptOf(merged)), scriptOf(merged), 3, mint);
+    expect(JSON.stringify(made)).toContain('select * from t;');
   });
 
   test('waits for the first until that is described', () => {

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Figure, Level, SheetField, Total } from '@cendra/core';
-import { equal, hasStretches, MOST_LISTED, ordersGroups } from '@cendra/core';
+import { equal, hasStretches, isListed, MOST_LISTED, ordersGroups } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import type { Bench } from '../bench/use-bench';
 import type { FieldWords } from './field-words';
@@ -13,7 +13,7 @@ interface OrderSlotProps {
   /** The result the proof is of. */
   readonly result: string | undefined;
   readonly label: string;
-  readonly order: Order & Pick<Level, 'field'>;
+  readonly order: Order & Pick<Level, 'field' | 'stretch'>;
   /** The levels its groups stand within, itself among them. */
   readonly within: readonly Level[];
   readonly totals: readonly Total[];
@@ -33,7 +33,7 @@ export function OrderSlot({ bench, result, label, order, within, totals, fields,
   const figures = [...totals, ...(order.by ? [order.by] : [])]
     .map(({ field, aggregate }): Figure => ({ field, aggregate }))
     .filter((each, index, all) => all.findIndex((other) => equal(other, each)) === index && ordersGroups(each, within, fields));
-  const written = listed && !order.by ? [{ says: `as ${shortened(listed)}`, descending: false, by: undefined, listed }] : [];
+  const written = listed && isListed(order) ? [{ says: `as ${shortened(listed)}`, descending: false, by: undefined, listed }] : [];
   const choices: readonly (Order & { readonly says: string })[] = [
     { says: 'upwards', descending: false },
     { says: 'downwards', descending: true },

@@ -144,9 +144,9 @@ function writtenLast(statements: readonly TextStatement[]): string | undefined {
 /** The table a statement makes, fills, changes, empties or drops. */
 function tableWritten(words: readonly TextToken[]): string | undefined {
   const skipped = new Set(['into', 'from', 'only', 'local', 'global', 'temp', 'temporary', 'table', 'unlogged', 'if', 'not', 'exists']);
-  if (!['insert', 'update', 'delete', 'truncate', 'create', 'drop'].includes(wordOf(words[0]))) return undefined;
+  if (!['insert', 'update', 'delete', 'merge', 'truncate', 'create', 'alter', 'drop'].includes(wordOf(words[0]))) return undefined;
   if (wordOf(words[0]) === 'create' && !words.slice(1, 4).some((each) => wordOf(each) === 'table')) return undefined;
-  if (wordOf(words[0]) === 'drop' && wordOf(words[1]) !== 'table') return undefined;
+  if (['alter', 'drop'].includes(wordOf(words[0])) && wordOf(words[1]) !== 'table') return undefined;
   const at = words.findIndex((each, index) => index > 0 && !skipped.has(wordOf(each)));
   const name = words[at];
   if (!name || !/^[\p{L}_"]/u.test(name.text)) return undefined;

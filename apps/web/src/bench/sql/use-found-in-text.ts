@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { DescribedText, Problem, TextStep } from '@cendra/core';
+import type { DescribeTextDto } from '../../api';
 import { api } from '../../api';
 import { useTextsAround } from '../script/use-texts-around';
 import type { Bench } from '../use-bench';
@@ -22,17 +23,18 @@ export function useFoundInText(bench: Bench, step: TextStep): readonly Problem[]
 function useMet(bench: Bench, { kind, source, sql }: TextStep, before: readonly string[] | undefined): DescribedText['met'] {
   const [describe] = api.useTextsDescribeMutation();
   const [met, setMet] = useState(NOTHING_MET);
-  const { parameters } = bench.trail.definition;
+  // An edit elsewhere asks the source nothing again.
+  const named = JSON.stringify(bench.trail.definition.parameters.map(({ name, type }) => ({ name, type })));
   useEffect(() => {
     let current = true;
-    const named = parameters.map(({ name, type }) => ({ name, type }));
+    const parameters = JSON.parse(named) as DescribeTextDto['parameters'];
     const script = kind === 'script' ? { script: true, before: [...(before ?? [])] } : {};
-    void describe({ id: source, describeTextDto: { text: sql.text, parameters: named, ...script } }).then(({ data }) => {
+    void describe({ id: source, describeTextDto: { text: sql.text, parameters, ...script } }).then(({ data }) => {
       if (current && data) setMet(data.met as unknown as DescribedText['met']);
     });
     return () => {
       current = false;
     };
-  }, [describe, kind, source, sql.text, parameters, before]);
+  }, [describe, kind, source, sql.text, named, before]);
   return met;
 }
