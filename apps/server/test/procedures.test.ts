@@ -1,4 +1,4 @@
-import type { DescribedRoutine, GivenArgument, ProcedureStep } from '@cendra/core';
+import type { DescribedRoutine, GivenArgument, Problem, ProcedureStep } from '@cendra/core';
 import { giveArgument, takeCallOver } from '@cendra/core';
 import type { DatasetBody, Person, RunBody } from './support/cendra';
 import { Cendra, ended, rowsOf, run } from './support/cendra';
@@ -43,7 +43,9 @@ beforeAll(async () => {
     create function ${schema}.unsaid(a int) returns setof record stable language sql as 'select a, ''word''::text';
     create function ${schema}.counting() returns int volatile language sql as 'select 1';
     create function ${schema}.writing() returns int volatile language plpgsql as $$ begin create temp table left_behind (a int); return 1; end $$;
-    create function ${schema}.raising(a int) returns int stable language plpgsql as $$ begin raise exception 'the season % is closed', a; end $$;
+    create function ${schema}.raising(a int) returns int stable language plpgsql as $$ begin raise exception 'the season % is closed', a using hint = 'a season that is open'; end $$;
+    create function ${schema}.misspelt(a int) returns numeric stable language plpgsql as $$ begin return (select sum(kilo) from coop.harvests); end $$;
+    create function ${schema}.revoked(a int) returns int stable language plpgsql as $$ begin return a; end $$;
     create function ${schema}.cursor_of() returns refcursor stable language plpgsql as $$ declare c refcursor; begin open c for select 1; return c; end $$;
     create procedure ${schema}.doing() language sql as 'select 1';
     create function ${schema}.changing(a int) returns table (n int, gone text) stable language sql as 'select a, ''g''::text';
@@ -206,6 +208,7 @@ describe('a function as a step', () => {
 
   test('one that does not say its columns is asked for them', async () => {
     expect((await describe_(`${schema}.unsaid(integer)`)).problems).toMatchObject([{ code: 'routine-columns-unsaid' }]);
+    expect((await describe_(`${schema}.unsaid(integer)`, 'n')).problems).toMatchObject([{ code: 'routine-columns-unread' }]);
     const dataset = await withGiven(await calling(`${schema}.unsaid(integer)`, 'n integer, word text'), { a: value('9') });
     expect(await rowsWith(dataset)).toEqual([['9', 'word']]);
     const answer = await analyst.ask('POST', '/datasets', {
@@ -219,7 +222,28 @@ describe('a function as a step', () => {
     const dataset = await withGiven(await calling(`${schema}.raising(integer)`), { a: value('2024') });
     const done = await run(analyst, dataset, 'full');
     expect(done.state).toBe('failed');
-    expect(JSON.stringify(done)).toContain('the season 2024 is closed');
+    expect(done.problems).toMatchObject([
+      { code: 'routine-failed', message: 'What it calls stopped: the season 2024 is closed.', expected: 'a season that is open' },
+    ]);
+  });
+
+  test('a wrong name in its own text is no column a step reads, and the place it stands at is told', async () => {
+    const dataset = await withGiven(await calling(`${schema}.misspelt(integer)`), { a: value('1') });
+    const done = await run(analyst, dataset, 'full');
+    expect(done.problems).toMatchObject([{ code: 'routine-failed', message: 'What it calls stopped: column "kilo" does not exist.' }]);
+    const tried = await analyst.ask<{ problems: readonly Problem[] }>('POST', `/sources/${source}/routines/try`, {
+      signature: `${schema}.misspelt(integer)`,
+      given: [value('1')],
+    });
+    expect(tried.body.problems).toMatchObject([{ code: 'routine-failed', detail: expect.stringContaining('line 1') as string }]);
+  });
+
+  test('one the user of the source may not call any more says that', async () => {
+    const dataset = await withGiven(await calling(`${schema}.revoked(integer)`), { a: value('1') });
+    await own(`revoke execute on function ${schema}.revoked(int) from public, cendra_read`);
+    expect((await run(analyst, dataset, 'full')).problems).toMatchObject([
+      { code: 'rights-missing', message: 'The source’s user may not call this function.', expected: 'the right to execute it' },
+    ]);
   });
 });
 

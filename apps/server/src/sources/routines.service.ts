@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import type { CallResult, Problem, RoutineEntry, ScriptStatement, SessionCall, TriedArgument } from '@cendra/core';
-import { callToDescribe, compileScript, problem, resultsOf, resultWords, triedCall } from '@cendra/core';
+import { callToDescribe, compileScript, problem, resultsOf, resultWords, saysColumns, triedCall } from '@cendra/core';
 import { notFound, ProblemException } from '../problems';
 import type { CalledResult, CatalogueRoutine } from './connectors/connector';
 import type { CalledOnceDto, DescribedRoutineDto, GivenDto, RoutineDto, RoutineResultDto, RoutineTriedDto } from './routine.dto';
@@ -176,6 +176,13 @@ function refusalOf({ name, kind, columnsUnsaid, mayWrite, withOwnersRights, admi
     return problem(
       'routine-columns-unsaid',
       `${name} gives rows without saying which columns they have.`,
+      {},
+      'names and types, as “code text, kilos numeric”',
+    );
+  if (columns !== undefined && !saysColumns(columns))
+    return problem(
+      'routine-columns-unread',
+      `“${columns}” does not say which columns ${name} gives.`,
       {},
       'names and types, as “code text, kilos numeric”',
     );

@@ -44,7 +44,9 @@ export function ProceduresTab({ source }: { readonly source: SourceDto }) {
           )}
           {found?.routines.length === 0 && (
             <EmptyState>
-              {sought === '' ? 'This source has no function or procedure that may be called.' : `Nothing has “${sought}” in its name.`}
+              {sought === ''
+                ? 'This source has no function or procedure that may be called.'
+                : `Nothing its user may call has “${sought}” in its name, comment or arguments.`}
             </EmptyState>
           )}
           <ul>

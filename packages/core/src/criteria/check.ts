@@ -1,5 +1,5 @@
 import type { Field, FieldType } from '../fields';
-import { fieldById, typeWord, yesno, float, date } from '../fields';
+import { fieldById, typeWord, withArticle, yesno, float, date } from '../fields';
 import type { Expression, ExpressionText, Scope } from '../expressions';
 import { checkCondition, checkExpression, commonType } from '../expressions';
 import type { Parameter, RelativeDay } from '../parameters';
@@ -214,9 +214,9 @@ function readExpression(
   return {
     problem: problem(
       'type-mixed',
-      `${field.name} is a ${typeWord(field.type)} and ${beginning(written.text.trim(), 60)} is a ${typeWord(expression.type)}.`,
+      `${field.name} is ${withArticle(typeWord(field.type))} and ${beginning(written.text.trim(), 60)} is ${withArticle(typeWord(expression.type))}.`,
       place,
-      `a ${typeWord(field.type)}`,
+      withArticle(typeWord(field.type)),
     ),
   };
 }

@@ -159,7 +159,7 @@ class Checker implements Checking {
     if (value !== undefined) return { op: 'literal', type, value };
     return this.fail(
       'date-unreadable',
-      `'${tree.text}' is not a ${typeWord(type)}.`,
+      `'${tree.text}' is not ${article(type)}.`,
       tree,
       `for example ${tree.type} '${EXAMPLES[tree.type]}'`,
     );

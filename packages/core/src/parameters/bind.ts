@@ -1,3 +1,4 @@
+import { withArticle } from '../fields';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Calendar, Value } from '../values';
@@ -161,7 +162,7 @@ class Reading {
 
 function leftBlank(parameter: Parameter): One {
   if (parameter.leftBlank === 'must be filled')
-    return failed(parameter, 'value-required', `:${parameter.name} must be filled.`, `a ${parameter.type}`);
+    return failed(parameter, 'value-required', `:${parameter.name} must be filled.`, withArticle(parameter.type));
   const blank = parameter.leftBlank === 'condition is off' ? 'off' : 'null';
   const keys = parameter.takes === 'range' ? [`${parameter.id}.from`, `${parameter.id}.until`] : [parameter.id];
   return { blanks: keys.map((key) => [key, blank] as const), problems: [] };

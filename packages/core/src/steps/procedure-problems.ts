@@ -1,5 +1,6 @@
 import { commonType } from '../expressions';
 import type { FieldType } from '../fields';
+import { withArticle } from '../fields';
 import type { Parameter } from '../parameters';
 import { parameterType } from '../parameters';
 import type { Place, Problem } from '../problem';
@@ -76,7 +77,7 @@ export function argumentProblems(step: ProcedureStep, parameters: readonly Param
     return [
       problem(
         'argument-type',
-        `:${parameter.name} is a ${parameter.type}, and ${name} takes ${argument.sourceType}.`,
+        `:${parameter.name} is ${withArticle(parameter.type)}, and ${name} takes ${argument.sourceType}.`,
         own,
         'a parameter of that type',
       ),
@@ -89,7 +90,7 @@ function valueProblems({ given, type, several, sourceType }: BoundArgument, name
   const typed = several ? given.value.split(',') : [given.value];
   const wrong = typed.find((each) => !readValue(type, each.trim()).ok);
   if (wrong === undefined) return [];
-  return [problem('value-wrong-type', `“${wrong}” is no value for ${name}.`, place, `a ${sourceType}`)];
+  return [problem('value-wrong-type', `“${wrong}” is no value for ${name}.`, place, withArticle(sourceType))];
 }
 
 /** A text takes any value as it is written. */

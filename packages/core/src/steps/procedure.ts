@@ -92,6 +92,9 @@ const identifier = z.string().min(1).max(256);
 /** Names and types, as `code text, kilos numeric(8,2)`: it stands in a statement as it is. */
 const COLUMNS = /^[\p{L}_][\p{L}\p{N}_]* [\p{L}\p{N}_ .,()[\]]+$/u;
 
+/** Whether a text says which columns a routine's records have, by names and types. */
+export const saysColumns = (text: string): boolean => COLUMNS.test(text);
+
 const shape: z.ZodType<ProcedureStep> = z.strictObject({
   ...stepBase,
   kind: z.literal('procedure'),

@@ -78,8 +78,44 @@ export function connectionProblem(error: unknown, { host, port, database, user, 
 
 const SQLSTATE = /^(?:\d|F0|HV|P0|XX)[0-9A-Z]{3,4}$/;
 
+/** What the source's user may not do, by the server's message. */
+export const notAllowed = (message: string): readonly [said: string, expected: string] =>
+  /\b(function|procedure|routine)\b/.test(message)
+    ? ['The source’s user may not call this function.', 'the right to execute it']
+    : ['The source’s user may not read this.', 'the right to select from it'];
+
+/** What the server adds to its message: advice, and the place in a routine that was called, line by line. */
+interface Told {
+  readonly hint?: string;
+  readonly where?: string;
+}
+
+const toldOf = (error: unknown): Told => (error instanceof Error ? (error as Told) : {});
+
+/**
+ * Whether a routine failed that the statement calls: what it raised itself, or a name in its own text that is wrong, which
+ * is no table or column a step reads.
+ */
+export const failedWithin = (error: unknown): boolean =>
+  codeOf(error).startsWith('P0') || (codeOf(error).startsWith('42') && toldOf(error).where !== undefined);
+
+/** What the routine says of it, with its own advice. */
+function withinProblem(error: unknown): ProblemException {
+  const { hint, where } = toldOf(error);
+  const said = messageOf(error);
+  return refused(
+    422,
+    'routine-failed',
+    `What it calls stopped: ${said.replace(/\.$/, '')}.`,
+    {},
+    hint?.replace(/\.$/, ''),
+    [said, where].join('\n').trim(),
+  );
+}
+
 /** Why a statement failed, in plain words; the database's own message goes along as the detail. */
 export function statementProblem(error: unknown): ProblemException {
+  if (failedWithin(error)) return withinProblem(error);
   const code = codeOf(error);
   const detail = messageOf(error);
   const say = (status: number, name: string, message: string, expected?: string) => refused(status, name, message, {}, expected, detail);
@@ -94,7 +130,7 @@ export function statementProblem(error: unknown): ProblemException {
   if (code === '42P01') return say(422, 'table-gone', 'A table this step reads is gone.', 'the table it was made with, or another one');
   if (code === '42703')
     return say(422, 'column-gone', 'A column this step reads is gone.', 'a column of this name, or leave the field out');
-  if (code === '42501') return say(403, 'rights-missing', 'The source’s user may not read this.', 'the right to select from it');
+  if (code === '42501') return say(403, 'rights-missing', ...notAllowed(detail));
   if (code === '42883' || code === '42804' || code === '42846')
     return say(422, 'column-retyped', 'A column this step reads has another type now.', 'take the new type over in the table step');
   if (code === '25006')

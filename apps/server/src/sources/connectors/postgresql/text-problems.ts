@@ -1,7 +1,7 @@
 import type { Place } from '@cendra/core';
 import { Offsets, problem, wordAt } from '@cendra/core';
 import { ProblemException } from '../../../problems';
-import { statementProblem } from './errors';
+import { failedWithin, notAllowed, statementProblem } from './errors';
 
 interface DriverError {
   readonly code: string;
@@ -38,7 +38,7 @@ const SAID: Readonly<Record<string, (message: string) => readonly [code: string,
     'to be asked again in a moment',
   ],
   '42712': (message) => ['alias-twice', `Two tables are called ${quotedIn(message)} here.`, 'an alias of its own for each'],
-  '42501': () => ['rights-missing', 'The source’s user may not read this.', 'the right to select from it'],
+  '42501': (message) => ['rights-missing', ...notAllowed(message)],
   '3F000': (message) => ['schema-unknown', `There is no schema ${quotedIn(message)}.`, 'a schema of this source'],
   '42P10': () => ['order-unknown', 'This is not among the columns that are selected.', 'a column of the select list'],
 };
@@ -50,12 +50,13 @@ function quotedIn(message: string): string {
 }
 
 /** Whether the server finds something wrong with the text itself, and not with running it. */
-export const isTextError = (error: unknown): boolean => isDriverError(error) && (error.code in SAID || error.code.startsWith('42'));
+export const isTextError = (error: unknown): boolean =>
+  isDriverError(error) && !failedWithin(error) && (error.code in SAID || error.code.startsWith('42'));
 
 /** An error of the server as a problem at its place in the text, with the server's own message beside it. */
 export function textProblem(error: unknown, text: string, place: Place = {}): ProblemException {
   if (error instanceof ProblemException) return error;
-  if (!isDriverError(error) || /^(08|57|53)/.test(error.code)) return statementProblem(error);
+  if (!isDriverError(error) || failedWithin(error) || /^(08|57|53)/.test(error.code)) return statementProblem(error);
   const [code, said, expected] = SAID[error.code]?.(error.message) ?? ['text-refused', 'The source does not take this text.', undefined];
   const at = error.position === undefined ? undefined : new Offsets(text).ofPoints(Number(error.position) - 1);
   const found = problem(code, said, { ...place, ...(at === undefined ? {} : { position: wordAt(text, at) }) }, expected);
