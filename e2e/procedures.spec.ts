@@ -136,6 +136,31 @@ test('a procedure is tried, one of its cursors begins a dataset, and what it say
   await expect(page.getByRole('list', { name: 'What the source said' })).toContainText('warning: no harvest was picked in 1850');
 });
 
+test('a call that takes too long is stopped by hand, at the source too', async ({ page, signIn }) => {
+  await inDemo(`create or replace function coop.slow_count(seconds int) returns table (n int) stable language plpgsql as
+    'begin perform pg_sleep(seconds); return query select seconds; end'`);
+  try {
+    await signIn('analyst');
+    await openProcedure(page, 'slow_count');
+    const tried = page.getByRole('region', { name: 'Try it' });
+    await tried.getByLabel('seconds, integer').fill('250');
+    await page.keyboard.press('Enter');
+    const calls = () =>
+      inDemo("select from pg_stat_activity where state = 'active' and query like '%slow_count%' and pid <> pg_backend_pid()");
+    await expect.poll(async () => (await calls()).length).toBe(1);
+    await tried.getByRole('button', { name: 'Stop it' }).click();
+    await expect(tried.getByText('It was stopped.')).toBeVisible();
+    await expect(tried.getByRole('button', { name: 'Call it once' })).toBeFocused();
+    await expect.poll(async () => (await calls()).length).toBe(0);
+    await tried.getByLabel('seconds, integer').fill('0');
+    await page.keyboard.press('Enter');
+    await expect(tried.getByText(/It ran, in/)).toBeVisible();
+    await expect(tried.getByText('It was stopped.')).toBeHidden();
+  } finally {
+    await inDemo('drop function if exists coop.slow_count(int)');
+  }
+});
+
 test('a procedure is called beside the trail, one of its results taken; a function that makes temp tables in a session', async ({
   page,
   signIn,

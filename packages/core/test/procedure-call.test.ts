@@ -1,5 +1,15 @@
-import { bindValues, callOfRoutine, compileScript, postgresql } from '../src';
-import type { KeptArgument, Parameter } from '../src';
+import {
+  bindValues,
+  callOfRoutine,
+  callStep,
+  checkTrail,
+  compileScript,
+  datasetSentence,
+  emptyDefinition,
+  postgresql,
+  sentenceText,
+} from '../src';
+import type { KeptArgument, Parameter, RoutineEntry } from '../src';
 
 /** A call as a statement: what its engine gets to read. */
 
@@ -13,6 +23,7 @@ const parameter = (name: string): Parameter => ({
   hint: '',
 });
 const argument = (name: string, optional = false): KeptArgument => ({ name, sourceType: 'integer', parameter: `p ${name}`, optional });
+let minted = 0;
 const parameters = [parameter('season'), parameter('most')];
 
 function called(taken: readonly KeptArgument[], values: Readonly<Record<string, readonly string[]>>): string {
@@ -31,4 +42,43 @@ test('each value is read once, before the function, which an engine may write ou
 
 test('without a value there is nothing to be read', () => {
   expect(called([], {})).toBe('select * from "coop"."best ""ones"""() as "best ""ones"""');
+});
+
+describe('an argument that is left blank is told by what is passed', () => {
+  const taken = (name: string, startsAs: string | null) => ({
+    name,
+    sourceType: 'date',
+    type: { kind: 'date' as const },
+    several: false,
+    startsAs,
+  });
+  const routine = {
+    schema: 'coop',
+    name: 'kilos_since',
+    signature: 'coop.kilos_since(date, date)',
+    kind: 'function',
+    gives: 'numeric',
+    arguments: [taken('since', "'2024-01-01'::date"), taken('until', null)],
+    outs: [],
+    cursors: false,
+    body: '',
+  } as unknown as RoutineEntry;
+  const { step, parameters: made } = callStep(emptyDefinition(''), () => `id ${minted++}`, 's', { routine, columns: [] });
+  const sentence = (leftBlank: Parameter['leftBlank'], given: Record<string, string[]> = {}) =>
+    sentenceText(
+      datasetSentence(
+        checkTrail({ ...emptyDefinition(''), parameters: made.map((each) => ({ ...each, leftBlank })), steps: [step], result: step.id }),
+        given,
+      ),
+    );
+
+  test('its default where it has one, else null', () => {
+    expect(sentence('condition is off')).toBe("Kilos since where since its default, '2024-01-01'::date and until null");
+    expect(sentence('matches empty')).toBe('Kilos since where since null and until null');
+    expect(sentence('must be filled')).toBe('Kilos since where since a value still to be filled and until a value still to be filled');
+  });
+
+  test('and by its value where it has one', () => {
+    expect(sentence('condition is off', { [made[0]?.id ?? '']: ['2025-04-01'] })).toBe('Kilos since where since 2025-04-01 and until null');
+  });
 });

@@ -18,6 +18,7 @@ import {
   sheetFields,
   text,
   writerOf,
+  writeTotal,
 } from '../src';
 
 const thin = '\u202f';
@@ -52,6 +53,13 @@ const layout = fittingLayout(
   fields,
 );
 const table = proofTable(layout, fields);
+
+test('a sum of numbers without a fixed scale has the decimals it has, and no more', () => {
+  const open = { kind: 'decimal', precision: 38, scale: 12, open: true } as const;
+  const [kilos] = sheetFields({ fields: [field('kilos', open, 'measure')] }, [], []);
+  const write = writeTotal({ field: 'kilos', aggregate: 'sum' }, kilos ? [kilos] : []);
+  expect([write('35.000000000000'), write('1234.500000000000')].map((each) => each.replaceAll(thin, ' '))).toEqual(['35', '1 234.5']);
+});
 
 test('what stands beside a total has columns of its own behind its field, in words', () => {
   const { totals } = layout;

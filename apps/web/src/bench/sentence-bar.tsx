@@ -46,6 +46,7 @@ export function SentenceBar({ bench, children }: SentenceBarProps) {
               parameter={part.parameter}
               values={part.values}
               problem={problemOf(part.parameter.id)}
+              passes={part.blank}
             />
           ),
         )}
@@ -63,7 +64,7 @@ export function SentenceBar({ bench, children }: SentenceBarProps) {
             'parameter' in part ? (
               <li key={part.parameter.id} className="flex items-center justify-between border-b py-0.5">
                 <span className="text-ink-soft">{part.parameter.name}</span>
-                <ParameterSlot bench={bench} parameter={part.parameter} values={part.values} problem={undefined} />
+                <ParameterSlot bench={bench} parameter={part.parameter} values={part.values} problem={undefined} passes={part.blank} />
               </li>
             ) : null,
           )}

@@ -1,4 +1,5 @@
-import { useState } from 'react';
+import type { MouseEvent } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { CallResult, RoutineEntry } from '@cendra/core';
 import { cursorArguments, resultWords } from '@cendra/core';
 import type { CalledResultDto, GivenDto, RoutineDto } from '../api';
@@ -32,6 +33,16 @@ export function TryRoutine({ source, routine, columns, taking, busy, onTake }: T
   const { name, signature, arguments: taken } = routine;
   const [typed, setTyped] = useState<readonly string[]>([]);
   const [tryOut, trying] = api.useRoutinesTryOutMutation();
+  const under = useRef<ReturnType<typeof tryOut>>(undefined);
+  const [stopped, setStopped] = useState(false);
+  // Nobody waits for a call whose screen is left.
+  useEffect(() => () => under.current?.abort(), []);
+  const stop = (event: MouseEvent) => {
+    // The button calls again by then, and this click is no such wish.
+    event.preventDefault();
+    setStopped(true);
+    under.current?.abort();
+  };
   const given = taken.map((each, at): GivenDto => {
     const value = typed[at] ?? '';
     if (value !== '') return { by: 'value', value };
@@ -47,7 +58,8 @@ export function TryRoutine({ source, routine, columns, taking, busy, onTake }: T
         className="mt-1 flex flex-wrap items-end gap-x-4 gap-y-2"
         onSubmit={(event) => {
           event.preventDefault();
-          void tryOut({ id: source, routineTriedDto: { signature, given, ...(columns === undefined ? {} : { columns }) } });
+          setStopped(false);
+          under.current = tryOut({ id: source, routineTriedDto: { signature, given, ...(columns === undefined ? {} : { columns }) } });
         }}
       >
         {asked.map(({ argument: each, at }) => (
@@ -63,17 +75,23 @@ export function TryRoutine({ source, routine, columns, taking, busy, onTake }: T
             />
           </label>
         ))}
-        <Button type="submit" disabled={trying.isLoading}>
-          Call it once
+        {/* One button, so that the focus stays where it is. */}
+        <Button type={trying.isLoading ? 'button' : 'submit'} onClick={trying.isLoading ? stop : undefined}>
+          {trying.isLoading ? 'Stop it' : 'Call it once'}
         </Button>
         {trying.isLoading && (
           <span role="status" className="pb-1.5 text-ink-soft">
             Calling {name} …
           </span>
         )}
+        {stopped && !trying.isLoading && (
+          <span role="status" className="pb-1.5 text-ink-soft">
+            It was stopped.
+          </span>
+        )}
       </form>
       <p className="mt-1 text-meta text-ink-soft">Whatever it does is taken back when it is over.</p>
-      <FailureNotice failure={failureOf(trying.error)} />
+      {!stopped && <FailureNotice failure={failureOf(trying.error)} />}
       {data?.problems.map((each, at) => (
         <div key={at} role="alert">
           <ProblemLine problem={each} />

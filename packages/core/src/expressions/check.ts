@@ -1,5 +1,5 @@
 import type { FieldType } from '../fields';
-import { date, datetime, decimal, float, instant, isDay, isNumber, sameType, text, time, typeWord, whole, yesno } from '../fields';
+import { date, datetime, decimal, float, instant, isDay, isNumber, sameType, text, time, whole, yesno } from '../fields';
 import { parameterType } from '../parameters';
 import type { Problem, Span } from '../problem';
 import { problem } from '../problem';

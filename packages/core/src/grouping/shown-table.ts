@@ -228,8 +228,9 @@ export function writeTotal({ field: id, aggregate }: Total, fields: readonly She
   return writerOf({ type: aggregateType(aggregate, field.type), role: 'measure' }, field.format ?? totalFormat(field, aggregate));
 }
 
-/** An average of whole numbers has decimals to show. */
+/** An average of whole numbers has decimals to show; a sum of numbers without a fixed scale only those it has. */
 function totalFormat({ type }: SheetField, aggregate: Total['aggregate']): Format | undefined {
+  if (aggregate === 'sum' && type.kind === 'decimal' && type.open) return { pattern: '#,##0.############' };
   if (aggregate !== 'average') return undefined;
   return { pattern: type.kind === 'decimal' && !type.open ? `#,##0.${'0'.repeat(Math.max(2, Math.min(type.scale, 6)))}` : '#,##0.00' };
 }

@@ -66,18 +66,25 @@ function headOf({ definition, steps }: CheckedTrail, step: string, stage: Stage,
   return `${definition.title}, “${title}”${part}: in ${nameOfSite(stage.site)}${reads}`;
 }
 
+/** A parameter that decides rows, and what it comes to where it is left blank and no condition asks with it. */
+interface Asked {
+  readonly parameter: Parameter;
+  readonly passes: string | undefined;
+}
+
 /** Parameters that decide the step's rows, in the order they are met. */
-function askedIn(trail: CheckedTrail, step: string): readonly Parameter[] {
+function askedIn(trail: CheckedTrail, step: string): readonly Asked[] {
   const { parameters } = trail.definition;
   const within = new Set(subTrail(trail.definition, step).flatMap((each) => (each.off ? [] : [each.id])));
-  const ids = trail.steps.flatMap((checked) =>
-    within.has(checked.step.id)
-      ? kindOf(checked.step)
-          .mentions(checked, parameters)
-          .map((each) => each.parameter)
-      : [],
-  );
-  return [...new Set(ids)].flatMap((id) => parameters.find((each) => each.id === id) ?? []);
+  const met = new Map<string, Asked>();
+  for (const checked of trail.steps) {
+    if (!within.has(checked.step.id)) continue;
+    for (const { parameter: id, blank } of kindOf(checked.step).mentions(checked, parameters)) {
+      const parameter = parameters.find((each) => each.id === id);
+      if (parameter && !met.has(id)) met.set(id, { parameter, passes: blank });
+    }
+  }
+  return [...met.values()];
 }
 
 /** A parameter of a range is two names, which no other parameter has. */
@@ -99,13 +106,14 @@ function free(name: string, taken: Set<string>): string {
 }
 
 /** What a parameter is in the text, without the values of one whose values are nobody else's. */
-function told(parameter: Parameter, { used, blanks }: Binding, nameOf: NameOf): readonly string[] {
+function told({ parameter, passes }: Asked, { used, blanks }: Binding, nameOf: NameOf): readonly string[] {
   const { id, takes, name } = parameter;
   const ends = takes === 'range' ? (['from', 'until'] as const) : ([undefined] as const);
   const written = (end: 'from' | 'until' | undefined) => `:${nameOf({ id, ...(end ? { end } : {}) }) ?? name}`;
   const filled = ends.filter((end) => !blanks.has(end ? `${id}.${end}` : id));
   const off = ends.some((end) => blanks.get(end ? `${id}.${end}` : id) === 'off');
-  const blank = off ? 'left blank, its condition is not in this text' : 'left blank, null stands in its place';
+  const meant = off ? 'its condition is not in this text' : 'null stands in its place';
+  const blank = `left blank, ${passes ?? meant}`;
   if (filled.length === 0) return [`:${name}: ${blank}`];
   const values = used[id] ?? [];
   const here = parameter.isPrivate ? '' : `, here ${shortened(valuesText(parameter, values))}`;

@@ -104,7 +104,7 @@ export * from './passing-through';
 export { periodAmounts, PERIODS } from './period-amounts';
 export type { Period, PeriodsAsked } from './period-amounts';
 export * from './procedure';
-export { blankWords, callText } from './procedure-call';
+export { blankPasses, callText } from './procedure-call';
 export * from './reading';
 export * from './row-words';
 export * from './rows';

@@ -115,6 +115,8 @@ export interface ParameterMention {
   readonly words: string;
   /** The type of what it is compared with, where it is. */
   readonly meets?: FieldType;
+  /** What it comes to when it is left blank, where that is other than for a condition. */
+  readonly blank?: string;
 }
 
 /** What tells how many rows a step gives. */

@@ -109,8 +109,11 @@ function blankOf(
   return parameter?.leftBlank === 'condition is off' && startsAs !== null ? undefined : nothing();
 }
 
-/** What a blank parameter does to an argument, in words. */
-export function blankWords({ startsAs }: Pick<BoundArgument, 'startsAs'>, { leftBlank }: Pick<Parameter, 'leftBlank'>): string {
-  if (leftBlank === 'must be filled') return 'must be filled';
-  return leftBlank === 'condition is off' && startsAs !== null ? `left blank: its default, ${startsAs}` : 'left blank: null';
+/** What a blank parameter passes for an argument, in words; undefined for one that must be filled. */
+export function blankPasses(
+  { startsAs }: Pick<BoundArgument, 'startsAs'>,
+  { leftBlank }: Pick<Parameter, 'leftBlank'>,
+): string | undefined {
+  if (leftBlank === 'must be filled') return undefined;
+  return leftBlank === 'condition is off' && startsAs !== null ? `its default, ${startsAs}` : 'null';
 }

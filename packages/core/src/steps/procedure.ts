@@ -11,7 +11,7 @@ import type { RoutineArgument, RoutineEntry, RoutineOut } from './catalogue';
 import { describedRows } from './described-rows';
 import type { PropertyChange, StepKind } from './kind';
 import { quotedName } from '../statements';
-import { CALLED, callOf } from './procedure-call';
+import { blankPasses, CALLED, callOf } from './procedure-call';
 import { argumentProblems, changedProblems } from './procedure-problems';
 import type { RowWords } from './row-words';
 import { rowWordsShape } from './row-words';
@@ -163,10 +163,15 @@ export const procedureKind: StepKind<ProcedureStep, CheckedProcedure> = {
     };
   },
   sentence: (step) => step.routine,
-  mentions: ({ step }) =>
-    step.arguments.flatMap(({ name, given, type }) =>
-      given.by === 'parameter' ? [{ parameter: given.parameter, words: name.replaceAll('_', ' ') || 'value', meets: type }] : [],
-    ),
+  mentions: ({ step }, parameters) =>
+    step.arguments.flatMap((argument) => {
+      const { name, given, type } = argument;
+      if (given.by !== 'parameter') return [];
+      const parameter = parameters.find((each) => each.id === given.parameter);
+      const blank = parameter && blankPasses(argument, parameter);
+      const words = name.replaceAll('_', ' ') || 'value';
+      return [{ parameter: given.parameter, words, meets: type, ...(blank === undefined ? {} : { blank }) }];
+    }),
   unasked: () => undefined,
   order: () => 'as it comes',
   relation: ({ step, schema, title, checked: { parameters } }, _inputs, binding) =>

@@ -9,7 +9,14 @@ import { checkedStep, resultStep } from './checked-trail';
 import { subTrail } from './sub-trail';
 
 /** A piece of the dataset's sentence: words, or a slot for a parameter's values. */
-export type SentencePart = { readonly text: string } | { readonly parameter: Parameter; readonly values: readonly string[] };
+export type SentencePart =
+  | { readonly text: string }
+  | {
+      readonly parameter: Parameter;
+      readonly values: readonly string[];
+      /** What it comes to when it is left blank, where no condition is off or compares with nothing. */
+      readonly blank?: string;
+    };
 
 /**
  * The dataset's sentence: what its rows are, each parameter at the words it stands with, and what decides besides,
@@ -24,11 +31,15 @@ export function datasetSentence(trail: CheckedTrail, given: GivenValues): readon
   const where = conditions.length > 0 ? ` where ${conditions.join(' and ')}` : '';
   const parts: SentencePart[] = [{ text: `${capital(first.title)}${where}` }];
   const told = new Set<string>();
-  for (const { words, parameter, apart } of mentions(trail)) {
+  for (const { words, parameter, apart, blank } of mentions(trail)) {
     if (told.has(parameter.id)) continue;
     parts.push(
       { text: `${apart ? ', ' : told.size === 0 && where === '' ? ' where ' : ' and '}${words} ` },
-      { parameter, values: given[parameter.id] ?? (parameter.startsBy === undefined ? parameter.startsAs : []) },
+      {
+        parameter,
+        values: given[parameter.id] ?? (parameter.startsBy === undefined ? parameter.startsAs : []),
+        ...(blank === undefined ? {} : { blank }),
+      },
     );
     told.add(parameter.id);
   }
@@ -55,7 +66,7 @@ export function behindResult(trail: CheckedTrail): readonly CheckedStep[] {
 
 /** The sentence as plain text, the proof's title. A blank parameter is told by what blank means. */
 export function sentenceText(parts: readonly SentencePart[]): string {
-  return parts.map((part) => ('text' in part ? part.text : valuesText(part.parameter, part.values))).join('');
+  return parts.map((part) => ('text' in part ? part.text : valuesText(part.parameter, part.values, part.blank))).join('');
 }
 
 /** What decides which rows there are and no parameter stands in, step by step. */
@@ -65,9 +76,9 @@ function unasked(trail: CheckedTrail): readonly Unasked[] {
   return behindResult(trail).flatMap(({ step, arriving }) => (step.off ? [] : (kindOf(step).unasked(step, arriving, context) ?? [])));
 }
 
-/** The values of a parameter in words, choices by their labels. More than twelve are only counted. */
-export function valuesText(parameter: Parameter, values: readonly string[]): string {
-  if (values.every((each) => each.trim() === '')) return BLANK_WORDS[parameter.leftBlank];
+/** The values of a parameter in words, choices by their labels; what a blank one comes to, where that is said. More than twelve are only counted. */
+export function valuesText(parameter: Parameter, values: readonly string[], blank?: string): string {
+  if (values.every((each) => each.trim() === '')) return blank ?? BLANK_WORDS[parameter.leftBlank];
   if (parameter.takes === 'range') {
     const [from = '', until = ''] = values;
     if (until === '' && parseStretch(from)) return from;
@@ -89,6 +100,7 @@ interface Mention {
   /** It decides nothing about which rows there are. */
   readonly apart?: true;
   readonly parameter: Parameter;
+  readonly blank?: string;
 }
 
 /** Every parameter at the words it stands with; those that only narrow choices come first, by their names. */
@@ -122,9 +134,9 @@ function asking(trail: CheckedTrail): readonly Mention[] {
     if (checked.step.off) return [];
     return kindOf(checked.step)
       .mentions(checked, parameters)
-      .flatMap(({ parameter: id, words }) => {
+      .flatMap(({ parameter: id, words, blank }) => {
         const parameter = parameters.find((each) => each.id === id);
-        return parameter ? [{ words, parameter }] : [];
+        return parameter ? [{ words, parameter, ...(blank === undefined ? {} : { blank }) }] : [];
       });
   });
 }

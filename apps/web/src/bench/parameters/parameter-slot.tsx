@@ -17,6 +17,8 @@ interface ParameterSlotProps {
   /** In use, as they were given. */
   readonly values: readonly string[];
   readonly problem: Problem | undefined;
+  /** What it comes to when it is left blank, where no condition asks with it. */
+  readonly passes: string | undefined;
 }
 
 const BLANK = {
@@ -26,10 +28,10 @@ const BLANK = {
 };
 
 /** A parameter's values as a slot; it opens where they are given. Says what blank means, and values that are no choice any more. */
-export function ParameterSlot({ bench, parameter, values, problem }: ParameterSlotProps) {
+export function ParameterSlot({ bench, parameter, values, problem, passes }: ParameterSlotProps) {
   const blank = values.every((each) => each.trim() === '');
   const stale = useStale(bench, parameter, values);
-  const words = valuesText(parameter, values);
+  const words = valuesText(parameter, values, passes);
   const [asText, setAsText] = useState(false);
   return (
     <span className="inline-flex flex-wrap items-center gap-2">
@@ -57,7 +59,8 @@ export function ParameterSlot({ bench, parameter, values, problem }: ParameterSl
               </Suspense>
               {problem && <ProblemLine problem={problem} />}
               <p className="text-meta text-ink-soft">
-                {parameter.type}, {parameter.takes === 'range' ? 'a range' : parameter.takes}; {BLANK[parameter.leftBlank]}.
+                {parameter.type}, {parameter.takes === 'range' ? 'a range' : parameter.takes};{' '}
+                {passes === undefined ? BLANK[parameter.leftBlank] : `left blank: ${passes}`}.
               </p>
             </>
           )}
@@ -90,7 +93,7 @@ export function ParameterSlot({ bench, parameter, values, problem }: ParameterSl
             />
           ))}
       {!problem && stale.length > 3 && <span className="text-amber">and {stale.length - 3} more.</span>}
-      {!problem && blank && <span className="text-meta text-ink-soft">({parameter.leftBlank})</span>}
+      {!problem && blank && passes === undefined && <span className="text-meta text-ink-soft">({parameter.leftBlank})</span>}
     </span>
   );
 }

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { BoundArgument, GivenArgument, ProcedureStep } from '@cendra/core';
-import { addParameter, blankWords, checkedOf, giveArgument, parameterForArgument, resultWords, typeWord } from '@cendra/core';
+import { addParameter, blankPasses, checkedOf, giveArgument, parameterForArgument, resultWords, typeWord } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { RoleGlyph } from '../../ui/glyphs';
 import { ProblemLine } from '../../ui/notice';
@@ -110,6 +110,7 @@ function Argument({ bench, step, argument, at }: ArgumentProps) {
   const called = name || `argument ${at + 1}`;
   const [typing, setTyping] = useState(false);
   const parameter = given.by === 'parameter' ? definition.parameters.find((each) => each.id === given.parameter) : undefined;
+  const passes = parameter && blankPasses(argument, parameter);
   const give = (to: GivenArgument) => bench.edit(...giveArgument(definition, step, at, to));
   const choose = (words: string) => {
     if (words === A_VALUE) return setTyping(true);
@@ -176,7 +177,7 @@ function Argument({ bench, step, argument, at }: ArgumentProps) {
           onChange={choose}
         />
       )}
-      {parameter && <span className="text-meta text-ink-soft">{blankWords(argument, parameter)}</span>}
+      {parameter && <span className="text-meta text-ink-soft">{passes === undefined ? 'must be filled' : `left blank: ${passes}`}</span>}
     </p>
   );
 }

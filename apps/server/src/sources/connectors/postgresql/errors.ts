@@ -9,7 +9,7 @@ interface Explained {
 }
 
 const codeOf = (error: unknown) => (typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : '');
-const messageOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
+export const messageOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
 
 /** Why connecting failed, in words that name the setting to look at. The place is the setting's pointer. */
 export function connectionProblem(error: unknown, { host, port, database, user, tls }: PostgresqlSettings): Explained {
@@ -84,8 +84,9 @@ export const notAllowed = (message: string): readonly [said: string, expected: s
     ? ['The source’s user may not call this function.', 'the right to execute it']
     : ['The source’s user may not read this.', 'the right to select from it'];
 
-/** What the server adds to its message: advice, and the place in a routine that was called, line by line. */
+/** What the server adds to its message: which values it met, advice, and the place in a routine that was called, line by line. */
 interface Told {
+  readonly detail?: string;
   readonly hint?: string;
   readonly where?: string;
 }
@@ -99,18 +100,17 @@ const toldOf = (error: unknown): Told => (error instanceof Error ? (error as Tol
 export const failedWithin = (error: unknown): boolean =>
   codeOf(error).startsWith('P0') || (codeOf(error).startsWith('42') && toldOf(error).where !== undefined);
 
+/** The server's message with all that it adds to it. */
+function wholly(error: unknown): string {
+  const { detail, where } = toldOf(error);
+  return [messageOf(error), detail, where].filter((each) => each).join('\n');
+}
+
 /** What the routine says of it, with its own advice. */
 function withinProblem(error: unknown): ProblemException {
-  const { hint, where } = toldOf(error);
+  const { hint } = toldOf(error);
   const said = messageOf(error);
-  return refused(
-    422,
-    'routine-failed',
-    `What it calls stopped: ${said.replace(/\.$/, '')}.`,
-    {},
-    hint?.replace(/\.$/, ''),
-    [said, where].join('\n').trim(),
-  );
+  return refused(422, 'routine-failed', `What it calls stopped: ${said.replace(/\.$/, '')}.`, {}, hint?.replace(/\.$/, ''), wholly(error));
 }
 
 /** Why a statement failed, in plain words; the database's own message goes along as the detail. */
@@ -118,7 +118,8 @@ export function statementProblem(error: unknown): ProblemException {
   if (failedWithin(error)) return withinProblem(error);
   const code = codeOf(error);
   const detail = messageOf(error);
-  const say = (status: number, name: string, message: string, expected?: string) => refused(status, name, message, {}, expected, detail);
+  const all = wholly(error);
+  const say = (status: number, name: string, message: string, expected?: string) => refused(status, name, message, {}, expected, all);
   if (code === '57014' && /timeout/.test(detail))
     return say(
       504,

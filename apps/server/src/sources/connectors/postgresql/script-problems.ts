@@ -1,7 +1,7 @@
 import type { Parse, ParsedText, Problem, ScriptStatement } from '@cendra/core';
 import { brokenText, offsetBack, problem } from '@cendra/core';
 import { ProblemException, refused } from '../../../problems';
-import { statementProblem } from './errors';
+import { messageOf, statementProblem } from './errors';
 import { isTextError, textProblem } from './text-problems';
 
 /** A statement as the grammar reads it; refused where it does not. */
@@ -32,7 +32,7 @@ export function failing(error: unknown): ProblemException {
   if (error instanceof ProblemException) return error;
   const known = statementProblem(error);
   if (known.problems[0]?.code !== 'statement-failed') return known;
-  return new ProblemException(422, [problem('statement-failed', `The source could not run it: ${known.detail ?? ''}.`)], known.detail);
+  return new ProblemException(422, [problem('statement-failed', `The source could not run it: ${messageOf(error)}.`)], known.detail);
 }
 
 /** A problem of a statement as one of its script: with its number, and where the text has it. */
