@@ -52,7 +52,7 @@ export async function routines(client: Client, cluster: Cluster, password: strin
   };
   const compared = async (dataset: Dataset, statements: readonly string[]) =>
     pair(
-      3,
+      8,
       () => client.run(dataset, 'full'),
       () => byPsql(statements),
       () => client.quiet(),

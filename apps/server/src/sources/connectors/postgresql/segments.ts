@@ -8,6 +8,12 @@ import type { SegmentSink } from '../connector';
 const SEGMENT_BYTES = 8_000_000;
 /** The first one is small: its rows can be looked at while the rest arrives. */
 const FIRST_SEGMENT_BYTES = 1_000_000;
+/**
+ * Where nothing is being taken, a segment ends sooner, so that little is left to take when the last row has come: with a
+ * sixteenth of all there was, which keeps segments few where rows are many.
+ */
+const IDLE_SEGMENT_BYTES = 2_000_000;
+const IDLE_SHARE = 16;
 /** Rows gather in memory up to this before they are written. */
 const BUFFER_BYTES = 1_000_000;
 /** Bytes that wait to be written, and segments that wait to be taken, before the socket is paused. */
@@ -40,6 +46,8 @@ export class Segments {
   private used = 0;
   private rows = 0;
   private bytes = 0;
+  /** Of all segments so far, the one that fills included. */
+  private all = 0;
   private longestRow = 0;
   /** Bytes of the row under way. */
   private partial = 0;
@@ -92,8 +100,14 @@ export class Segments {
   private count(rows: number, bytes: number, longest: number): void {
     this.rows += rows;
     this.bytes += bytes;
+    this.all += bytes;
     if (longest > this.longestRow) this.longestRow = longest;
-    if (this.bytes >= (this.any ? SEGMENT_BYTES : FIRST_SEGMENT_BYTES)) this.close();
+    if (this.bytes >= this.enough()) this.close();
+  }
+
+  private enough(): number {
+    if (!this.any) return FIRST_SEGMENT_BYTES;
+    return this.open > 0 ? SEGMENT_BYTES : Math.min(SEGMENT_BYTES, Math.max(IDLE_SEGMENT_BYTES, this.all / IDLE_SHARE));
   }
 
   /** Settles when nothing is written or taken any more; what has not been handed on is left as it is. */
