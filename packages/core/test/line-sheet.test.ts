@@ -247,6 +247,11 @@ test.each<[string, readonly SheetLine[], Partial<LineSheetStep>, readonly string
   expect(codes(trailOf(found)).map((each) => each.replace(found.names.place.id, 'place'))).toEqual(expected);
 });
 
+test('a line nobody wrote is told as a line, with the nearest there is', () => {
+  const found = checkTrail(trailOf(sheet([line('1', 'Honey', of('rows')), line('2', 'Twice', written('Hony * 2'))]))).problems;
+  expect(found.map(({ message, expected }) => [message, expected])).toEqual([['There is no line Hony here.', 'did you mean Honey?']]);
+});
+
 test('a line that is worded anew is named so where others are made of it, also where two are worded alike', () => {
   const schema = { fields: SEASON.map((each) => ({ id: each.id, name: each.wording })) } as never;
   const linked = SEASON.map((each): SheetLine => {

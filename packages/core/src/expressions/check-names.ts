@@ -15,15 +15,19 @@ export function checkName(checking: Checking, tree: Tree & { node: 'name' }): Ex
   if (field) return { op: 'field', type: field.type, id: field.id };
   const absent = checking.scope.absent?.find((each) => (linked !== undefined ? each.id === linked : sameName(each.name, tree)));
   if (absent) return checking.fail(absent.code, absent.message, tree, absent.expected);
-  const near = nearestName(
-    tree.name,
-    checking.scope.schema.fields.map((each) => each.name),
-  );
+  const { word, names } = checking.scope.naming ?? { word: 'field', names: checking.scope.schema.fields.map((each) => each.name) };
+  const near = nearestName(tree.name, names);
   const expected = near ? `did you mean ${near}?` : undefined;
   const instead = near && writtenName('field', near);
   if (linked !== undefined)
-    return checking.fail('field-gone', `The field ${tree.name} does not arrive here any more.`, tree, expected ?? 'another field', instead);
-  return checking.fail('field-unknown', `There is no field ${tree.name} here.`, tree, expected, instead);
+    return checking.fail(
+      'field-gone',
+      `The ${word} ${tree.name} does not arrive here any more.`,
+      tree,
+      expected ?? `another ${word}`,
+      instead,
+    );
+  return checking.fail('field-unknown', `There is no ${word} ${tree.name} here.`, tree, expected, instead);
 }
 
 /** A parameter that takes one value; the others stand in places of their own. */

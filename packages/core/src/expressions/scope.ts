@@ -23,6 +23,8 @@ export interface Scope {
   readonly withoutOtherRows?: string;
   /** Fields that are there by name and cannot be used at this place, with why. */
   readonly absent?: readonly AbsentField[];
+  /** What its names are of, where that is no field: the word for one, and all of them by name. */
+  readonly naming?: { readonly word: string; readonly names: readonly string[] };
   /** Spans of the text whose meaning is already fixed by id. */
   readonly refs?: readonly Reference[];
   /** What the definition's expressions may still come to; left out for one that stands alone. */

@@ -166,7 +166,9 @@ class Lines {
       else absent.push(this.without(other));
     }
     const { parameters, calendar, budget } = this.context;
-    const scope = { schema: { fields: sound }, absent, parameters, calendar, budget, withoutOtherRows: ONE_ROW, refs: expression.refs };
+    const naming = { word: 'line', names: [...this.names].flatMap(([id, name]) => (id === line.id ? [] : [name])) };
+    const shared = { parameters, calendar, budget, withoutOtherRows: ONE_ROW };
+    const scope = { ...shared, schema: { fields: sound }, absent, naming, refs: expression.refs };
     const checked = checkExpression(expression.text, scope);
     this.at(line.id, checked.problems);
     if (!checked.expression || checked.problems.some(({ severity }) => severity === 'error')) return undefined;
