@@ -99,13 +99,14 @@ export class ScriptsService implements OnApplicationShutdown {
     signal.addEventListener('abort', stop, { once: true });
     try {
       const stood = await this.backToCommon(session, script, wanted);
-      const failed = await this.goOn(session, script, wanted);
+      const { failed, lost } = await this.goOn(session, script, wanted);
       if (signal.aborted) throw refused(409, 'run-cancelled', 'The script was stopped.');
       const told = session.ran.map((each, at) => ({ ...each.told, ...placeOf(all[at], each.told) }));
       const rest = all.slice(told.length + (failed ? 1 : 0)).map(notRun);
       const statements = [...told, ...(failed ? [failed] : []), ...rest];
-      const until = this.sessions.put(key, session);
-      return { statements, stood, asOf: session.script.asOf.toISOString(), until: until.toISOString() };
+      const until = lost ? null : this.sessions.put(key, session).toISOString();
+      if (lost) await session.script.close();
+      return { statements, stood, asOf: session.script.asOf.toISOString(), until };
     } catch (error) {
       await session.script.close();
       throw error;
@@ -135,8 +136,8 @@ export class ScriptsService implements OnApplicationShutdown {
     return common;
   }
 
-  /** Runs what is left to do; of what fails, what is to be told of it. */
-  private async goOn(session: KeptSession, script: ScriptStep, wanted: readonly ScriptStatement[]): Promise<ToldStatement | undefined> {
+  /** Runs what is left to do; of what fails, what is to be told of it, and whether the session was lost with it. */
+  private async goOn(session: KeptSession, script: ScriptStep, wanted: readonly ScriptStatement[]): Promise<WentOn> {
     const next = wanted.slice(session.ran.length);
     await session.script.look(next);
     for (const statement of next) {
@@ -146,14 +147,14 @@ export class ScriptsService implements OnApplicationShutdown {
         const told = toldOf(statement, ran, temps);
         session.ran.push({ sent: sentOf(statement), told, characters: JSON.stringify(told).length });
       } catch (error) {
-        // What is wrong with the source or the connection is no matter of the statement's.
-        if (!(error instanceof ProblemException) || error.getStatus() >= 500 || error.problems[0]?.code === 'run-cancelled') throw error;
+        if (!(error instanceof ProblemException) || error.problems[0]?.code === 'run-cancelled') throw error;
         const { detail } = error;
         const problems = error.problems.map((each) => (detail === undefined ? each : { ...each, detail }));
-        return { ...notRun(statement), state: 'failed', problems };
+        // Where the source or the connection failed, nothing goes on from what stood there.
+        return { failed: { ...notRun(statement), state: 'failed', problems }, lost: error.getStatus() >= 500 };
       }
     }
-    return undefined;
+    return { failed: undefined, lost: false };
   }
 
   /** The temp tables behind a statement; those it touched with what changed in them. */
@@ -179,6 +180,11 @@ export class ScriptsService implements OnApplicationShutdown {
     session.states = states;
     return told;
   }
+}
+
+interface WentOn {
+  readonly failed: ToldStatement | undefined;
+  readonly lost: boolean;
 }
 
 /** What is told of a script behind so many statements of those it goes on from; where one of them failed, that is thrown. */

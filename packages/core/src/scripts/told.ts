@@ -33,6 +33,6 @@ export interface ToldScript {
   readonly stood: number;
   /** The moment of the source they saw. */
   readonly asOf: string;
-  /** When the session is ended unless something runs in it. */
-  readonly until: string;
+  /** When the session is ended unless something runs in it; null where it is over already. */
+  readonly until: string | null;
 }

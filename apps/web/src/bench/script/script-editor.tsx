@@ -236,7 +236,7 @@ function Session({ run: { told, current, kept, running, end } }: { readonly run:
       <span role="status" className="ml-auto truncate text-ink-soft">
         {current ? `as of ${clock(told.asOf)}` : 'out of date'}
         {told.stood > 0 && current && `, ${told.stood} stood already`}
-        {kept && `, kept until ${clock(told.until)}`}
+        {kept && told.until !== null && `, kept until ${clock(told.until)}`}
       </span>
       {kept && (
         <Button small kind="quiet" onClick={end}>

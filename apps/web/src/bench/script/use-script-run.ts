@@ -56,8 +56,9 @@ export function useScriptRun(
     under.current = asked;
     void asked.then(({ data }) => {
       if (!data) return;
-      setTold({ key, told: data as unknown as ToldScript });
-      setKept(true);
+      const came = data as unknown as ToldScript;
+      setTold({ key, told: came });
+      setKept(came.until !== null);
     });
   }, [wanted, settled, ask, binding, id, revision, step.id, key]);
   return {
