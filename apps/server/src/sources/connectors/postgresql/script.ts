@@ -1,5 +1,5 @@
 import type { Client } from 'pg';
-import type { Fill, ScriptAct, ScriptStatement, SessionCall, TempNames } from '@cendra/core';
+import type { AskedOfSource, Fill, Problem, ScriptAct, ScriptStatement, SessionCall, TempNames } from '@cendra/core';
 import { fillOf, guardStatement, NO_TEMPS } from '@cendra/core';
 import { LIMITS } from '../../../limits';
 import type { Admitted, Called, RanStatement, RowsDigest, SourceScript, TempRows, TempTable } from '../connector';
@@ -40,6 +40,8 @@ export class PostgresqlScript implements SourceScript {
   private readonly stood: TempNames[] = [NO_TEMPS];
   private readonly turns: Turns;
   private readonly said: Said;
+  /** What the server said of functions when the statements were looked at last, by what was asked: they run right after. */
+  private readonly reaching = new Map<string, readonly Problem[]>();
 
   constructor(
     private readonly client: Client,
@@ -79,6 +81,7 @@ export class PostgresqlScript implements SourceScript {
   look(statements: readonly ScriptStatement[]): Promise<void> {
     return this.turns.take(async () => {
       let temps = this.stood.at(-1) ?? NO_TEMPS;
+      this.reaching.clear();
       for (const statement of statements) {
         if (isCall(statement)) await refuseCall(this.client, statement, this.mayRun);
         else ({ temps } = await this.admitted(statement, temps));
@@ -171,11 +174,18 @@ export class PostgresqlScript implements SourceScript {
     try {
       const looked = guardStatement(text, readable(text, await grammar()), temps);
       refuseProblems(looked.problems);
-      refuseProblems(await reachingProblems(this.client, looked.asks, this.mayRun));
+      refuseProblems(await this.reachingOf(looked.asks));
       return looked;
     } catch (error) {
       throw problemAt({ ...statement, moved }, error);
     }
+  }
+
+  private async reachingOf(asks: AskedOfSource): Promise<readonly Problem[]> {
+    const key = JSON.stringify(asks);
+    const found = this.reaching.get(key) ?? (await reachingProblems(this.client, asks, this.mayRun));
+    this.reaching.set(key, found);
+    return found;
   }
 
   private async carriedOut({ text, values }: ScriptStatement, act: ScriptAct): Promise<Pick<RanStatement, 'rows' | 'first'>> {
