@@ -14,6 +14,7 @@ import { InUseModule } from './health/in-use';
 import { HealthModule } from './health/health.module';
 import { KeptRoutinesModule } from './kept-routines/kept-routines.module';
 import { KeptTextsModule } from './kept-texts/kept-texts.module';
+import { LinksModule } from './links';
 import { PeopleModule } from './people/people.module';
 import { ProblemFilter, validation } from './problems';
 import { ProofModule } from './proof/proof.module';
@@ -57,6 +58,7 @@ export class AppModule {
         SourcesModule,
         DatasetsModule,
         KeptTextsModule,
+        LinksModule,
         KeptRoutinesModule,
         RunsModule,
         ProofModule,

@@ -6,6 +6,7 @@ import { Dataset } from '../datasets/dataset.entity';
 import { LastValue } from '../datasets/last-value.entity';
 import { Revision } from '../datasets/revision.entity';
 import { KeptText, KeptTextVersion } from '../kept-texts/kept-text.entity';
+import { AllowedAddress } from '../links/allowed-address.entity';
 import { Person } from '../people/person.entity';
 import { Session } from '../people/session.entity';
 import { Result } from '../runs/result.entity';
@@ -21,6 +22,7 @@ import { SealsOfRevisions1700000005000 } from './migrations/1700000005000-seals-
 import { LanguageOfResults1700000006000 } from './migrations/1700000006000-language-of-results';
 import { KeptTexts1700000007000 } from './migrations/1700000007000-kept-texts';
 import { KeptRoutines1700000009000 } from './migrations/1700000009000-kept-routines';
+import { AllowedAddresses1700000011000 } from './migrations/1700000011000-allowed-addresses';
 import { RunsOfResults1700000010000 } from './migrations/1700000010000-runs-of-results';
 import { KeptRoutine } from '../kept-routines/kept-routine.entity';
 import { SourceKeeping } from '../kept-routines/keeping.entity';
@@ -46,6 +48,7 @@ export function databaseOptions(url: string): DataSourceOptions {
       KeptTextVersion,
       SourceKeeping,
       KeptRoutine,
+      AllowedAddress,
     ],
     migrations: [
       Foundation1700000000000,
@@ -59,6 +62,7 @@ export function databaseOptions(url: string): DataSourceOptions {
       AdmittedRoutines1700000008000,
       KeptRoutines1700000009000,
       RunsOfResults1700000010000,
+      AllowedAddresses1700000011000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -2,6 +2,9 @@ import type { Clause, ComparedPair, Condition, Definition, Kept, Parameter, RowW
 import { mintId } from '../datasets';
 import type { DemoLineSheet } from './demo-line-sheet';
 
+/** Where the cooperative keeps its records, as links of rows lead to them. */
+export const RECORDS = 'https://records.cooperative.example/';
+
 /** A dataset of the demo: which columns of a table it takes, and what it does with them. */
 export interface DemoDataset {
   readonly title: string;

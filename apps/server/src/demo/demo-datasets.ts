@@ -1,7 +1,7 @@
 import type { Parameter } from '@cendra/core';
 import { mintId } from '../datasets';
 import type { DemoDataset } from './demo-dataset';
-import { asks, parameter, PLAIN, values, written } from './demo-dataset';
+import { asks, parameter, PLAIN, RECORDS, values, written } from './demo-dataset';
 import { JOINED_DATASETS } from './joined-datasets';
 import { SUMMED_DATASETS } from './summed-datasets';
 
@@ -222,7 +222,7 @@ export const DEMO_DATASETS: readonly DemoDataset[] = [
         },
         { field: field('moisture'), addsUp: 'over nothing' as const, format: { pattern: '0.0', unit: '%' } },
         { field: field('picked_on'), format: { pattern: 'd MMM yyyy' } },
-        { field: field('batch'), label: 'Batch number' },
+        { field: field('batch'), label: 'Batch number', link: `${RECORDS}batches/{${field('batch')}}` },
       ].toSorted((a, b) => (a.field < b.field ? -1 : 1)),
       brief: {
         request: 'Kilos and moisture of 2025 by floral source and grade, with every batch, for the autumn meeting.',

@@ -17,7 +17,9 @@ import type { DemoCall } from './call-datasets';
 import { ADMITTED, CALL_DATASETS } from './call-datasets';
 import { DEMO_DATASETS } from './demo-datasets';
 import type { Described } from './demo-definition';
+import { RECORDS } from './demo-dataset';
 import { definitionOf, fieldsOf, tablesOf } from './demo-definition';
+import { LinksService } from '../links';
 import type { DemoKeptText } from './kept-texts';
 import { KEPT_TEXTS } from './kept-texts';
 import type { DemoText } from './text-datasets';
@@ -35,6 +37,7 @@ export class DemoService implements OnApplicationBootstrap {
     private readonly life: DatasetLifeService,
     private readonly shelf: KeptTextsService,
     private readonly keeping: KeepingService,
+    private readonly links: LinksService,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -75,6 +78,7 @@ export class DemoService implements OnApplicationBootstrap {
     await this.sources.give(added.id, [analyst.id]);
     const source = await this.sources.admit(added, ADMITTED);
     await this.keeping.change(source, { user: 'cendra_keep', secret: demo.password, schema: 'kept', people: [] });
+    await this.links.allow([RECORDS]);
     for (const each of KEPT_TEXTS) await this.keep(analyst, source, each);
     const made = new Map<string, { readonly id: string; readonly field: (column: string) => string }>();
     const other = (title: string) => made.get(title) ?? { id: '', field: () => '' };

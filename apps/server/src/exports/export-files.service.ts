@@ -1,10 +1,11 @@
 import { link } from 'node:fs/promises';
 import { Inject, Injectable } from '@nestjs/common';
 import type { Definition } from '@cendra/core';
-import { grouped, rowsNotes } from '@cendra/core';
+import { grouped, rowsNotes, withAllowedLinks } from '@cendra/core';
 import type { About, FileFormat, PaperFormat, WrittenColumn } from '../engine';
 import { Engine, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
+import { LinksService } from '../links';
 import { refused } from '../problems';
 import { EXPORTS_ENGINE } from '../runs/engines';
 import type { Person } from '../people';
@@ -21,6 +22,7 @@ export class ExportFilesService {
   constructor(
     private readonly store: ResultStore,
     private readonly proofs: ProofService,
+    private readonly links: LinksService,
     @Inject(EXPORTS_ENGINE) private readonly engine: Engine,
   ) {}
 
@@ -44,7 +46,8 @@ export class ExportFilesService {
     { title, note }: { readonly title: string; readonly note?: string },
     signal: AbortSignal,
   ): Promise<string> {
-    const { proof, fields, layout, file } = await this.proofs.read(person, result, definition, signal);
+    const { proof, fields: read, layout, file } = await this.proofs.read(person, result, definition, signal);
+    const fields = withAllowedLinks(read, await this.links.allowed());
     const { lines, columns, across } = proof;
     const most = LIMITS.paperLines.value;
     if (lines > most)

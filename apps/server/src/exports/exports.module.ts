@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { DatasetsModule } from '../datasets/datasets.module';
+import { LinksModule } from '../links';
 import { PlanningModule } from '../planning';
 import { RunsModule } from '../runs/runs.module';
 import { InUse } from '../health/in-use';
@@ -9,7 +10,7 @@ import { PapersController } from './papers.controller';
 import { ExportFilesService } from './export-files.service';
 
 @Module({
-  imports: [DatasetsModule, PlanningModule, ProofModule, RunsModule],
+  imports: [DatasetsModule, LinksModule, PlanningModule, ProofModule, RunsModule],
   controllers: [ExportsController, PapersController],
   providers: [ExportFilesService],
 })

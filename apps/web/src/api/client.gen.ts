@@ -5,6 +5,7 @@ export const addTagTypes = [
   'sources',
   'datasets',
   'kept texts',
+  'links',
   'kept-routines',
   'runs',
   'results',
@@ -231,6 +232,14 @@ const injectedRtkApi = api
       keptTextsRemove: build.mutation<KeptTextsRemoveApiResponse, KeptTextsRemoveApiArg>({
         query: (queryArg) => ({ url: `/api/kept-texts/${queryArg.id}`, method: 'DELETE' }),
         invalidatesTags: ['kept texts'],
+      }),
+      linksAllowed: build.query<LinksAllowedApiResponse, LinksAllowedApiArg>({
+        query: () => ({ url: `/api/links/allowed` }),
+        providesTags: ['links'],
+      }),
+      linksAllow: build.mutation<LinksAllowApiResponse, LinksAllowApiArg>({
+        query: (queryArg) => ({ url: `/api/links/allowed`, method: 'PUT', body: queryArg.allowedAddressesDto }),
+        invalidatesTags: ['links'],
       }),
       keepingShown: build.query<KeepingShownApiResponse, KeepingShownApiArg>({
         query: (queryArg) => ({ url: `/api/sources/${queryArg.id}/keeping` }),
@@ -577,6 +586,12 @@ export type KeptTextsChangeApiArg = {
 export type KeptTextsRemoveApiResponse = unknown;
 export type KeptTextsRemoveApiArg = {
   id: string;
+};
+export type LinksAllowedApiResponse = /** status 200  */ AllowedAddressesDto;
+export type LinksAllowedApiArg = void;
+export type LinksAllowApiResponse = /** status 200  */ AllowedAddressesDto;
+export type LinksAllowApiArg = {
+  allowedAddressesDto: AllowedAddressesDto;
 };
 export type KeepingShownApiResponse = /** status 200  */ KeepingDto;
 export type KeepingShownApiArg = {
@@ -1144,6 +1159,9 @@ export type ChangedKeptTextDto = {
   text?: string;
   version: number;
 };
+export type AllowedAddressesDto = {
+  beginnings: string[];
+};
 export type KeepingDto = {
   may: boolean;
   schema: string | null;
@@ -1450,6 +1468,8 @@ export const {
   useKeptTextsOneQuery,
   useKeptTextsChangeMutation,
   useKeptTextsRemoveMutation,
+  useLinksAllowedQuery,
+  useLinksAllowMutation,
   useKeepingShownQuery,
   useKeepingChangeMutation,
   useKeepingEndMutation,

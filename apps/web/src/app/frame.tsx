@@ -60,6 +60,7 @@ function SignedIn({ me }: { readonly me: MeDto }) {
           {role !== 'reader' && <MainLink to="/sources">Sources</MainLink>}
           {role !== 'reader' && <MainLink to="/texts">Kept texts</MainLink>}
           {role !== 'reader' && <MainLink to="/runs">Runs</MainLink>}
+          {role === 'steward' && <MainLink to="/links">Links</MainLink>}
           {role === 'steward' && <MainLink to="/limits">Limits</MainLink>}
         </nav>
         <div className="ml-auto flex items-center gap-1">

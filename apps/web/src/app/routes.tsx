@@ -27,6 +27,7 @@ export const router = createBrowserRouter([
       { path: '/texts', lazy: async () => ({ Component: (await import('../kept-texts/kept-texts-page')).KeptTextsPage }) },
       { path: '/texts/:id', lazy: async () => ({ Component: (await import('../kept-texts/kept-text-page')).KeptTextPage }) },
       { path: '/runs', lazy: async () => ({ Component: (await import('../runs/runs-page')).RunsPage }) },
+      { path: '/links', lazy: async () => ({ Component: (await import('../links/links-page')).LinksPage }) },
       { path: '/limits', lazy: async () => ({ Component: (await import('../limits/limits-page')).LimitsPage }) },
       { path: '*', element: <NotFound /> },
     ],

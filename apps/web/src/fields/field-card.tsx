@@ -9,6 +9,7 @@ import { ProblemLine } from '../ui/notice';
 import { Tick } from '../ui/tick';
 import { FormatLines } from './format-lines';
 import { LineageLines } from './lineage-lines';
+import { LinkLine } from './link-line';
 
 const ROLES: readonly Role[] = ['key', 'measure', 'attribute', 'date', 'code'];
 
@@ -66,6 +67,7 @@ export function FieldCard({ bench, field, fields }: FieldCardProps) {
       <RoleSentence field={field} fields={fields} locked={locked} say={say} change={change} edit={edit} />
       {field.role === 'measure' && <TotalTicks field={field} locked={locked} say={say} />}
       {(isNumber(field.type) || isDay(field.type) || field.type.kind === 'time') && <FormatLines field={field} locked={locked} say={say} />}
+      {!field.forUseOnly && <LinkLine field={field} fields={fields} locked={locked} say={say} />}
       <LongText
         label="Description of the field"
         value={field.description}

@@ -1,9 +1,10 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
-import { columnOver, columnText, lineReader, lineWords, overWords } from '@cendra/core';
+import { columnLink, columnOver, columnText, lineReader, lineWords, overWords } from '@cendra/core';
 import type { ProofDto } from '../api';
 import { PAGE, usePages } from '../bench/rows/use-pages';
+import { LeadsTo } from './leads-to';
 import { lineLook, markedLook } from './line-looks';
 import type { AskedBehind } from './rows-behind';
 import { RowsBehind } from './rows-behind';
@@ -28,6 +29,7 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
   const { columns, layout, worded } = table;
   const read = useReadLines(asked, proof.key);
   const [behind, setBehind] = useState<AskedBehind>();
+  const [leads, setLeads] = useState<Leads>();
   const lineOf = useMemo(() => lineReader(proof, layout), [proof, layout]);
   const inSight = Math.min(proof.lines, Math.floor(MOST_PIXELS / ROW));
   const down = useVirtualizer({
@@ -136,6 +138,7 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
                   words={words}
                   across={across}
                   onBehind={(place) => setBehind({ index: item.index + skipped, line, place })}
+                  onLeads={setLeads}
                 />
               ) : (
                 <span role="cell" className="px-2 leading-7 text-ink-faint">
@@ -146,6 +149,7 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
           );
         })}
       </div>
+      {leads && <LeadsTo {...leads} onClose={() => setLeads(undefined)} />}
       {behind && <RowsBehind asked={asked} table={table} behind={behind} onClose={() => setBehind(undefined)} />}
     </div>
   );
@@ -175,6 +179,13 @@ interface LineCellsProps {
   readonly across: ColumnsInSight;
   /** Shows the rows the line is made of, or one of its columns per value. */
   readonly onBehind: (place: number | undefined) => void;
+  readonly onLeads: (leads: Leads) => void;
+}
+
+/** A value that leads somewhere. */
+interface Leads {
+  readonly address: string;
+  readonly words: string;
 }
 
 /** The columns of which cells are made, and the room of those before them. */
@@ -213,7 +224,7 @@ function useColumnsInSight(
   };
 }
 
-function LineCells({ line, table, widths, words, across, onBehind }: LineCellsProps) {
+function LineCells({ line, table, widths, words, across, onBehind, onLeads }: LineCellsProps) {
   const said = lineWords(line, table);
   const opener = (
     <button type="button" title="Show its rows" onClick={() => onBehind(undefined)} className="hover:underline">
@@ -248,6 +259,8 @@ function LineCells({ line, table, widths, words, across, onBehind }: LineCellsPr
       {across.columns.map(({ column, index }) => {
         const text = columnText(line, column, table);
         const { look, letters } = markedLook(line, column, table);
+        const address = columnLink(line, column);
+        const shown = text.replaceAll('\n', ' ⏎ ');
         return (
           <span
             key={column.key}
@@ -258,7 +271,18 @@ function LineCells({ line, table, widths, words, across, onBehind }: LineCellsPr
             // By keys the same is reached from the words of the line.
             onClick={line.kind === 'totals' && text !== '' ? () => onBehind(column.place) : undefined}
           >
-            {text.replaceAll('\n', ' ⏎ ')}
+            {address === undefined ? (
+              shown
+            ) : (
+              <button
+                type="button"
+                title={`Leads to ${address}`}
+                onClick={() => onLeads({ address, words: text })}
+                className="underline decoration-dotted underline-offset-2 hover:decoration-solid"
+              >
+                {shown}
+              </button>
+            )}
             <Letters column={column} letters={letters} />
           </span>
         );

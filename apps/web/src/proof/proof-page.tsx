@@ -11,6 +11,7 @@ import {
   rowsNotes,
   sentenceText,
   shownTitle,
+  withAllowedLinks,
   withMarkValues,
 } from '@cendra/core';
 import type { ResultDto } from '../api';
@@ -108,7 +109,11 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
   const made = run.current && settled ? proof.currentData : undefined;
   const reading = useMemo(() => chartReading(layout, fields), [layout, fields]);
   const [chart, setChart] = useState<ShownChart>();
-  const table = useMemo(() => proofTable(layout, fields, made?.across), [layout, fields, made?.across]);
+  const { data: allowed } = api.useLinksAllowedQuery();
+  const table = useMemo(
+    () => proofTable(layout, withAllowedLinks(fields, allowed?.beginnings ?? []), made?.across),
+    [layout, fields, allowed, made?.across],
+  );
   const legend = useMemo(() => legendOf(table), [table]);
   return (
     <>

@@ -30,6 +30,8 @@ const WHY: Readonly<Record<string, string>> = {
   'rows-alike': 'A reader cannot tell whether they are several or one counted twice.',
   'across-one': 'It takes the room of a crosstab and says no more than a list.',
   'chart-without-figure': 'A gap is easily read as nothing, or not seen at all.',
+  'link-field-unknown': 'No row leads anywhere: a part of each address is missing.',
+  'link-unsound': 'Browsers refuse such an address or make another one of it.',
   'last-by-missing': 'Its subtotals would add up values of different days.',
   'measured-no-measure': 'Keys and codes are numbers that count nothing; adding them up gives a figure that looks like one.',
   'order-unread': 'Most likely it is misspelt, and its group stands behind those that are listed.',

@@ -1,5 +1,5 @@
 import type { Format, SheetField, Writer } from '../sheet';
-import { AGGREGATES, aggregateType, writerOf } from '../sheet';
+import { addressOf, AGGREGATES, aggregateType, writerOf } from '../sheet';
 import { isNumber } from '../fields';
 import type { Expression } from '../expressions';
 import { evaluate } from '../expressions';
@@ -212,6 +212,12 @@ export function columnText(line: ReadLine, column: ProofColumn, table: ProofTabl
   if (noRowsAt(line, column)) return EMPTY[layout.across?.empty ?? 'blank'];
   const found = totalAt(line, column, table);
   return found ? cellText(line.total(found.index), writeTotal(found.total, fields)) : '';
+}
+
+/** Where a row's value under a column leads to; groups and totals, which are of many rows, lead nowhere. */
+export function columnLink(line: ReadLine, { field, beside, place }: ProofColumn): string | undefined {
+  if (line.kind !== 'row' || beside || place !== undefined || field.link === undefined) return undefined;
+  return typeof line.value(field.id) === 'string' ? addressOf(field.link, (id) => line.value(id)) : undefined;
 }
 
 /** What stands beside the line's total under a column; rows have none, and neither has a group without rows there. */

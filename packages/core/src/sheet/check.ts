@@ -2,6 +2,7 @@ import { isDay } from '../fields';
 import type { Problem } from '../problem';
 import { warning } from '../problem';
 import { formatProblem } from './format';
+import { linkProblems } from './link';
 import { isReservedWord, isSafeName } from './names';
 import type { SheetField } from './sheet';
 
@@ -29,13 +30,24 @@ function nameProblems({ id, name }: SheetField, alone: boolean): readonly Proble
   return [];
 }
 
-function meaningProblems({ id, type, name, format, role, addsUp, lastBy }: SheetField, fields: readonly SheetField[]): readonly Problem[] {
+function meaningProblems(
+  { id, type, name, format, role, addsUp, lastBy, link }: SheetField,
+  fields: readonly SheetField[],
+): readonly Problem[] {
   const place = { field: id };
   const unsuited = format && formatProblem(type, format);
   const date = fields.find((each) => each.id === lastBy);
   const undated =
     role === 'measure' && addsUp === 'over everything but dates, then last' && !(date && isDay(date.type) && !date.forUseOnly);
+  const astray =
+    link === undefined
+      ? []
+      : linkProblems(
+          link,
+          fields.filter((each) => !each.forUseOnly),
+        ).map((each) => ({ ...each, severity: 'warning' as const, place }));
   return [
+    ...astray,
     ...(unsuited ? [{ ...unsuited, message: `The format of ${name} does not fit: ${unsuited.message}`, place }] : []),
     ...(undated
       ? [

@@ -3,6 +3,7 @@ import { idShape as id } from '../ids';
 import type { FieldId, Role } from '../fields';
 import type { AddsUp, Aggregate } from './aggregates';
 import { ADDS_UP, AGGREGATES } from './aggregates';
+import { LINK_MOST, linkWithIds } from './link';
 
 /** How values of a field are written for people: a Unicode LDML pattern (UTS 35). */
 export interface Format {
@@ -29,9 +30,29 @@ export interface SheetEntry {
   readonly aggregates?: readonly Aggregate[];
   readonly format?: Format;
   readonly forUseOnly?: boolean;
+  /** Where its values lead to: an address with fields in it, by their ids. */
+  readonly link?: string;
 }
 
-export const SHEET_PROPERTIES = ['name', 'label', 'description', 'role', 'addsUp', 'lastBy', 'aggregates', 'format', 'forUseOnly'] as const;
+/** The entry with the fields it mentions exchanged; its own field stays. */
+export const entryWithIds = (entry: SheetEntry, idOf: (id: string) => string): SheetEntry => ({
+  ...entry,
+  ...(entry.lastBy === undefined ? {} : { lastBy: idOf(entry.lastBy) }),
+  ...(entry.link === undefined ? {} : { link: linkWithIds(entry.link, idOf) }),
+});
+
+export const SHEET_PROPERTIES = [
+  'name',
+  'label',
+  'description',
+  'role',
+  'addsUp',
+  'lastBy',
+  'aggregates',
+  'format',
+  'forUseOnly',
+  'link',
+] as const;
 export type SheetProperty = (typeof SHEET_PROPERTIES)[number];
 
 export const formatShape: z.ZodType<Format> = z.strictObject({
@@ -51,4 +72,5 @@ export const sheetEntryShape: z.ZodType<SheetEntry> = z.strictObject({
   aggregates: z.array(z.enum(AGGREGATES)).max(AGGREGATES.length).optional(),
   format: formatShape.optional(),
   forUseOnly: z.boolean().optional(),
+  link: z.string().min(1).max(LINK_MOST).optional(),
 }) as z.ZodType<SheetEntry>;

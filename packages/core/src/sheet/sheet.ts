@@ -20,6 +20,7 @@ export interface SheetField {
   readonly aggregates: readonly Aggregate[];
   readonly format: Format | undefined;
   readonly forUseOnly: boolean;
+  readonly link: string | undefined;
 }
 
 /** Every field of the schema by the sheet, in its order; fields the order does not name come behind, as they are. */
@@ -48,6 +49,7 @@ function sheetField(field: Field, entry: SheetEntry | undefined): SheetField {
     aggregates: entry?.aggregates ? allowed.filter((each) => entry.aggregates?.includes(each)) : allowed,
     format: entry?.format,
     forUseOnly: field.forUseOnly || entry?.forUseOnly === true,
+    link: entry?.link,
   };
 }
 

@@ -1,3 +1,4 @@
+import { entryWithIds } from '../sheet';
 import { markWithIds } from '../grouping';
 import { wordsWithIds } from '../parameters';
 import { kindOf } from '../steps';
@@ -38,7 +39,7 @@ export function withFreshIds(definition: Definition, mint: Mint): Definition {
     ...(definition.watched ? { watched: definition.watched.map(field) } : {}),
     sheet: sheet
       .map(field)
-      .map((each) => (each.lastBy === undefined ? each : { ...each, lastBy: idOf(each.lastBy) }))
+      .map((each) => entryWithIds(each, idOf))
       .toSorted((a, b) => (a.field < b.field ? -1 : 1)),
     brief: { ...brief, items: brief.items.map((each) => ({ ...each, id: idOf(each.id) })) },
     proof: {

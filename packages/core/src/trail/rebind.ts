@@ -1,3 +1,4 @@
+import { entryWithIds } from '../sheet';
 import type { FieldId } from '../fields';
 import type { Step } from '../steps';
 import { kindOf } from '../steps';
@@ -55,7 +56,7 @@ function reportParts(definition: Definition, idOf: (id: string) => string): read
       from: sheet,
       to: sheet
         .map(field)
-        .map((each) => (each.lastBy === undefined ? each : { ...each, lastBy: idOf(each.lastBy) }))
+        .map((each) => entryWithIds(each, idOf))
         .toSorted((a, b) => (a.field < b.field ? -1 : 1)),
     },
     { part: 'order', from: order, to: order.map(idOf) },

@@ -23,6 +23,8 @@ export function sheetSentence({ property, from, to }: Edit & { kind: 'set sheet'
       return unset ? `allows every total of ${field}` : `allows of ${field}: ${(to as readonly string[]).join(', ') || 'no total'}`;
     case 'format':
       return unset ? `writes ${field} as usual` : `writes ${field} ${formatWords(from as Format | undefined, to as Format)}`;
+    case 'link':
+      return unset ? `lets ${field} lead nowhere` : `lets ${field} lead to an address`;
     case 'forUseOnly':
       return to === true ? `keeps ${field} for use only` : `hands ${field} over`;
   }

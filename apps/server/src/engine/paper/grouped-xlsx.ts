@@ -1,7 +1,7 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { Borders, CellValue, Font } from 'exceljs';
 import type { Beside, Cell, FieldType, LineLook, MarkLook, ProofColumn, ProofTable, ReadLine, Total } from '@cendra/core';
-import { aggregateType, isNumber, lineLabel, lookOf, marksOf, spreadsheetFormat, totalAt } from '@cendra/core';
+import { aggregateType, columnLink, isNumber, lineLabel, lookOf, marksOf, spreadsheetFormat, totalAt } from '@cendra/core';
 import type { EngineWork, Written } from '../messages';
 import type { SheetCell, Workbook } from '../xlsx';
 import { aboutSheet, cellOf, inWorkbook, notesOf, sheetsOf, widthOf, xmlText } from '../xlsx';
@@ -79,7 +79,9 @@ async function proofSheet(
         shown.total && task.rows.whole && !task.marked
           ? formulaOf(shown.total, table, column, cell, `${letter}${from}:${letter}${number - 1}`)
           : undefined;
-      return formula === undefined ? cell : { value: { formula, result: cell.value as number } };
+      if (formula !== undefined) return { value: { formula, result: cell.value as number } };
+      const link = columnLink(line, column);
+      return link === undefined ? cell : { ...cell, value: leading(cell.value, link) };
     });
     told.cutTexts += cells.filter((each) => each.cut).length;
     told.longNumbers += cells.filter((each) => each.long).length;
@@ -103,6 +105,18 @@ async function proofSheet(
   }
   sheet.commit();
   return told;
+}
+
+/** So long may an address be in a spreadsheet, and in a formula (ISO/IEC 29500 leaves both to its programs). */
+const LINK_MOST = 2_000;
+const FORMULA_TEXT_MOST = 255;
+
+/** A value that leads somewhere: a text as a link, a number by a formula, so that it stays one. Other values stay as they are. */
+function leading(value: CellValue, link: string): CellValue {
+  if (typeof value === 'string' && link.length <= LINK_MOST) return { text: value, hyperlink: link };
+  if (typeof value === 'number' && link.length <= FORMULA_TEXT_MOST)
+    return { formula: `HYPERLINK("${link.replaceAll('"', '""')}",${value})`, result: value };
+  return value;
 }
 
 interface Shown {

@@ -2,7 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { finished } from 'node:stream/promises';
 import PDFDocument from 'pdfkit';
 import type { LineLook, ProofTable, ReadLine } from '@cendra/core';
-import { columnText, lineLabel, lookOf, marksOf } from '@cendra/core';
+import { columnLink, columnText, lineLabel, lookOf, marksOf } from '@cendra/core';
 import { INKS } from './inks';
 import type { Measured, Piece } from './pages';
 import { pagesOf, slicesOf } from './pages';
@@ -40,6 +40,8 @@ interface Cell {
   readonly boxed: boolean;
   /** Of good and poor; left out where it is that of the line. */
   readonly ink?: string;
+  /** Where it leads to. */
+  readonly link?: string;
 }
 
 /** Read twice: first how wide and high everything is, then it is written page by page, so that its size does not matter. */
@@ -222,8 +224,14 @@ function cellsOf(line: ReadLine, table: ProofTable): readonly Cell[] {
     const text = columnText(line, column, table);
     const weight = looks.includes('strong') ? 'bold' : looks.includes('faint') ? 'slanted' : own;
     const ink = looks.includes('good') ? INKS.good : looks.includes('poor') ? INKS.poor : undefined;
-    const told = { text: letters === '' ? text : `${text} ${letters}`, weight, boxed: looks.includes('boxed') };
-    return ink === undefined ? told : { ...told, ink };
+    const link = columnLink(line, column);
+    return {
+      text: letters === '' ? text : `${text} ${letters}`,
+      weight,
+      boxed: looks.includes('boxed'),
+      ...(ink === undefined ? {} : { ink }),
+      ...(link === undefined ? {} : { link }),
+    };
   });
 }
 
@@ -281,7 +289,7 @@ function row(sheet: Sheet, table: ProofTable, plan: Plan, slice: readonly number
   }
   let x = MARGIN + plan.lead;
   for (const column of slice) {
-    const { text, weight: own, boxed, ink }: Cell = cells[column] ?? { text: '', weight, boxed: false };
+    const { text, weight: own, boxed, ink, link }: Cell = cells[column] ?? { text: '', weight, boxed: false };
     const width = plan.widths[column] ?? 0;
     const number = table.columns[column]?.number ?? false;
     const written = part(sheet.lines(text, own, SIZE, width - 2 * PADDING));
@@ -295,6 +303,7 @@ function row(sheet: Sheet, table: ProofTable, plan: Plan, slice: readonly number
         ink,
       ),
     );
+    if (link !== undefined && written.length > 0) sheet.link(start + PADDING, top, width - 2 * PADDING, written.length * LINE, link);
     if (boxed && written.length > 0) sheet.box(start + 1, top, width - 2, written.length * LINE);
     x += width;
   }

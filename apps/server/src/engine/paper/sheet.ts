@@ -127,6 +127,12 @@ export class Sheet {
     this.aside(() => this.doc.rect(x, y, width, height).lineWidth(0.6).strokeColor(INK).stroke());
   }
 
+  /** What stands there leads to an address; a thin line below it says so. */
+  link(x: number, y: number, width: number, height: number, address: string): void {
+    this.doc.link(x, y, width, height, address);
+    this.rule(x, x + width, y + height - 1.5, 0.4);
+  }
+
   /** Title and notes above the first lines; gives where they end. */
   heading(
     title: readonly string[],

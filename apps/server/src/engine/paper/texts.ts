@@ -2,7 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
 import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
-import { columnText, lineLabel, lookOf, marksOf } from '@cendra/core';
+import { columnLink, columnText, lineLabel, lookOf, marksOf } from '@cendra/core';
 import type { Paper } from './pdf';
 import { INKS } from './inks';
 
@@ -67,7 +67,7 @@ const STYLE = `body{font:14px/1.4 system-ui,sans-serif;color:#1a1a18;background:
 p{margin:.1rem 0;color:#5f5c55}table{border-collapse:collapse;margin-top:1rem;font-variant-numeric:tabular-nums}
 th,td{padding:.15rem .5rem;text-align:left;vertical-align:top;font-weight:inherit;white-space:pre-line}.n{text-align:right}
 thead th{border-bottom:1px solid;font-weight:600;vertical-align:bottom}tbody tr{border-bottom:1px solid #ddd9cf}
-.header,.totals,.further,.grand{font-weight:600}.totals{border-top:1px solid}.grand{border-top:3px double}
+a{color:inherit}.header,.totals,.further,.grand{font-weight:600}.totals{border-top:1px solid}.grand{border-top:3px double}
 .strong{font-weight:700}.faint{color:${INKS.faint};font-style:italic}.boxed{outline:1px solid;outline-offset:-2px}.good{color:${INKS.good}}.poor{color:${INKS.poor}}
 @media print{thead{display:table-header-group}tr{break-inside:avoid}}`;
 
@@ -95,7 +95,9 @@ ${notes.map((each) => `<p>${escaped(each)}</p>`).join('\n')}
       const cells = columns.map((column) => {
         const { looks } = marksOf(line, column, table);
         const classes = [...(column.number ? ['n'] : []), ...looks.filter((each) => each !== 'lettered')].join(' ');
-        return `<td${attribute('class', classes)}>${escaped(lettered(line, column, table))}</td>`;
+        const text = escaped(lettered(line, column, table));
+        const link = columnLink(line, column);
+        return `<td${attribute('class', classes)}>${link === undefined ? text : `<a href="${escaped(link)}" rel="noopener noreferrer">${text}</a>`}</td>`;
       });
       return `<tr${attribute('class', LINE_CLASS[lookOf(line, table.layout)])}>${label}${cells.join('')}</tr>\n`;
     },

@@ -1,0 +1,2 @@
+export { LinksModule } from './links.module';
+export { LinksService } from './links.service';

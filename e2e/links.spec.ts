@@ -1,0 +1,56 @@
+import { newDataset } from './bench-steps';
+import { accessible, expect, test } from './support';
+
+const MIRROR = 'https://mirror.cooperative.example/';
+
+test('a value leads to its record once a steward allows where, is shown before it is followed, and not any more afterwards', async ({
+  page,
+  signIn,
+}) => {
+  await page.context().route(`${MIRROR}**`, (route) => route.fulfill({ contentType: 'text/html', body: 'the record' }));
+  const links = async () => {
+    await page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: 'Links' }).click();
+    await expect(page.getByRole('heading', { name: 'Links' })).toBeVisible();
+  };
+  await signIn('steward');
+  await newDataset(page, 'grade_prices');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await page.getByRole('link', { name: 'Fields' }).click();
+  await page.getByText('floral_source', { exact: true }).click();
+  const address = page.getByRole('textbox', { name: 'Address its values lead to' });
+  await address.fill(`${MIRROR}sources/{floral_source}?grade={grade}`);
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('The link leads where no steward allowed links to lead.')).toBeVisible();
+  await accessible(page);
+  const dataset = page.url();
+
+  await links();
+  const begins = page.getByRole('textbox', { name: 'An address begins with' });
+  await begins.fill('https://mirror.cooperative.example');
+  await expect(page.getByText('leaves open where it leads to')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Allow it' })).toBeDisabled();
+  await begins.fill(MIRROR);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('list', { name: 'Addresses that are allowed' })).toContainText(MIRROR);
+  await accessible(page);
+
+  await page.goto(dataset);
+  await page.getByRole('link', { name: 'Proof' }).click();
+  const value = page.getByRole('button', { name: 'heather' }).first();
+  await value.click();
+  const dialog = page.getByRole('dialog', { name: 'Where heather leads to' });
+  await expect(dialog).toContainText(`${MIRROR}sources/heather?grade=A`);
+  await accessible(page);
+  const opened = page.context().waitForEvent('page');
+  await dialog.getByRole('link', { name: 'Follow it' }).click();
+  await expect((await opened).getByText('the record')).toBeVisible();
+  await (await opened).close();
+
+  await links();
+  await page.getByRole('button', { name: `Take away ${MIRROR}` }).click();
+  await expect(page.getByText(MIRROR, { exact: true })).toHaveCount(0);
+  await page.goto(dataset);
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await expect(page.getByRole('cell', { name: 'heather' }).first()).toBeVisible();
+  await expect(page.getByRole('button', { name: 'heather' })).toHaveCount(0);
+});
