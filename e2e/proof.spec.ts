@@ -46,12 +46,21 @@ test('groups and their subtotals are the database’s own, whatever is shown of 
   await accessible(page);
   await page.getByRole('button', { name: 'Without the share of the group above beside total 1' }).click();
   await expect(lines.getByRole('columnheader', { name: 'share, %' })).toHaveCount(0);
+  // Totals stand before what they are of, where that is asked for.
+  await page.getByRole('button', { name: /^Grand total/ }).click();
+  await page.getByRole('option', { name: 'grand total before' }).click();
+  await expect(lines.getByRole('row').nth(1)).toContainText(`Everything, sum ${thin(Number(whole?.rows))} rows`);
+  await page.getByRole('button', { name: 'Subtotals of level 1: with subtotals' }).click();
+  await page.getByRole('option', { name: 'with subtotals before', exact: true }).click();
+  await expect(lines.getByRole('row').nth(4)).toContainText('chestnut, sum');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: 'Undo' }).click();
   // Left as it was for the tests that follow.
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('button', { name: 'Single rows: single rows shown' })).toBeVisible();
-  await expect(page.getByText('draft r7, saved')).toBeVisible();
+  await expect(page.getByText('draft r11, saved')).toBeVisible();
 });
 
 test('only what a role allows is totalled, and values are marked', async ({ page, signIn }) => {

@@ -232,6 +232,35 @@ test('good and poor keep their colour and sign on paper, and groups of one row h
   }
 });
 
+test('totals that stand first do so on paper, and are values where formulas would count them twice', async () => {
+  const given = await harvests((definition) => {
+    const levels = ['floral_source', 'grade'].map((each) => ({ field: fieldOf(definition, each), descending: false, subtotal: true }));
+    return [
+      writtenCriteria(definition, 'id <= 200'),
+      { kind: 'set proof', property: 'levels', from: levels, to: levels.map((each) => ({ ...each, totalsFirst: true })) },
+      { kind: 'set proof', property: 'grandTotalFirst', from: undefined, to: true },
+    ];
+  });
+  const { table, lines } = await linesOf(given);
+  const [first, ...others] = lines;
+  expect([first?.kind, first?.level, first?.rows]).toEqual(['totals', 0, '200']);
+  // Behind each head its totals, and then what is in it.
+  others.forEach((line, at) => {
+    const next = others[at + 1];
+    if (line.kind === 'header') expect([next?.kind, next?.level, next?.rows]).toEqual(['totals', line.level, line.rows]);
+  });
+  expect(others.filter((line) => line.kind === 'header').length).toBeGreaterThan(20);
+  const read = words(pdfText((await paper(given.dataset, given.result, 'pdf')).bytes, '-layout'));
+  const sum = words(columnText(first as never, table.columns.find((each) => each.field.name === 'kilos') as never, table));
+  expect(read.indexOf(`Everything, sum ${sum}`)).toBeGreaterThan(0);
+  expect(read.indexOf(`Everything, sum ${sum}`)).toBeLessThan(read.indexOf('Floral source'));
+  const workbook = new ExcelJS.Workbook();
+  await workbook.xlsx.load((await paper(given.dataset, given.result, 'xlsx')).bytes as never);
+  const sheet = workbook.getWorksheet('Proof');
+  expect(sheet?.getRow(2).getCell(5).value).toBe(Number(first?.total(0)));
+  sheet?.eachRow((row) => row.eachCell((cell) => expect(JSON.stringify(cell.value)).not.toContain('SUBTOTAL')));
+});
+
 test('Markdown ends after a thousand lines and says how many it leaves out', async () => {
   const given = await plainHarvests();
   const text = (await paper(given.dataset, given.result, 'md')).bytes.toString('utf8');

@@ -58,7 +58,7 @@ describe('what stands beside the figures of a proof', () => {
           );
         },
       ),
-      { numRuns: 60, seed: 18 },
+      { numRuns: 100, seed: 18 },
     );
     for (const kind of BESIDES) expect([kind, (seen.get(kind) ?? 0) > 20]).toEqual([kind, true]);
   });

@@ -40,6 +40,11 @@ test('an edit shows at once and waits to be saved', () => {
   expect([bench.definition.title, bench.saved.definition.title, bench.pending.length]).toEqual(['B', 'A', 1]);
 });
 
+test('what changes nothing waits for nothing and ends nothing that could be redone', () => {
+  const bench = after(open, toB, undid({ id: 'd', editId: 'u1' }), edited({ id: 'd', batch: { editId: 'e2', edits: [] } }));
+  expect([bench.pending.map((each) => each.editId), bench.undone.length]).toEqual([['e1', 'u1'], 1]);
+});
+
 test('a confirmed edit is saved and no longer waits', () => {
   const bench = after(open, toB, confirmed({ ...saved(2, 'B'), editId: 'e1' }));
   expect([bench.definition.title, bench.saved.revision, bench.pending]).toEqual(['B', 2, []]);

@@ -1,4 +1,4 @@
-import type { Field, FieldType, Layout, Mark, MarkLook, Role, SheetEntry } from '../src';
+import type { Across, Field, FieldType, Layout, Mark, MarkLook, Role, SheetEntry } from '../src';
 import {
   cellText,
   columnOver,
@@ -59,6 +59,19 @@ test('a sum of numbers without a fixed scale has the decimals it has, and no mor
   const [kilos] = sheetFields({ fields: [field('kilos', open, 'measure')] }, [], []);
   const write = writeTotal({ field: 'kilos', aggregate: 'sum' }, kilos ? [kilos] : []);
   expect([write('35.000000000000'), write('1234.500000000000')].map((each) => each.replaceAll(thin, ' '))).toEqual(['35', '1 234.5']);
+});
+
+test('totals that stand first close nothing, so no rule stands above them', () => {
+  const columns = [LINE.kind, LINE.level, LINE.rows, keyColumn(1)].map((id) => ({ id }));
+  const totalsOf = (level: string) => lineReader({ columns }, layout)(['0', '2', level, '7', 'north'] as never);
+  const [subtotals, everything] = [totalsOf('1'), totalsOf('0')];
+  const first = {
+    ...layout,
+    grandTotalFirst: true as const,
+    levels: layout.levels.map((each) => ({ ...each, totalsFirst: true as const })),
+  };
+  expect([lookOf(subtotals, layout), lookOf(everything, layout)]).toEqual(['totals', 'grand total']);
+  expect([lookOf(subtotals, first), lookOf(everything, first)]).toEqual(['further totals', 'further totals']);
 });
 
 test('what stands beside a total has columns of its own behind its field, in words', () => {
@@ -170,9 +183,26 @@ describe('a table with columns per value', () => {
   const table = proofTable(across, fields, ['A', '', null]);
 
   test('has a head per value, one for what has none, and one for all of them', () => {
-    expect(table.heads).toEqual(['A', 'empty text', 'without a value', 'Everything'].map((words) => ({ words, over: 2 })));
+    expect(table.heads).toEqual(['A', 'empty text', 'without a value', 'Everything'].map((words, place) => ({ words, over: 2, place })));
     expect(table.columns.map((each) => each.header).slice(0, 2)).toEqual(['Kilos, kg, sum', 'Kilos, kg, average']);
     expect(new Set(table.columns.map((each) => each.key)).size).toBe(8);
+  });
+
+  test('totals over them stand before them where that is asked for, each figure under its own head', () => {
+    const before = proofTable({ ...across, across: { ...wanted.across, totalsFirst: true } as Across }, fields, ['A', 'B']);
+    expect(before.heads?.map(({ words, place }) => [words, place])).toEqual([
+      ['Everything', 2],
+      ['A', 0],
+      ['B', 1],
+    ]);
+    expect(before.columns.map(({ place, total }) => [place, total])).toEqual([
+      [2, 4],
+      [2, 5],
+      [0, 0],
+      [0, 1],
+      [1, 2],
+      [1, 3],
+    ]);
   });
 
   test('one aggregate needs no word in the heads, and without totals behind there is no last head', () => {

@@ -53,7 +53,7 @@ export function naiveLines(
       marks: unmarked,
     }));
 
-  const within = (level: number, group: readonly Row[], keys: readonly (string | null)[]): NaiveLine[] => {
+  const within = (level: number, group: readonly Row[], keys: readonly (string | null)[]): readonly NaiveLine[] => {
     const next = levels[level];
     if (!next) {
       if (!layout.rows) return [];
@@ -104,8 +104,11 @@ export function naiveLines(
       };
       return [
         ...(layout.rows || !last ? [header] : []),
-        ...within(level + 1, inside, own),
-        ...(showsTotals(level, inside) ? totalLines(level + 1, inside, own) : []),
+        ...around(
+          layout.levels[level]?.totalsFirst,
+          within(level + 1, inside, own),
+          showsTotals(level, inside) ? totalLines(level + 1, inside, own) : [],
+        ),
       ];
     });
   };
@@ -118,8 +121,12 @@ export function naiveLines(
     return next ? new Set(inside.map((row) => wire(next.of, row.get(next.field) ?? null))).size > 1 : inside.length > 1;
   };
   const none = levels.map(() => null);
-  return [...within(0, rows, none), ...(layout.grandTotal ? totalLines(0, rows, none) : [])];
+  return around(layout.grandTotalFirst, within(0, rows, none), layout.grandTotal ? totalLines(0, rows, none) : []);
 }
+
+/** What is in a group with its totals before or behind it. */
+const around = <T>(first: true | undefined, inside: readonly T[], totals: readonly T[]): readonly T[] =>
+  first ? [...totals, ...inside] : [...inside, ...totals];
 
 /** Where a value stands in an order that is written; behind all of it where it is not listed. */
 export function placeIn(listed: readonly string[] | undefined, type: FieldType, value: Value): number {

@@ -37,31 +37,36 @@ export const listed = fc.uniqueArray(fc.constantFrom('a', "O'Sedge", 'ä', '0', 
   minLength: 1,
   maxLength: 5,
 });
-export const layouts: fc.Arbitrary<Layout> = fc.record({
-  levels: fc.uniqueArray(
-    fc.record(
-      {
-        field: fc.constantFrom('t1', 'b1', 'day1', 'at1', 'w2', 'd2'),
-        stretch: fc.constantFrom(...DAY_STRETCHES),
-        descending: fc.boolean(),
-        subtotal: fc.boolean(),
-        ofSeveral: fc.constant(true as const),
-        by: totalled,
-        listed,
-      },
-      { requiredKeys: ['field', 'descending', 'subtotal'] },
+export const layouts: fc.Arbitrary<Layout> = fc.record(
+  {
+    levels: fc.uniqueArray(
+      fc.record(
+        {
+          field: fc.constantFrom('t1', 'b1', 'day1', 'at1', 'w2', 'd2'),
+          stretch: fc.constantFrom(...DAY_STRETCHES),
+          descending: fc.boolean(),
+          subtotal: fc.boolean(),
+          ofSeveral: fc.constant(true as const),
+          totalsFirst: fc.constant(true as const),
+          by: totalled,
+          listed,
+        },
+        { requiredKeys: ['field', 'descending', 'subtotal'] },
+      ),
+      { maxLength: 3, selector: (each) => each.field },
     ),
-    { maxLength: 3, selector: (each) => each.field },
-  ),
-  rows: fc.boolean(),
-  grandTotal: fc.boolean(),
-  totals: fc.array(totalled, { maxLength: 4 }),
-  marks: fc.subarray([
-    { id: 'm1', field: 'd2', operator: 'above', operands: ['100'], look: 'boxed' as const },
-    { id: 'm2', field: 't1', operator: 'one of', operands: ['a', "O'Sedge"], look: 'strong' as const },
-    { id: 'm3', field: 'day1', operator: 'is null', operands: [], look: 'faint' as const },
-  ]),
-});
+    rows: fc.boolean(),
+    grandTotal: fc.boolean(),
+    grandTotalFirst: fc.constant(true as const),
+    totals: fc.array(totalled, { maxLength: 4 }),
+    marks: fc.subarray([
+      { id: 'm1', field: 'd2', operator: 'above', operands: ['100'], look: 'boxed' as const },
+      { id: 'm2', field: 't1', operator: 'one of', operands: ['a', "O'Sedge"], look: 'strong' as const },
+      { id: 'm3', field: 'day1', operator: 'is null', operands: [], look: 'faint' as const },
+    ]),
+  },
+  { requiredKeys: ['levels', 'rows', 'grandTotal', 'totals', 'marks'] },
+);
 
 const { calendar: CALENDAR } = emptyDefinition('');
 

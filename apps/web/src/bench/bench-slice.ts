@@ -160,6 +160,8 @@ const slice = createSlice({
     },
     edited: (state, { payload: { id, batch } }: PayloadAction<{ id: string; batch: Batch }>) => {
       change(state, id, (bench) => {
+        // What is chosen again changes nothing, and there is nothing to save of it.
+        if (batch.edits.length === 0) return bench;
         const mine = madeOn(bench, batch);
         return rebase({ ...bench, pending: [...bench.pending, mine], done: [...bench.done, mine], undone: [] });
       });

@@ -22,16 +22,30 @@ interface LayoutSentenceProps {
   readonly result: string | undefined;
 }
 
-const SUBTOTALS = ['with subtotals', 'with subtotals of several', 'without subtotals'] as const;
-
 /** “Of several”: where there is more than one of what stands in the group. */
-const subtotalsOf = ({ subtotal, ofSeveral }: Level): (typeof SUBTOTALS)[number] =>
-  subtotal ? (ofSeveral ? 'with subtotals of several' : 'with subtotals') : 'without subtotals';
+const SUBTOTALS = [
+  'with subtotals',
+  'with subtotals before',
+  'with subtotals of several',
+  'with subtotals of several before',
+  'without subtotals',
+] as const;
+type Subtotals = (typeof SUBTOTALS)[number];
 
-function withSubtotals({ ofSeveral: _old, ...level }: Level, to: (typeof SUBTOTALS)[number]): Level {
-  const subtotal = to !== 'without subtotals';
-  return to === 'with subtotals of several' ? { ...level, subtotal, ofSeveral: true } : { ...level, subtotal };
+const subtotalsOf = ({ subtotal, ofSeveral, totalsFirst }: Level): Subtotals =>
+  subtotal ? `with subtotals${ofSeveral ? ' of several' : ''}${totalsFirst ? ' before' : ''}` : 'without subtotals';
+
+function withSubtotals({ ofSeveral: _several, totalsFirst: _first, ...level }: Level, to: Subtotals): Level {
+  return {
+    ...level,
+    subtotal: to !== 'without subtotals',
+    ...(to.endsWith('before') ? { totalsFirst: true } : {}),
+    ...(to.includes('several') ? { ofSeveral: true } : {}),
+  };
 }
+
+const GRAND_TOTALS = ['grand total shown', 'grand total before', 'no grand total'] as const;
+const OVER_COLUMNS = ['with totals behind', 'with totals before', 'without totals'] as const;
 
 /** How the proof reads the result, as a sentence: groups, totals, and what stands out. */
 export function LayoutSentence({ bench, layout, fields, result }: LayoutSentenceProps) {
@@ -134,10 +148,16 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
         )}
         <ChoiceSlot
           label="Grand total"
-          value={layout.grandTotal ? 'grand total shown' : 'no grand total'}
-          choices={['grand total shown', 'no grand total']}
+          value={layout.grandTotal ? (layout.grandTotalFirst ? 'grand total before' : 'grand total shown') : 'no grand total'}
+          choices={GRAND_TOTALS}
           disabled={locked}
-          onChange={(to) => set('grandTotal', to === 'grand total shown')}
+          onChange={(to) => {
+            const [shown, first] = [to !== 'no grand total', to === 'grand total before' ? (true as const) : undefined];
+            edit(
+              ...(shown === written.grandTotal ? [] : [setting('grandTotal', shown)]),
+              ...(first === written.grandTotalFirst ? [] : [setting('grandTotalFirst', first)]),
+            );
+          }}
         />
       </p>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
@@ -234,13 +254,12 @@ function AcrossSentence({
     ) : null;
   const exchange = () => {
     if (!last) return;
-    const { total, empty, ...order } = across;
-    const { subtotal, ofSeveral, ...wasDown } = last;
-    onExchange([...levels.slice(0, -1), { ...order, subtotal, ...(ofSeveral ? { ofSeveral } : {}) }], {
-      ...wasDown,
-      total,
-      ...(empty ? { empty } : {}),
-    });
+    const { total, empty, totalsFirst: before, ...order } = across;
+    const { subtotal, ofSeveral, totalsFirst, ...wasDown } = last;
+    onExchange(
+      [...levels.slice(0, -1), { ...order, subtotal, ...(totalsFirst ? { totalsFirst } : {}), ...(ofSeveral ? { ofSeveral } : {}) }],
+      { ...wasDown, total, ...(before ? { totalsFirst: before } : {}), ...(empty ? { empty } : {}) },
+    );
   };
   return (
     <span role="group" aria-label="Across" className="inline-flex items-center gap-1">
@@ -277,10 +296,13 @@ function AcrossSentence({
       />
       <ChoiceSlot
         label="Totals over the columns"
-        value={across.total ? 'with totals behind' : 'without totals'}
-        choices={['with totals behind', 'without totals']}
+        value={across.total ? (across.totalsFirst ? 'with totals before' : 'with totals behind') : 'without totals'}
+        choices={OVER_COLUMNS}
         disabled={locked}
-        onChange={(to) => onSet('across', { ...across, total: to === 'with totals behind' })}
+        onChange={(to) => {
+          const { totalsFirst: _first, ...plain } = across;
+          onSet('across', { ...plain, total: to !== 'without totals', ...(to === 'with totals before' ? { totalsFirst: true } : {}) });
+        }}
       />
       <ChoiceSlot
         label="Where there are no rows"

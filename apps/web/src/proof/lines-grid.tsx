@@ -43,23 +43,25 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
   const first = items[0]?.index ?? 0;
   const skipped = proof.lines > inSight && inSight > 1 ? Math.round((first / (inSight - 1)) * (proof.lines - inSight)) : 0;
   const pages = usePages(read, first + skipped, items.length, proof.lines);
-  const lastPage = usePages(read, Math.max(0, proof.lines - 1), 1, proof.lines);
+  const grand = layout.grandTotalFirst ? 0 : Math.max(0, proof.lines - 1);
+  const grandPage = usePages(read, grand, 1, proof.lines);
   const lineAt = (index: number, of = pages): ReadLine | undefined => {
     const cells = of.get(Math.floor(index / PAGE))?.[index % PAGE];
     return cells && lineOf(cells);
   };
-  // The grand total stands at the end and is the widest there is of what adds up.
+  // The grand total is the widest there is of what adds up; it stands at one of the ends.
   const totals = layout.grandTotal
-    ? Array.from({ length: 6 }, (_, back) => lineAt(proof.lines - 1 - back, lastPage)).filter(
+    ? Array.from({ length: 6 }, (_, away) => lineAt(Math.abs(grand - away), grandPage)).filter(
         (each) => each?.kind === 'totals' && each.level === 0,
       )
     : [];
+  const over = table.heads?.[0]?.over ?? 1;
   const widths = columns.map(
-    (column) =>
+    (column, at) =>
       fittingWidth(
         column.field,
         proof.extents[column.field.id] ?? null,
-        column.place === undefined ? column.header : longer(column.header, table.heads?.[column.place]),
+        column.place === undefined ? column.header : longer(column.header, table.heads?.[Math.floor(at / over)]),
         column.write,
         totals.flatMap((each) => (each ? [columnText(each, column, table)] : [])),
       ) +
@@ -75,7 +77,7 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
       aria-label="Lines of the proof"
       aria-rowcount={proof.lines + (table.heads ? 2 : 1)}
       tabIndex={0}
-      className="figures min-h-0 flex-1 overflow-auto"
+      className="figures min-h-44 flex-1 overflow-auto"
     >
       <div role="rowgroup" className="sticky top-0 z-10 border-b border-ink-faint bg-paper" style={{ width }}>
         {table.heads && (
@@ -220,7 +222,7 @@ function useColumnsInSight(
   return {
     before: Array.from({ length: places[0] ?? 0 }, (_each, place) => widthOf(place)).reduce((sum, each) => sum + each, 0),
     heads: places.map((place) => ({ place, words: heads[place]?.words ?? '', width: widthOf(place) })),
-    columns: numbered.filter(({ column }) => places.includes(column.place ?? -1)),
+    columns: numbered.filter(({ index }) => places.includes(Math.floor(index / over))),
   };
 }
 

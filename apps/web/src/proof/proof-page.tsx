@@ -61,7 +61,7 @@ export function ProofPage() {
       <WithDrawers bench={bench} run={run.run}>
         <section aria-label="Proof" className="flex min-w-0 flex-1 flex-col">
           <LayoutSentence bench={bench} layout={layout} fields={fields} result={result?.id} />
-          <div className="flex min-h-0 flex-1 flex-col px-4 pt-3">
+          <div className="flex min-h-0 flex-1 flex-col overflow-y-auto px-4 pt-3">
             <h2 title={title} className="line-clamp-3 shrink-0 font-serif text-title">
               {title}
             </h2>

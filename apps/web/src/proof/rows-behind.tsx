@@ -35,7 +35,6 @@ export function RowsBehind({
   behind: { index, line, place: first },
   onClose,
 }: RowsBehindProps) {
-  // The last head may be that of all values together.
   const values = (table.heads?.length ?? 0) - (table.layout.across?.total ? 1 : 0);
   const [chosen, setChosen] = useState(first !== undefined && first < values ? first : undefined);
   const [fetch, fetching] = api.useProofBehindMutation();
@@ -46,7 +45,8 @@ export function RowsBehind({
   }, [fetch, result, dataset, revision, index, line.level, chosen]);
   const { data } = fetching;
   const count = chosen === undefined ? line.rows : line.cellRows(chosen);
-  const heads = table.heads?.slice(0, values).map((each) => each.words) ?? [];
+  // One head is that of all values together, wherever it stands.
+  const heads = table.heads?.filter((each) => each.place < values).map((each) => each.words) ?? [];
   const fields = (data?.fields ?? []).flatMap((id) => table.fields.find((each) => each.id === id) ?? []);
   const writers = fields.map((each) => writerOf({ type: each.type, role: each.role }, each.format));
   return (

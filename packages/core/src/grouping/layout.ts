@@ -24,8 +24,10 @@ export interface Level {
   readonly by?: Figure;
   /** The values whose groups come first, in their order, as texts of the wire; a figure orders them before it. */
   readonly listed?: readonly string[];
-  /** Whether each of its groups ends with totals. */
+  /** Whether each of its groups has totals, behind what is in it. */
   readonly subtotal: boolean;
+  /** They stand before what is in it. */
+  readonly totalsFirst?: true;
   /** Only those that have more than one of what stands in them: rows, or groups of the next level. */
   readonly ofSeveral?: true;
 }
@@ -71,6 +73,8 @@ export interface Across {
   readonly listed?: readonly string[];
   /** Whether a column of totals over all of them stands behind them. */
   readonly total: boolean;
+  /** It stands before them. */
+  readonly totalsFirst?: true;
   /** Left out: blank. */
   readonly empty?: EmptyCells;
 }
@@ -91,6 +95,8 @@ export interface Layout {
   /** Whether single rows are shown, or only their groups. */
   readonly rows: boolean;
   readonly grandTotal: boolean;
+  /** It stands before everything. */
+  readonly grandTotalFirst?: true;
   /** Left out: the sum of each measure that may be added. */
   readonly totals?: readonly Total[];
   readonly marks: readonly Mark[];
@@ -102,7 +108,18 @@ export interface Layout {
   readonly note?: string;
 }
 
-export const LAYOUT_PROPERTIES = ['levels', 'across', 'rows', 'grandTotal', 'totals', 'marks', 'chart', 'title', 'note'] as const;
+export const LAYOUT_PROPERTIES = [
+  'levels',
+  'across',
+  'rows',
+  'grandTotal',
+  'grandTotalFirst',
+  'totals',
+  'marks',
+  'chart',
+  'title',
+  'note',
+] as const;
 export type LayoutProperty = (typeof LAYOUT_PROPERTIES)[number];
 
 export const MOST_LEVELS = 6;
@@ -129,10 +146,22 @@ const ordering = {
 };
 
 export const layoutShape: z.ZodType<Layout> = z.strictObject({
-  levels: z.array(z.strictObject({ ...ordering, subtotal: z.boolean(), ofSeveral: z.literal(true).optional() })).max(MOST_LEVELS),
-  across: z.strictObject({ ...ordering, total: z.boolean(), empty: z.enum(EMPTY_CELLS).optional() }).optional(),
+  levels: z
+    .array(
+      z.strictObject({
+        ...ordering,
+        subtotal: z.boolean(),
+        totalsFirst: z.literal(true).optional(),
+        ofSeveral: z.literal(true).optional(),
+      }),
+    )
+    .max(MOST_LEVELS),
+  across: z
+    .strictObject({ ...ordering, total: z.boolean(), totalsFirst: z.literal(true).optional(), empty: z.enum(EMPTY_CELLS).optional() })
+    .optional(),
   rows: z.boolean(),
   grandTotal: z.boolean(),
+  grandTotalFirst: z.literal(true).optional(),
   totals: z
     .array(
       z.strictObject({

@@ -208,7 +208,7 @@ const orderColumn = (level: number) => `order_${level}`;
 const orderColumns = (layout: Layout) =>
   [0, ...layout.levels.map((_level, index) => index + 1)].map((level) => column(orderColumn(level), whole));
 
-/** Everything before its grand total; in each group its header, what is in it, its totals. */
+/** Everything and its grand total; in each group its header, what is in it, and before or behind that its totals. */
 function orderOf(layout: Layout, fields: readonly SheetField[]): readonly OrderBy[] {
   const by = (of: Expression, descending = false): OrderBy => ({ of, descending, nullsFirst: false });
   return [
@@ -262,9 +262,11 @@ export function groupsOf(levels: readonly Level[], by: Figure, fields: readonly 
   return { node: 'filter', input: grouped(layout, fields, rows), condition: last };
 }
 
+/** In the order they stand in: what a group begins with, its totals where they come first, what is in it, its totals. */
 const BEFORE = 0;
-const WITHIN = 1;
-const BEHIND = 2;
+const FIRST = 1;
+const WITHIN = 2;
+const BEHIND = 3;
 
 /** A part of the union: each column from the input where it has one of the name, or as told. */
 function part(
@@ -313,15 +315,15 @@ function headerLines(layout: Layout, groups: Relation & { node: 'landed' }, colu
   });
 }
 
-/** Totals behind each group of a level that shows them, one line per aggregate, and behind everything. Without rows the last level is nothing but totals. */
+/** Totals behind each group of a level that shows them, or before what is in it, one line per aggregate, and behind everything. Without rows the last level is nothing but totals. */
 function totalLines(layout: Totalled, groups: Relation & { node: 'landed' }, columns: readonly Column[]): readonly Relation[] {
   const used = AGGREGATES.filter((each) => layout.totals.some(({ aggregate }) => aggregate === each));
   const aggregates: readonly (Aggregate | undefined)[] = used.length === 0 || layout.together ? [undefined] : used;
   const last = layout.levels.length;
   const levels = layout.levels.flatMap(({ subtotal }, index) => (subtotal || (!layout.rows && index + 1 === last) ? [index + 1] : []));
   return [...levels, ...(layout.grandTotal ? [0] : [])].flatMap((level) => {
-    const orders =
-      level === 0 ? [BEHIND] : [WITHIN, ...layout.levels.map((_each, at) => (at + 1 < level ? WITHIN : BEHIND))].slice(0, level + 1);
+    const first = level === 0 ? layout.grandTotalFirst : layout.levels[level - 1]?.totalsFirst;
+    const orders = [...Array.from({ length: level }, () => WITHIN), first ? FIRST : BEHIND];
     return aggregates.map((aggregate) => groupLine('totals', level, orders, aggregate, layout, groups, columns));
   });
 }

@@ -43,6 +43,8 @@ export interface ProofTable {
 export interface ColumnHead {
   readonly words: string;
   readonly over: number;
+  /** The number of its value; behind those of all values that of the totals over them, wherever they stand. */
+  readonly place: number;
 }
 
 /** `across` are the values that stand beside one another, where the layout has such columns. */
@@ -71,13 +73,15 @@ export function proofTable(layout: ProofTable['layout'], fields: readonly SheetF
   return { layout, fields, columns, worded: layout.levels.length > 0 || layout.grandTotal };
 }
 
-/** One column per value and total, and behind them those of all values together. */
+/** One column per value and total, and behind or before them those of all values together. */
 function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], across: readonly (string | null)[]): ProofTable {
   const { totals } = layout;
   const of = fields.find((each) => each.id === layout.across?.field);
-  const names = [...across.map((each) => (of ? keyText(each, of) : (each ?? ''))), ...(layout.across?.total ? ['Everything'] : [])];
+  const values = across.map((each, place) => ({ place, words: of ? keyText(each, of) : (each ?? '') }));
+  const all = layout.across?.total ? [{ place: across.length, words: 'Everything' }] : [];
+  const heads = layout.across?.totalsFirst ? [...all, ...values] : [...values, ...all];
   const alike = totals.every((each) => each.aggregate === totals[0]?.aggregate);
-  const columns = names.flatMap((_name, place) =>
+  const columns = heads.flatMap(({ place }) =>
     totals.flatMap((total, index): readonly ProofColumn[] => {
       const field = fields.find((each) => each.id === total.field);
       if (!field) return [];
@@ -97,7 +101,7 @@ function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], a
     }),
   );
   const over = totals.reduce((sum, each) => sum + 1 + (each.beside?.length ?? 0), 0);
-  return { layout, fields, columns, worded: true, heads: names.map((words) => ({ words, over })) };
+  return { layout, fields, columns, worded: true, heads: heads.map((each) => ({ ...each, over })) };
 }
 
 /** For so many letters there has to be room behind the values of a column. */
@@ -298,14 +302,15 @@ export function letterOf(mark: Mark, marks: readonly Mark[]): string {
   return String.fromCharCode(97 + lettered.findIndex((each) => each.id === mark.id));
 }
 
-/** What a line is to who reads it: totals close a group, and everything; further aggregates of the group stand under the same rule. */
+/** What a line is to who reads it: totals close a group, and everything; further aggregates of the group stand under the same rule, and what stands before it closes nothing. */
 export type LineLook = 'header' | 'row' | 'totals' | 'further totals' | 'grand total';
 
-export function lookOf(line: ReadLine | undefined, { totals, levels, across }: ProofTable['layout']): LineLook {
+export function lookOf(line: ReadLine | undefined, { totals, levels, across, grandTotalFirst }: ProofTable['layout']): LineLook {
   if (line?.kind === 'header') return 'header';
   if (line?.kind !== 'totals') return 'row';
   // With columns per value a group of the last level is a line like a row.
   if (across && line.level > 0 && line.level === levels.length) return 'row';
+  if (line.level === 0 ? grandTotalFirst : levels[line.level - 1]?.totalsFirst) return 'further totals';
   const first = AGGREGATES.find((each) => totals.some(({ aggregate }) => aggregate === each));
   if (line.aggregate !== undefined && line.aggregate !== first) return 'further totals';
   return line.level === 0 ? 'grand total' : 'totals';

@@ -52,6 +52,8 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
       if (before?.field !== now.field || before.stretch !== now.stretch)
         return `has one column per ${groupWords(now, nameOf)} in the proof`;
       if (before.empty !== now.empty) return `shows ${now.empty ?? 'blank'} where a column of ${nameOf(now.field)} has no rows`;
+      if (before.totalsFirst !== now.totalsFirst)
+        return `has the totals over ${nameOf(now.field)} ${now.totalsFirst ? 'before' : 'behind'} its columns`;
       if (before.total !== now.total) return `${now.total ? 'shows' : 'leaves out'} the total over ${nameOf(now.field)}`;
       return `orders ${nameOf(now.field)} ${orderWords(now, nameOf)}`;
     }
@@ -59,6 +61,8 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
       return to === true ? 'shows single rows in the proof' : 'shows only groups in the proof';
     case 'grandTotal':
       return to === true ? 'shows the grand total' : 'leaves the grand total out';
+    case 'grandTotalFirst':
+      return to === true ? 'has the grand total before everything' : 'has the grand total behind everything';
     case 'totals': {
       const totals = to as Layout['totals'];
       return totals
@@ -85,8 +89,10 @@ function levelsSentence(from: readonly Level[], to: readonly Level[], nameOf: (i
   const changed = to.filter((each, index) => !equal(each, from[index]));
   return changed
     .map((level) => {
-      const { field, subtotal, ofSeveral } = level;
+      const { field, subtotal, ofSeveral, totalsFirst } = level;
       const before = from.find((each) => each.field === field);
+      if (before && before.totalsFirst !== totalsFirst && before.subtotal === subtotal)
+        return `has subtotals per ${nameOf(field)} ${totalsFirst ? 'before' : 'behind'} what is in its groups`;
       if (before?.subtotal !== subtotal || before.ofSeveral !== ofSeveral)
         return `${subtotal ? 'shows' : 'leaves out'} subtotals per ${nameOf(field)}${subtotal && ofSeveral ? ' where there is more than one' : ''}`;
       return `orders ${nameOf(field)} ${orderWords(level, nameOf)}`;

@@ -41,7 +41,9 @@ async function proofSheet(
   const lead = table.worded ? 1 : 0;
   const heads = table.heads ? 2 : 1;
   const sheet = workbook.addWorksheet('Proof', { views: [{ state: 'frozen', xSplit: lead, ySplit: heads }] });
-  sheet.properties.outlineProperties = { summaryBelow: true, summaryRight: true };
+  const { levels, across } = table.layout;
+  const last = levels.at(-1);
+  sheet.properties.outlineProperties = { summaryBelow: last?.totalsFirst !== true, summaryRight: across?.totalsFirst !== true };
   const types = table.columns.map((column) => typeUnder(column, table));
   sheet.columns = [
     ...(lead === 1 ? [{ width: LEAD_WIDTH }] : []),
@@ -159,7 +161,9 @@ function asCell(type: FieldType, cell: Cell): SheetCell {
 function formulaOf(total: Total, { layout, fields }: ProofTable, column: ProofColumn, cell: SheetCell, range: string): string | undefined {
   const known = FUNCTIONS[total.aggregate];
   const field = fields.find((each) => each.id === total.field);
-  const plain = layout.rows && !layout.across && column.total === undefined && field !== undefined && isNumber(field.type);
+  // Where totals stand before rows, they would be among what those of a wider group are told of.
+  const behind = !layout.grandTotalFirst && !layout.levels.some((each) => each.totalsFirst);
+  const plain = behind && layout.rows && !layout.across && column.total === undefined && field !== undefined && isNumber(field.type);
   if (known === undefined || !plain || typeof cell.value !== 'number') return undefined;
   if (total.aggregate === 'sum' && field.addsUp !== 'over everything') return undefined;
   return `SUBTOTAL(${known},${range})`;

@@ -33,7 +33,8 @@ interface ChartPanelProps {
   onShown(shown: ShownChart | undefined): void;
 }
 
-const HEIGHT = 230;
+/** So high is a chart, in pixels: a fifth of the window, which leaves lines in sight below it. */
+const chartHeight = () => Math.round(Math.min(230, Math.max(140, window.innerHeight / 5)));
 
 /** The proof's chart above its lines: the same figures, of all groups as far as they can be read. */
 export default function ChartPanel({ asked, reading, fields, name, notes, onShown }: ChartPanelProps) {
@@ -49,6 +50,7 @@ export default function ChartPanel({ asked, reading, fields, name, notes, onShow
   }, [shown, onShown]);
   const box = useRef<HTMLDivElement>(null);
   const width = useWidth(box);
+  const [height] = useState(chartHeight);
   const take = (kind: 'svg' | 'png') =>
     void import('./chart-file').then(({ takeChart }) => box.current && takeChart(box.current, kind, name, notes));
   return (
@@ -57,8 +59,8 @@ export default function ChartPanel({ asked, reading, fields, name, notes, onShow
         <FailureNotice failure={failureOf(proof.error)} />
         {!drawn && !proof.error && <Waiting what="Drawing the chart" />}
         {drawn && width > 0 && (
-          <Suspense fallback={<div style={{ height: HEIGHT }} />}>
-            <ChartFigure chart={reading.chart} drawn={drawn} says={says} width={width} height={HEIGHT}>
+          <Suspense fallback={<div style={{ height }} />}>
+            <ChartFigure chart={reading.chart} drawn={drawn} says={says} width={width} height={height}>
               <span className="ml-auto flex shrink-0 gap-1">
                 <Button small kind="quiet" onClick={() => take('svg')}>
                   Take the chart as SVG
