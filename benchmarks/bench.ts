@@ -14,6 +14,7 @@ import { directHead, psql } from './by-hand';
 import { Client } from './client';
 import type { Compared } from './criteria';
 import { HEAVY, passCounts, searched } from './criteria';
+import { crosstab, widest } from './crosstab';
 import { statementOf, TEN, typing } from './expressions';
 import { evidence, PAIR_OF_TABLES, proposals, threeJoins, WITHOUT_THEM } from './joins';
 import type { Line } from './line';
@@ -25,7 +26,7 @@ import { pair } from './pair';
 import { papers } from './paper';
 import { proofOf } from './proof';
 import { routines } from './routines';
-import { longestTask } from './scrolling';
+import { longestTask, longestTaskAcross } from './scrolling';
 import { joinedAndSummed, stackedCriteria } from './summaries';
 
 /** Prints every figure beside a reference measured in the same run, and writes them as JSON. */
@@ -136,6 +137,8 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
   const routed = await routines(client, cluster, demoPassword, folder);
   const onPaper = await papers(client, folder);
   const proof = await proved(client, folder);
+  const across = await crosstab(client, folder);
+  const longestAcross = await longestTaskAcross(server.address, await widest(client));
   const longest = await longestTask(server.address, await client.readings('reading_no < 1000000'), '1\u202f000\u202f000 rows');
   return [
     {
@@ -246,6 +249,13 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
       rule: '1.5 × DuckDB by hand',
     },
     {
+      what: 'crosstab of 1 M rows, 60 × 24 with totals both ways',
+      ...across,
+      unit: 'ms',
+      most: 1.5 * across.reference,
+      rule: '1.5 × DuckDB by hand',
+    },
+    {
       what: 'list of datasets under 200 readers and 10 runs, median',
       cendra: load.busy.median,
       reference: load.idle.median,
@@ -262,6 +272,7 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
       rule: '5 × idle',
     },
     { what: 'longest task, scrolling a grid of 1 M rows', cendra: longest, reference: 0, unit: 'ms', most: 50, rule: '50 ms' },
+    { what: 'longest task, scrolling a crosstab of 500 columns', cendra: longestAcross, reference: 0, unit: 'ms', most: 50, rule: '50 ms' },
     { what: 'checking an expression of 200 lines at a key', cendra: typing(), reference: 0, unit: 'ms', most: 16, rule: '16 ms' },
   ];
 }
