@@ -138,7 +138,7 @@ describe('tried once', () => {
   });
 
   test.each([
-    ['what it raises, in its words', 'raises(integer)', [value('2024')], ['statement-failed'], 'the season 2024 is closed'],
+    ['what it raises, in its words', 'raises(integer)', [value('2024')], ['routine-failed'], 'the season 2024 is closed'],
     ['that it commits', 'commits()', [], ['routine-commits'], 'ends its transaction'],
     ['a cursor that was never opened', 'never()', [], ['cursor-not-open'], 'was not opened'],
     ['a value of another type, before anything runs', 'raises(integer)', [value('soon')], ['value-wrong-type'], '“soon”'],

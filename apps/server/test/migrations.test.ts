@@ -106,7 +106,7 @@ test('goes down and up again', async () => {
   await migrated(
     () => true,
     async (database) => {
-      for (let undone = 0; undone < 7; undone++) await database.undoLastMigration();
+      for (let undone = 0; undone < 8; undone++) await database.undoLastMigration();
       const columns = () =>
         database.query<{ column_name: string }[]>("select column_name from information_schema.columns where table_name = 'revision'");
       expect((await columns()).map((each) => each.column_name)).toContain('snapshot');
