@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { addStep, openWorthDelivering, stamp, trail } from './bench-steps';
+import { addStep, newDataset, stamp, trail } from './bench-steps';
 import { accessible, expect, inDemo, test } from './support';
 
 async function openProcedure(page: Page, name: string): Promise<void> {
@@ -82,7 +82,9 @@ test('a function is called beside the trail, and one that changed underneath say
     'select apiary_code, sum(kilos) from coop.harvests where extract(year from picked_on) = of_season group by 1'`);
   try {
     await signIn('analyst');
-    await openWorthDelivering(page);
+    // A dataset of its own: what is added asks for a value, and others would wait for it.
+    await newDataset(page, 'apiaries');
+    await page.getByRole('button', { name: 'Take all' }).click();
     await addStep(page, 'Procedure');
     const dialog = page.getByRole('dialog', { name: 'What a function or procedure gives' });
     await dialog.getByRole('textbox').fill('kilos_of');
