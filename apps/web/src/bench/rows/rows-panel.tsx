@@ -232,7 +232,7 @@ function Stamp({ bench, run, head }: RowsPanelProps) {
             : `the first ${grouped(result.rows)}${count === undefined ? '' : ` of ${grouped(count)}`} rows`;
   const misfits = Object.values(result.misfits).reduce((sum, each) => sum + each, 0);
   const values = bench.trail.definition.parameters.map(
-    ({ id, name, leftBlank }) => `:${name} ${shown.values[id]?.filter((each) => each !== '').join(', ') || `(${leftBlank})`}`,
+    ({ id, name }) => `:${name} ${shown.values[id]?.filter((each) => each !== '').join(', ') || '(left blank)'}`,
   );
   return (
     <p className="figures flex flex-wrap items-center gap-x-3">

@@ -102,13 +102,13 @@ export const failedWithin = (error: unknown): boolean =>
 
 /** The server's message with all that it adds to it. */
 function wholly(error: unknown): string {
-  const { detail, where } = toldOf(error);
-  return [messageOf(error), detail, where].filter((each) => each).join('\n');
+  const { detail, hint, where } = toldOf(error);
+  return [messageOf(error), detail, hint, where].filter((each) => each).join('\n');
 }
 
-/** What the routine says of it, with its own advice. */
+/** What the routine says of it, with its own advice; the server's is about a name, and stands with its message. */
 function withinProblem(error: unknown): ProblemException {
-  const { hint } = toldOf(error);
+  const hint = codeOf(error).startsWith('P0') ? toldOf(error).hint : undefined;
   const said = messageOf(error);
   return refused(422, 'routine-failed', `What it calls stopped: ${said.replace(/\.$/, '')}.`, {}, hint?.replace(/\.$/, ''), wholly(error));
 }
