@@ -25,7 +25,11 @@ export async function crosstab(client: Client, folder: string): Promise<{ readon
     const [down, beside, totalsFirst] = orders.pop() ?? [false, false, false];
     const next = {
       levels: [{ field: 'band', descending: down, subtotal: true }],
-      across: { field: 'hour', descending: beside, total: true, ...(totalsFirst ? { totalsFirst } : {}) },
+      across: {
+        levels: [{ field: 'hour', descending: beside, subtotal: false }],
+        total: true,
+        ...(totalsFirst ? { totalsFirst } : {}),
+      },
       totals: [{ field: weight, aggregate: 'sum' }],
     };
     const edits = Object.entries(next).map(([property, to]) => ({
@@ -56,7 +60,7 @@ export async function widest(client: Client): Promise<Dataset> {
   const set = (property: string, from: unknown, to: unknown) => ({ kind: 'set proof', property, from, to });
   return client.edited(dataset, [
     set('levels', [], [{ field: 'band', descending: false, subtotal: true }]),
-    set('across', undefined, { field: 'part', descending: false, total: true }),
+    set('across', undefined, { levels: [{ field: 'part', descending: false, subtotal: false }], total: true }),
     set('totals', undefined, [{ field: weight, aggregate: 'sum' }]),
   ]);
 }

@@ -1,4 +1,4 @@
-import type { Layout } from '@cendra/core';
+import type { AcrossPlace, Layout } from '@cendra/core';
 import { AGGREGATES, LINE, LINE_KINDS } from '@cendra/core';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, run } from './support/cendra';
@@ -10,7 +10,7 @@ import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
 interface Proof {
   readonly key: string;
   readonly lines: number;
-  readonly across?: readonly (string | null)[];
+  readonly across?: readonly AcrossPlace[];
   readonly columns: readonly { readonly id: string }[];
 }
 
@@ -63,7 +63,7 @@ const bySql = (text: string) =>
 test('groups of the first level, one figure each, without rows and totals of others', async () => {
   await withProof({
     levels: [by('grade'), by('picked_on')],
-    across: { field: f('floral_source'), descending: false, total: true },
+    across: { levels: [by('floral_source')], total: true },
     chart: { as: 'bars stacked', field: f('kilos'), aggregate: 'average' },
   });
   const { proof, lines } = await drawn();
@@ -71,7 +71,7 @@ test('groups of the first level, one figure each, without rows and totals of oth
     `select grade, floral_source, round(avg(kilos), 6)::text from coop.harvests group by 1, 2 order by 1, 2 nulls last`,
   );
   const told = lines.flatMap((line) =>
-    (proof.across ?? []).map((value, place) => [line.key_1 ?? null, value, line[`total_${place}`] ?? null]),
+    (proof.across ?? []).map(([flower], place) => [line.key_1 ?? null, flower?.value ?? null, line[`total_${place}`] ?? null]),
   );
   const rounded = (cell: string | null | undefined) => (cell === null || cell === undefined ? null : Number(cell).toFixed(4));
   expect(told.map(([grade, flower, average]) => [grade, flower, rounded(average)])).toEqual(

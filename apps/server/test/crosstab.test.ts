@@ -1,19 +1,17 @@
 import fc from 'fast-check';
-import type { Aggregate, Edit, Relation, Value } from '@cendra/core';
-import { acrossValues, AGGREGATES, besideColumn, compile, crosstabRelations, duckdb, LINE_KINDS, writeValue } from '@cendra/core';
+import type { AcrossPlace, Aggregate, Edit } from '@cendra/core';
+import { acrossPlaces, acrossValues, AGGREGATES, besideColumn, crosstabRelations, LINE_KINDS } from '@cendra/core';
 import { wireRow } from '../../../packages/core/test/support/generate';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, run } from './support/cendra';
 import { withSuperuser } from './support/cluster';
 import type { Fitting } from './support/crosstabs';
-import { landedAcross, layouts, same, stored } from './support/crosstabs';
+import { given, groupsKept, isIn, landedAcross, layouts, stored } from './support/crosstabs';
 import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
 import { Generated } from './support/generated';
 import type { NaiveLine } from './support/naive-proof';
 import { naiveLines } from './support/naive-proof';
 import { fields } from './support/proof-lines';
-
-const UNBOUND = { bound: new Map(), now: 0n };
 
 /** A line with its figures by column: those of each value across, then those over all of them. */
 interface Line {
@@ -32,67 +30,43 @@ describe('the lines of a crosstab', () => {
   beforeAll(async () => (generated = await Generated.open()));
   afterAll(() => generated.close());
 
-  async function table(name: string, relation: Relation): Promise<void> {
-    const { text, values, columns } = compile(relation, duckdb, UNBOUND);
-    const names = columns.map(({ id }) => `"${id}"`).join(', ');
-    const bound = values.map((each) => each.value as string);
-    await generated.engine.run(`create or replace temp table "${name}" as select * from (${text}) as t (${names})`, bound);
-  }
-
-  /** The statements as the server runs them. */
-  async function engineLines(layout: Fitting, values: readonly Value[]): Promise<readonly Line[]> {
-    const made = crosstabRelations(layout, fields, stored, values);
-    await table('across', made.across);
-    await table('down', made.down);
-    await table('groups', made.groups);
-    const { text, values: bound } = compile(made.lines, duckdb, UNBOUND);
-    const read = await generated.engine.runAndReadAll(
-      `select columns(*)::varchar from (${text})`,
-      bound.map((each) => each.value as string),
-    );
-    return (read.getRowsJson() as (string | null)[][]).map((row) => {
+  async function engineLines(layout: Fitting, found: readonly AcrossPlace[], places: number): Promise<readonly Line[]> {
+    const made = crosstabRelations(layout, fields, stored, found);
+    await groupsKept(generated, made);
+    return (await given(generated, made.lines)).map((row) => {
       const at = (id: string) => row[made.columns.findIndex((each) => each.id === id)] ?? null;
       const number = (id: string) => (at(id) === null ? null : Number(at(id)));
       const aggregate = number('line_aggregate');
-      const columns = values.length + (layout.across.total ? 1 : 0);
       return {
         kind: LINE_KINDS[Number(at('line_kind'))] ?? 'row',
         level: number('line_level'),
         rows: number('line_rows'),
         aggregate: aggregate === null ? null : (AGGREGATES[aggregate] ?? null),
         keys: layout.levels.map((_level, index) => at(`key_${index + 1}`)),
-        figures: Array.from({ length: columns }, (_each, place) =>
+        figures: Array.from({ length: places }, (_each, place) =>
           layout.totals.map((_total, index) => at(`total_${place * layout.totals.length + index}`)),
         ),
-        cellRows: Array.from({ length: columns }, (_each, place) => number(`cell_rows_${place}`)),
+        cellRows: Array.from({ length: places }, (_each, place) => number(`cell_rows_${place}`)),
       };
     });
   }
 
-  async function engineValues(layout: Fitting): Promise<readonly (string | null)[]> {
-    const { text, values } = compile(acrossValues(layout, fields, stored), duckdb, UNBOUND);
-    const read = await generated.engine.runAndReadAll(
-      `select columns(*)::varchar from (${text})`,
-      values.map((each) => each.value as string),
-    );
-    return (read.getRowsJson() as (string | null)[][]).map(([each]) => each ?? null);
-  }
-
-  test('are, column by column, those of a proof of the rows of that column alone, and last those of all rows', async () => {
+  test('are, column by column, those of a proof of the rows of that column alone, totals over columns among them', async () => {
     let seen = 0;
+    let over = 0;
     await fc.assert(
-      fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 14 }), async (given, wireRows) => {
-        const { layout, rows, type, byType, values } = await landedAcross(generated, given, wireRows);
-        expect(await engineValues(layout)).toEqual(values.map((each) => (each === null ? null : writeValue(type, each))));
+      fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 14 }), async (asked, wireRows) => {
+        const { layout, rows, places, found } = await landedAcross(generated, asked, wireRows);
+        expect(acrossPlaces(layout.across, found)).toEqual(places);
+        expect(await given(generated, acrossValues(layout, fields, stored))).toEqual(found.map((place) => place.map((each) => each.value)));
         const { across: _across, ...plain } = layout;
         const whole = naiveLines(plain, fields, rows);
-        const parts = values.map((value) =>
-          naiveLines(
-            plain,
-            fields,
-            rows.filter((each) => same(each.get(layout.across.field) ?? null, value, byType)),
-          ),
-        );
+        // Which groups have totals is told by all rows, not by those of a column.
+        const told = { ...plain, levels: plain.levels.map(({ ofSeveral: _several, ...level }) => ({ ...level, subtotal: true })) };
+        const parts = places.map((place) => {
+          const own = rows.filter((each) => isIn(each, place, layout));
+          return naiveLines(told, fields, own);
+        });
         // What stands in lines of their own by aggregate stands in one line here.
         const lines = whole.filter(
           (line, at) => line.kind === 'header' || line.aggregate === (whole.find((each) => alike(each, line)) ?? whole[at])?.aggregate,
@@ -103,15 +77,17 @@ describe('the lines of a crosstab', () => {
           rows: line.rows,
           aggregate: null,
           keys: line.keys,
-          figures: [...parts, ...(layout.across.total ? [whole] : [])].map((part) => figuresOf(part, line, layout)),
-          cellRows: [...parts, ...(layout.across.total ? [whole] : [])].map((part) => rowsIn(part, line)),
+          figures: parts.map((part) => figuresOf(part, line, layout)),
+          cellRows: parts.map((part) => rowsIn(part, line)),
         }));
-        seen += values.length;
-        expect(await engineLines(layout, values)).toEqual(expected);
+        seen += found.length;
+        over += places.filter((each) => each.length > 0 && each.length < layout.across.levels.length).length;
+        expect(await engineLines(layout, found, places.length)).toEqual(expected);
       }),
-      { numRuns: 60, seed: 18 },
+      { numRuns: 80, seed: 18 },
     );
-    expect(seen).toBeGreaterThan(150);
+    expect(seen).toBeGreaterThan(300);
+    expect(over).toBeGreaterThan(10);
   });
 });
 
@@ -125,6 +101,8 @@ function figuresOf(part: readonly NaiveLine[], line: NaiveLine, layout: Fitting)
 }
 
 const rowsIn = (part: readonly NaiveLine[], line: NaiveLine) => part.find((each) => alike(each, line))?.rows ?? null;
+
+const GRADES = ['A', 'B', 'C'].map((value) => [{ value }]);
 
 describe('a crosstab over HTTP', () => {
   let cendra: Cendra;
@@ -140,7 +118,7 @@ describe('a crosstab over HTTP', () => {
   interface ProofBody {
     readonly key: string;
     readonly lines: number;
-    readonly across?: readonly (string | null)[];
+    readonly across?: readonly AcrossPlace[];
     readonly columns: readonly { readonly id: string }[];
   }
 
@@ -155,7 +133,7 @@ describe('a crosstab over HTTP', () => {
   }
 
   async function crosstab(
-    across: string,
+    across: readonly string[],
     levels: readonly string[],
     totals: readonly (readonly [string, Aggregate])[],
   ): Promise<DatasetBody> {
@@ -171,7 +149,10 @@ describe('a crosstab over HTTP', () => {
         proof.levels,
         levels.map((each) => ({ field: id(each), descending: false, subtotal: true })),
       ),
-      set('across', undefined, { field: id(across), descending: false, total: true }),
+      set('across', undefined, {
+        levels: across.map((each) => ({ field: id(each), descending: false, subtotal: true })),
+        total: true,
+      }),
       set(
         'totals',
         proof.totals,
@@ -181,7 +162,7 @@ describe('a crosstab over HTTP', () => {
   }
 
   test('says in each column the share and the rank a group has there, as SQL does', async () => {
-    const made = await crosstab('grade', ['floral_source'], [['kilos', 'sum']]);
+    const made = await crosstab(['grade'], ['floral_source'], [['kilos', 'sum']]);
     const { totals = [] } = made.definition.proof;
     const dataset = await edit(analyst, made, {
       kind: 'set proof',
@@ -220,7 +201,7 @@ describe('a crosstab over HTTP', () => {
 
   test('has the figures SQL has, by floral source down and grade across', async () => {
     const dataset = await crosstab(
-      'grade',
+      ['grade'],
       ['floral_source'],
       [
         ['kilos', 'sum'],
@@ -228,7 +209,7 @@ describe('a crosstab over HTTP', () => {
       ],
     );
     const { answer, result } = await proofOf(dataset);
-    expect(answer.body.across).toEqual(['A', 'B', 'C']);
+    expect(answer.body.across).toEqual(GRADES);
     const { key, columns } = answer.body;
     const lines = await analyst.get<readonly (readonly (string | null)[])[]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
     const at = (line: readonly (string | null)[], id: string) => line[columns.findIndex((each) => each.id === id) + 1] ?? null;
@@ -250,8 +231,41 @@ describe('a crosstab over HTTP', () => {
     expect(lines.map((line) => [at(line, 'total_1'), at(line, 'values_3'), at(line, 'total_7')])).toEqual(means.rows);
   });
 
+  test('has the figures SQL has of grades within seasons, and of each season over all of them', async () => {
+    const made = await crosstab(['picked_on', 'grade'], ['floral_source'], [['kilos', 'sum']]);
+    const { across } = made.definition.proof;
+    const [years, grades] = across?.levels ?? [];
+    const dataset = await edit(analyst, made, {
+      kind: 'set proof',
+      property: 'across',
+      from: across,
+      to: { levels: [{ ...years, stretch: 'year', totalsFirst: true }, grades], total: true },
+    } as Edit);
+    const { answer, result } = await proofOf(dataset);
+    const { key, columns, across: found = [] } = answer.body;
+    const lines = await analyst.get<readonly (readonly (string | null)[])[]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
+    const at = (line: readonly (string | null)[], id: string) => line[columns.findIndex((each) => each.id === id) + 1] ?? null;
+    const { across: asked } = dataset.definition.proof;
+    const places = asked ? acrossPlaces(asked, found) : [];
+    const expected = await withSuperuser('cooperative', (client) =>
+      client.query<{ flower: string | null; year: string; grade: string | null; kilos: string | null }>(
+        `select floral_source as flower, date_trunc('year', picked_on)::date::text as year, grade, sum(kilos)::text as kilos
+         from coop.harvests group by grouping sets ((1, 2, 3), (1, 2))`,
+      ),
+    );
+    const own = lines.filter((line) => at(line, 'line_level') === '1');
+    const figure = (flower: string | null, place: number) => at(own.find((line) => at(line, 'key_1') === flower) ?? [], `total_${place}`);
+    for (const { flower, year, grade, kilos } of expected.rows) {
+      const place = places.findIndex(([first, second]) => first?.value === year && (second?.value ?? null) === grade);
+      expect([flower, year, grade, figure(flower, place)]).toEqual([flower, year, grade, kilos]);
+    }
+    // Each season begins with what it is all together.
+    expect(places[0]?.length).toBe(1);
+    expect(expected.rows.length).toBeGreaterThan(30);
+  });
+
   test('more values than can stand beside one another are refused, and say what to do', async () => {
-    const { answer } = await proofOf(await crosstab('id', ['grade'], [['kilos', 'sum']]));
+    const { answer } = await proofOf(await crosstab(['id'], ['grade'], [['kilos', 'sum']]));
     expect(answer.status).toBe(422);
     expect(answer.body.problems).toMatchObject([
       {
@@ -263,13 +277,13 @@ describe('a crosstab over HTTP', () => {
   });
 
   test('without levels it is the grand total alone, column by column', async () => {
-    const dataset = await crosstab('grade', [], [['kilos', 'sum']]);
+    const dataset = await crosstab(['grade'], [], [['kilos', 'sum']]);
     const { answer } = await proofOf(dataset);
-    expect(answer.body).toMatchObject({ across: ['A', 'B', 'C'], lines: 1 });
+    expect(answer.body).toMatchObject({ across: GRADES, lines: 1 });
   });
 
   test('groups and columns stand in the order of a figure, as SQL orders them', async () => {
-    const made = await crosstab('grade', ['floral_source'], [['kilos', 'sum']]);
+    const made = await crosstab(['grade'], ['floral_source'], [['kilos', 'sum']]);
     const id = (column: string) => fieldOf(made.definition, column);
     const { proof } = made.definition;
     const by = { field: id('kilos'), aggregate: 'sum' } as const;
@@ -278,7 +292,12 @@ describe('a crosstab over HTTP', () => {
       analyst,
       made,
       { kind: 'set proof', property: 'levels', from: proof.levels, to: [{ ...level, descending: true, by }] },
-      { kind: 'set proof', property: 'across', from: proof.across, to: { ...proof.across, by } },
+      {
+        kind: 'set proof',
+        property: 'across',
+        from: proof.across,
+        to: { ...proof.across, levels: proof.across?.levels.map((each) => ({ ...each, by })) },
+      } as Edit,
     );
     const { answer, result } = await proofOf(dataset);
     const { key, columns, across } = answer.body;
@@ -287,7 +306,7 @@ describe('a crosstab over HTTP', () => {
         const text = `select ${field} from coop.harvests group by 1 order by sum(kilos) ${way} nulls last, 1 nulls last`;
         return (await client.query<string[]>({ text, rowMode: 'array' })).rows.map(([value]) => value);
       });
-    expect(across).toEqual(await ordered('grade', 'asc'));
+    expect(across?.map(([first]) => first?.value)).toEqual(await ordered('grade', 'asc'));
     const lines = await analyst.get<readonly (readonly (string | null)[])[]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
     const place = columns.findIndex((each) => each.id === 'key_1') + 1;
     expect(lines.slice(0, -1).map((line) => line[place] ?? null)).toEqual(await ordered('floral_source', 'desc'));

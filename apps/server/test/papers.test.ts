@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Cell, Definition, ProofTable } from '@cendra/core';
+import type { AcrossPlace, Cell, Definition, ProofTable } from '@cendra/core';
 import { columnText, fittingLayout, lineReader, lineWords, proofTable, reportFields, checkTrail } from '@cendra/core';
 import ExcelJS from 'exceljs';
 import { LIMITS } from '../src/limits';
@@ -26,7 +26,7 @@ interface Proof {
   readonly key: string;
   readonly lines: number;
   readonly columns: readonly { readonly id: string }[];
-  readonly across?: readonly (string | null)[];
+  readonly across?: readonly AcrossPlace[];
 }
 
 async function paper(dataset: DatasetBody, result: string, format: string, more: object = {}) {
@@ -150,7 +150,7 @@ test('columns too many for a page go on on further ones, with the words of their
       kind: 'set proof',
       property: 'across',
       from: definition.proof.across,
-      to: { field: fieldOf(definition, 'picked_on'), descending: false, total: true },
+      to: { levels: [{ field: fieldOf(definition, 'picked_on'), descending: false, subtotal: false }], total: true },
     },
     {
       kind: 'set proof',

@@ -49,7 +49,7 @@ async function found(layout: Partial<Layout>, of = dataset, at = result): Promis
 }
 
 test('groups that differ only by case or blanks, down and across, each with an example', async () => {
-  const problems = await found({ levels: [by('region')], across: { field: f('grade'), descending: false, total: true } });
+  const problems = await found({ levels: [by('region')], across: { levels: [by('grade')], total: true } });
   const apart = await bySql(
     `select lower(btrim(region)) from coop.${table} where region is not null group by 1 having count(distinct region collate "C") > 1`,
   );
@@ -98,7 +98,7 @@ test('rows that are the same in every field shown, counted, and none where group
 test('a single column across, and a chart with groups it draws nothing for', async () => {
   const problems = await found({
     levels: [by('grade')],
-    across: { field: f('season'), descending: false, total: true },
+    across: { levels: [by('season')], total: true },
     chart: { as: 'bars side by side', field: f('moisture'), aggregate: 'average' },
   });
   const [apart] = await bySql(`select count(*) n from (select grade from coop.${table} group by grade having count(moisture) = 0) nothing`);

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Aggregate, Edit, Layout } from '@cendra/core';
+import type { AcrossPlace, Aggregate, Edit, Layout } from '@cendra/core';
 import { fittingLayout, PLAIN_LAYOUT, readLayout } from '@cendra/core';
 import { wireRow } from '../../../packages/core/test/support/generate';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
@@ -61,26 +61,28 @@ describe('a proof over HTTP', () => {
         kind: 'set proof',
         property: 'across',
         from: proof.across,
-        to: { field: day, stretch: 'year', descending: false, total: true },
+        to: { levels: [level('year')], total: true },
       } as never,
       { kind: 'set proof', property: 'totals', from: proof.totals, to: [{ field: kilos, aggregate: 'sum' }] } as never,
     );
     const result = (await run(analyst, dataset, 'full')).result?.id ?? '';
-    const made = await analyst.post<ProofBody & { across: (string | null)[] }>(`/results/${result}/proofs`, {
+    const made = await analyst.post<ProofBody & { across: readonly AcrossPlace[] }>(`/results/${result}/proofs`, {
       dataset: dataset.id,
       revision: dataset.revision,
     });
     const lines = await analyst.get<(string | null)[][]>(`/results/${result}/proofs/${made.key}/lines?offset=0&limit=500`);
     const at = (line: (string | null)[], id: string) => line[made.columns.findIndex((each) => each.id === id) + 1] ?? null;
     const told = lines.flatMap((line) =>
-      at(line, 'line_level') === '1' ? made.across.map((year, place) => [at(line, 'key_1'), year, at(line, `total_${place}`)]) : [],
+      at(line, 'line_level') === '1'
+        ? made.across.map(([year], place) => [at(line, 'key_1'), year?.value, at(line, `total_${place}`)])
+        : [],
     );
     const { rows: expected } = await withSuperuser('cooperative', (client) =>
       client.query<{ month: string; year: string; kilos: string }>(`select date_trunc('month', picked_on)::date::text as month,
         date_trunc('year', picked_on)::date::text as year, sum(kilos)::text as kilos from coop.harvests group by 1, 2 order by 1, 2`),
     );
     expect(told.filter(([, , kilo]) => kilo !== null)).toEqual(expected.map(({ month, year, kilos: of }) => [month, year, of]));
-    expect(made.across).toEqual([...new Set(expected.map((each) => each.year))].toSorted());
+    expect(made.across.map(([year]) => year?.value)).toEqual([...new Set(expected.map((each) => each.year))].toSorted());
   });
 
   const proofOf = async (dataset: DatasetBody) => {

@@ -1,12 +1,9 @@
 import fc from 'fast-check';
-import type { Relation } from '@cendra/core';
-import { compile, crosstabRelations, duckdb, LINE_KINDS, rowsBehind } from '@cendra/core';
+import { crosstabRelations, LINE_KINDS, rowsBehind } from '@cendra/core';
 import { wireRow } from '../../../packages/core/test/support/generate';
-import { landedAcross, layouts, stored } from './support/crosstabs';
+import { given, groupsKept, kept, landedAcross, layouts, stored } from './support/crosstabs';
 import { Generated } from './support/generated';
 import { fields } from './support/proof-lines';
-
-const UNBOUND = { bound: new Map(), now: 0n };
 
 describe('the rows behind a figure', () => {
   let generated: Generated;
@@ -16,44 +13,26 @@ describe('the rows behind a figure', () => {
   test('are as many as the line and its column say, and those of its group and no others', async () => {
     let seen = 0;
     let looked = 0;
-    const run = async (relation: Relation) => {
-      const { text, values } = compile(relation, duckdb, UNBOUND);
-      const read = await generated.engine.runAndReadAll(
-        `select columns(*)::varchar from (${text})`,
-        values.map((each) => each.value as string),
-      );
-      return read.getRowsJson() as (string | null)[][];
-    };
-    const keep = async (name: string, relation: Relation) => {
-      const { text, values, columns } = compile(relation, duckdb, UNBOUND);
-      const names = columns.map(({ id }) => `"${id}"`).join(', ');
-      await generated.engine.run(
-        `create or replace temp table "${name}" as select * from (${text}) as t (${names})`,
-        values.map((each) => each.value as string),
-      );
-    };
     await fc.assert(
-      fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 14 }), async (given, wireRows) => {
-        const { layout, values } = await landedAcross(generated, given, wireRows);
-        const made = crosstabRelations(layout, fields, stored, values);
-        await keep('across', made.across);
-        await keep('down', made.down);
-        await keep('groups', made.groups);
-        await keep('made', made.lines);
+      fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 14 }), async (asked, wireRows) => {
+        const { layout, places, found } = await landedAcross(generated, asked, wireRows);
+        const made = crosstabRelations(layout, fields, stored, found);
+        await groupsKept(generated, made);
+        await kept(generated, 'made', made.lines);
         await generated.engine.run('create or replace temp view lines as select row_number() over () - 1 as line_number, * from made');
         const at = (row: readonly (string | null)[], id: string) => row[made.columns.findIndex((each) => each.id === id)] ?? null;
-        const lines = await run(made.lines);
+        const lines = await given(generated, made.lines);
         for (const [line, cells] of lines.entries()) {
           const level = Number(at(cells, 'line_level'));
-          const behind = await run(rowsBehind(layout, fields, stored, { line, level }, 100));
+          const behind = await given(generated, rowsBehind(layout, fields, stored, { line, level }, 100));
           expect(behind.length).toBe(Number(at(cells, 'line_rows')));
           for (const row of behind)
             layout.levels
               .slice(0, level)
               .forEach((each, key) => expect(row[fields.findIndex(({ id }) => id === each.field)]).toBe(at(cells, `key_${key + 1}`)));
           if (LINE_KINDS[Number(at(cells, 'line_kind'))] !== 'totals') continue;
-          for (const [place, value] of values.entries()) {
-            const own = await run(rowsBehind(layout, fields, stored, { line, level, across: { value } }, 100));
+          for (const [place, across] of places.entries()) {
+            const own = await given(generated, rowsBehind(layout, fields, stored, { line, level, across }, 100));
             expect(own.length).toBe(Number(at(cells, `cell_rows_${place}`) ?? 0));
             looked++;
           }

@@ -76,7 +76,13 @@ function drawn(
   const cells = lines.map(({ keys, totals }) =>
     read([null, String(LINE_KINDS.indexOf('totals')), String(levels), aggregate, ...keys, ...totals]),
   );
-  return drawnOf(reading, fields, across, cells, all);
+  return drawnOf(
+    reading,
+    fields,
+    across?.map((value) => [{ value }]),
+    cells,
+    all,
+  );
 }
 
 test('each group has its figure, as a length and as it is read; one without is a gap that is told', () => {
@@ -104,7 +110,7 @@ test('each group has its figure, as a length and as it is read; one without is a
 test('values that stand across are series, at most twelve of them', () => {
   const across = Array.from({ length: 14 }, (_each, at) => String(2010 + at));
   const { charts, notes } = drawn(
-    { across: { field: 'season', descending: false, total: true } },
+    { across: { levels: [{ field: 'season', descending: false, subtotal: false }], total: true } },
     [{ keys: ['Fennick'], totals: across }],
     across,
   );

@@ -10,10 +10,10 @@ import {
   reportFields,
   keptOperand,
   layoutProblems,
+  layoutWithIds,
   layoutShape,
   lineageOf,
   markCondition,
-  markWithIds,
   ofKind,
   PLAIN_LAYOUT,
   sentenceText,
@@ -65,14 +65,14 @@ describe('an order that is written', () => {
     expect(told({})).toEqual([['order-unread', '“plenty” in the order of id can be no value of it, so it orders nothing.']]);
     expect(told({ listed: ['3', '1'] })).toEqual([]);
     expect(told({ by: { field: 'kilos', aggregate: 'sum' } })).toEqual([]);
-    expect(layoutProblems(layout({ across: { field: 'id', descending: false, total: true, listed } }), fieldsOf())).toHaveLength(1);
+    expect(layoutProblems(layout({ across: { levels: [{ ...level('id'), listed }], total: true } }), fieldsOf())).toHaveLength(1);
   });
 
   test('is none of stretches of days, and not seen by who lacks the source', () => {
     const days = { field: 'picked_on', descending: false, subtotal: true, stretch: 'month', listed: ['2024-05-01'] } as const;
     const fitting = { ...layout({ levels: [days] }), totals: [] };
     expect(readLayout(fitting, fieldsOf()).layout.levels[0]).not.toHaveProperty('listed');
-    const across = { field: 'grade', descending: false, total: true, listed: ['secret'] };
+    const across = { levels: [{ ...level('grade'), listed: ['secret'] }], total: true };
     const kept = { ...definition, proof: layout({ levels: [{ ...level('id'), listed: ['secret'] }], across }) };
     expect(JSON.stringify(kept)).toContain('secret');
     expect(JSON.stringify(withoutValues(kept))).not.toContain('secret');
@@ -80,7 +80,7 @@ describe('an order that is written', () => {
 });
 
 describe('columns per value', () => {
-  const across = { field: 'grade', descending: false, total: true };
+  const across = { levels: [level('grade')], total: true };
 
   test('leave single rows out, and are left out where their field stands down already or is not handed over', () => {
     const fields = fieldsOf();
@@ -97,19 +97,23 @@ describe('columns per value', () => {
   test('are told in the history, and go with a field that is exchanged or copied', () => {
     const sentence = (from: Layout['across'], to: Layout['across']) =>
       editSentence({ kind: 'set proof', property: 'across', ...(from ? { from } : {}), ...(to ? { to } : {}) }, definition);
-    const kilos = { field: 'kilos', descending: false, total: true };
+    const kilos = { levels: [level('kilos')], total: true };
     expect(sentence(undefined, kilos)).toContain('one column per kilos');
-    expect(sentence(kilos, { ...kilos, total: false })).toContain('leaves out the total over kilos');
-    expect(sentence(kilos, { ...kilos, descending: true })).toContain('orders kilos downwards');
+    expect(sentence(kilos, { ...kilos, total: false })).toContain('leaves out the total over the columns');
+    expect(sentence(kilos, { ...kilos, levels: [{ ...level('kilos'), descending: true }] })).toContain('orders kilos downwards');
     expect(sentence(kilos, undefined)).toContain('no columns per value');
     const copy = withFreshIds(
-      { ...definition, proof: layout({ across: kilos }) },
+      {
+        ...definition,
+        proof: layout({ across: { ...kilos, levels: [{ ...level('kilos'), by: { field: 'moisture', aggregate: 'sum' } }] } }),
+      },
       (
         (count) => () =>
           `copy-${count++}`
       )(0),
     );
-    expect(copy.proof.across?.field).toMatch(/^copy-/);
+    const [copied] = copy.proof.across?.levels ?? [];
+    expect([copied?.field, copied?.by?.field]).toEqual([expect.stringMatching(/^copy-/), expect.stringMatching(/^copy-/)]);
   });
 });
 
@@ -237,7 +241,11 @@ describe('a mark by a parameter', () => {
     expect(asked.operands).toEqual([':{p}']);
     expect(typedOperand(':{p}', [{ ...limit, name: 'most' }])).toBe(':most');
     expect([keptOperand('10:30', [limit]), keptOperand(':other', [limit])]).toEqual(['10:30', ':other']);
-    expect(markWithIds(asked, (each) => `new ${each}`)).toMatchObject({ id: 'new m', field: 'new kilos', operands: [':{new p}'] });
+    expect(layoutWithIds(layout({ marks: [asked] }), (each) => `new ${each}`).marks[0]).toMatchObject({
+      id: 'new m',
+      field: 'new kilos',
+      operands: [':{new p}'],
+    });
   });
 
   test('asks with the value in use, and shows nowhere while that is blank or gone', () => {

@@ -170,48 +170,80 @@ test('nothing is printed for null, a mark for a value that fits no type, and dot
 test('the unit stands in the header', () => expect(kilos.header).toBe('Kilos, kg'));
 
 describe('a table with columns per value', () => {
+  const batches = { field: 'batch', descending: false, subtotal: true };
+  const found = (...values: readonly (string | null)[]) => values.map((value) => [{ value }]);
   const wanted: Layout = {
     ...PLAIN_LAYOUT,
     levels: [{ field: 'region', descending: false, subtotal: true }],
-    across: { field: 'batch', descending: false, total: true },
+    across: { levels: [batches], total: true },
     totals: [
       { field: 'kilos', aggregate: 'sum' },
       { field: 'kilos', aggregate: 'average' },
     ],
   };
   const across = fittingLayout(wanted, fields);
-  const table = proofTable(across, fields, ['A', '', null]);
+  const table = proofTable(across, fields, found('A', '', null));
 
   test('has a head per value, one for what has none, and one for all of them', () => {
-    expect(table.heads).toEqual(['A', 'empty text', 'without a value', 'Everything'].map((words, place) => ({ words, over: 2, place })));
+    expect(table.heads).toEqual([
+      ['A', 'empty text', 'without a value', 'Everything'].map((words, first) => ({ words, first, places: 1, columns: 2 })),
+    ]);
     expect(table.columns.map((each) => each.header).slice(0, 2)).toEqual(['Kilos, kg, sum', 'Kilos, kg, average']);
     expect(new Set(table.columns.map((each) => each.key)).size).toBe(8);
   });
 
   test('totals over them stand before them where that is asked for, each figure under its own head', () => {
-    const before = proofTable({ ...across, across: { ...wanted.across, totalsFirst: true } as Across }, fields, ['A', 'B']);
-    expect(before.heads?.map(({ words, place }) => [words, place])).toEqual([
-      ['Everything', 2],
-      ['A', 0],
-      ['B', 1],
+    const before = proofTable({ ...across, across: { ...wanted.across, totalsFirst: true } as Across }, fields, found('A', 'B'));
+    expect(before.places?.words).toEqual(['Everything', 'A', 'B']);
+    expect(before.columns.map(({ place, total }) => [place, total])).toEqual(
+      [0, 1, 2, 3, 4, 5].map((total) => [Math.floor(total / 2), total]),
+    );
+  });
+
+  test('with a level within another, each value of the first stands over its own, and over what is in it together', () => {
+    const regions = { field: 'region', descending: false, subtotal: true };
+    const both = (first: object) =>
+      proofTable(
+        fittingLayout({ ...wanted, levels: [], across: { levels: [{ ...regions, ...first }, batches], total: true } }, fields),
+        fields,
+        [
+          ['north', 'A'],
+          ['north', 'B'],
+          ['south', 'A'],
+        ].map((place) => place.map((value) => ({ value }))),
+      );
+    const heads = (first: object) => both(first).heads.map((line) => line.map(({ words, places }) => [words, places]));
+    expect(heads({})).toEqual([
+      [
+        ['north', 3],
+        ['south', 2],
+        ['Everything', 1],
+      ],
+      [
+        ['A', 1],
+        ['B', 1],
+        ['together', 1],
+        ['A', 1],
+        ['together', 1],
+        ['', 1],
+      ],
     ]);
-    expect(before.columns.map(({ place, total }) => [place, total])).toEqual([
-      [2, 4],
-      [2, 5],
-      [0, 0],
-      [0, 1],
-      [1, 2],
-      [1, 3],
+    expect(heads({ ofSeveral: true, totalsFirst: true })[1]?.map(([words]) => words)).toEqual(['together', 'A', 'B', 'A', '']);
+    expect(heads({ subtotal: false })[0]).toEqual([
+      ['north', 2],
+      ['south', 1],
+      ['Everything', 1],
     ]);
+    expect(both({}).places?.words).toEqual(['north, A', 'north, B', 'north', 'south, A', 'south', 'Everything']);
   });
 
   test('one aggregate needs no word in the heads, and without totals behind there is no last head', () => {
     const one = fittingLayout(
-      { ...wanted, across: { field: 'batch', descending: false, total: false }, totals: [{ field: 'kilos', aggregate: 'sum' }] },
+      { ...wanted, across: { levels: [batches], total: false }, totals: [{ field: 'kilos', aggregate: 'sum' }] },
       fields,
     );
-    const plain = proofTable(one, fields, ['A']);
-    expect([plain.heads?.length, plain.columns.map((each) => each.header)]).toEqual([1, ['Kilos, kg']]);
+    const plain = proofTable(one, fields, found('A'));
+    expect([plain.places?.words.length, plain.columns.map((each) => each.header)]).toEqual([1, ['Kilos, kg']]);
   });
 
   test('each figure stands under its value, an average says over how many', () => {
@@ -235,9 +267,9 @@ describe('a table with columns per value', () => {
   test('no rows is told as it is asked for, and is another thing than rows without a value', () => {
     const columns = [LINE.kind, LINE.level, 'total_0', 'cell_rows_0'].map((id) => ({ id }));
     const shown = (empty: 'blank' | '0' | 'a dash') => {
-      const said = { ...across, across: { field: 'batch', descending: false, total: true, empty } };
+      const said = { ...across, across: { levels: [batches], total: true, empty } };
       const line = lineReader({ columns }, said)(['0', '2', '1', null, '5'] as never);
-      return proofTable(said, fields, ['A', 'B'])
+      return proofTable(said, fields, found('A', 'B'))
         .columns.filter((each) => (each.total ?? 0) % 2 === 0)
         .map((each) => columnText(line, each, { ...table, layout: said }));
     };

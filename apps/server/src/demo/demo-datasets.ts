@@ -302,7 +302,7 @@ export const DEMO_DATASETS: readonly DemoDataset[] = [
     }),
     reads: (field) => ({
       levels: [{ field: field('week'), descending: false, subtotal: true }],
-      across: { field: field('hive'), descending: false, total: false },
+      across: { levels: [{ field: field('hive'), descending: false, subtotal: false }], total: false },
       rows: false,
       grandTotal: false,
       totals: [{ field: field('weight'), aggregate: 'average' }],

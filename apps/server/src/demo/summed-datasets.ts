@@ -167,7 +167,7 @@ export const SUMMED_DATASETS: readonly DemoDataset[] = [
         { field: field('region_code'), descending: false, subtotal: true },
         { field: field('floral_source'), descending: false, subtotal: true },
       ],
-      across: { field: field('season'), descending: false, total: true },
+      across: { levels: [{ field: field('season'), descending: false, subtotal: false }], total: true },
       rows: false,
       grandTotal: true,
       totals: [

@@ -1,4 +1,4 @@
-import type { FieldType, ProofTable, SheetField } from '@cendra/core';
+import type { AcrossPlace, FieldType, ProofTable, SheetField } from '@cendra/core';
 
 /** Both sides say this; a child of another build is not used. */
 export const ENGINE_VERSION = 7;
@@ -164,7 +164,7 @@ export type EngineWork =
       readonly columns: readonly StoredColumn[];
       readonly layout: ProofTable['layout'];
       readonly fields: readonly SheetField[];
-      readonly across?: readonly (string | null)[];
+      readonly across?: readonly AcrossPlace[];
       /** The rows the lines are of, for a spreadsheet, which has them on a further sheet. */
       readonly rows: { readonly file: string; readonly columns: readonly WrittenColumn[]; readonly whole: boolean };
       readonly title: string;

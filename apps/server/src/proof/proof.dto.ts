@@ -1,4 +1,4 @@
-import { ApiProperty } from '@nestjs/swagger';
+import { ApiExtraModels, ApiProperty, getSchemaPath } from '@nestjs/swagger';
 import { IsUUID } from 'class-validator';
 import { Type } from 'class-transformer';
 import { LIMITS } from '../limits';
@@ -11,14 +11,21 @@ export class NewProofDto {
   @ApiProperty() @WholeNumber(1) revision!: number;
 }
 
+/** What a group across is told by at one level, in wire form. */
+export class AcrossKeyDto {
+  @ApiProperty({ type: String, nullable: true }) value!: string | null;
+}
+
+@ApiExtraModels(AcrossKeyDto)
 export class ProofDto {
   /** Names these lines among those of the result. */
   @ApiProperty() key!: string;
   @ApiProperty() lines!: number;
   /** Groups of all levels together. */
   @ApiProperty() groups!: number;
-  /** The values that stand beside one another, in wire form; left out where none do. */
-  @ApiProperty({ required: false, type: [String] }) across?: readonly (string | null)[];
+  /** The values that stand beside one another, one of each level across, in their order; left out where none do. */
+  @ApiProperty({ required: false, type: 'array', items: { type: 'array', items: { $ref: getSchemaPath(AcrossKeyDto) } } })
+  across?: readonly (readonly AcrossKeyDto[])[];
   /** Of the cells of a line, in their order. */
   @ApiProperty({ type: [ResultColumnDto] }) columns!: readonly ResultColumnDto[];
   /** By field id, the longest text in characters or the number of the greatest size: what a width has to fit. */
@@ -33,8 +40,8 @@ export class RowsBehindAskedDto extends NewProofDto {
   @ApiProperty() @WholeNumber(0) line!: number;
   /** By how many levels its group is made. */
   @ApiProperty() @WholeNumber(0, 20) level!: number;
-  /** The number of the value across; left out for all of them together. */
-  @ApiProperty({ required: false }) @MayBeLeftOut() @WholeNumber(0, 500) place?: number;
+  /** The number of the place across, those of totals among them; left out for all of them together. */
+  @ApiProperty({ required: false }) @MayBeLeftOut() @WholeNumber(0, 2_000) place?: number;
 }
 
 /** The first rows behind a line, in the result's order, in wire form: by the fields, in theirs. */

@@ -1,7 +1,8 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
-import type { Column, CrosstabRelations, Definition, FieldType, Problem, ProofRelations, Statement, Value } from '@cendra/core';
+import type { AcrossPlace, Column, CrosstabRelations, Definition, Problem, ProofRelations, Statement } from '@cendra/core';
 import {
+  acrossPlaces,
   acrossValues,
   chartReading,
   columnsOf,
@@ -16,7 +17,6 @@ import {
   proofLooks,
   proofRelations,
   readLayout,
-  readValue,
   reportFields,
   rowsBehind,
   shortened,
@@ -84,30 +84,14 @@ export class ProofService {
     const { across } = layout;
     const values = across ? await this.beside(person, result, { ...layout, across }, fields, columns, signal) : undefined;
     const relations =
-      across && values
-        ? crosstabRelations(
-            { ...layout, across },
-            fields,
-            columns,
-            values.map((each) => each.value),
-          )
-        : proofRelations(layout, fields, columns);
+      across && values ? crosstabRelations({ ...layout, across }, fields, columns, values) : proofRelations(layout, fields, columns);
     const key = keyOf(relations);
     const known = `${result.id}/${key}`;
     const done = this.made.get(known);
     if (done && this.store.has(this.file(result, key))) return done;
     const shown = fields.flatMap(({ id }) => stored.get(id) ?? []);
     const proof = await this.making.do(known, signal, (stop) =>
-      this.inTurn(person, stop, () =>
-        this.make(
-          result,
-          relations,
-          key,
-          shown,
-          stop,
-          values?.map((each) => each.text),
-        ),
-      ),
+      this.inTurn(person, stop, () => this.make(result, relations, key, shown, stop, values)),
     );
     this.made.put(known, proof, 1);
     return proof;
@@ -132,10 +116,8 @@ export class ProofService {
     const { fields, columns, layout } = await this.reading(result, definition, signal);
     if (line >= proof.lines || level > layout.levels.length)
       throw refused(404, 'line-gone', 'The proof has no such line.', {}, 'a line it has');
-    const text = place === undefined ? undefined : proof.across?.[place];
-    const type = fields.find((each) => each.id === layout.across?.field)?.type;
-    const across = text === undefined ? {} : { across: { value: valueOf(text, type) } };
-    const relation = rowsBehind(layout, fields, columns, { line, level, ...across }, ROWS_SHOWN);
+    const across = layout.across && place !== undefined ? acrossPlaces(layout.across, proof.across ?? [])[place] : undefined;
+    const relation = rowsBehind(layout, fields, columns, { line, level, ...(across ? { across } : {}) }, ROWS_SHOWN);
     const shown = columnsOf(relation);
     const cut = shortened(relation, shown, TEXT_CHARACTERS);
     const statement = compile({ node: 'choose', input: cut.relation, columns: cut.columns.slice(0, shown.length) }, duckdb, UNBOUND);
@@ -239,19 +221,19 @@ export class ProofService {
     fields: Parameters<typeof acrossValues>[1],
     stored: readonly Column[],
     signal: AbortSignal,
-  ): Promise<readonly Beside[]> {
+  ): Promise<readonly AcrossPlace[]> {
     const statement = compile(acrossValues(layout, fields, stored), duckdb, UNBOUND);
-    const found = (await this.looked(person, result, statement, signal)).map(([cell]) => cell ?? null);
-    const field = fields.find((each) => each.id === layout.across.field);
+    const found = (await this.looked(person, result, statement, signal)).map((row) => row.map((value) => ({ value })));
+    const across = layout.across.levels.flatMap((level) => fields.find((each) => each.id === level.field) ?? []);
     if (found.length > MOST_ACROSS)
       throw refused(
         422,
         'across-many',
-        `${field?.label ?? 'This field'} has more than ${MOST_ACROSS} values to stand beside one another.`,
-        { field: layout.across.field },
+        `${across.map((each) => each.label).join(' and ')} ${across.length === 1 ? 'has' : 'have'} more than ${MOST_ACROSS} values to stand beside one another.`,
+        { field: layout.across.levels[0]?.field ?? '' },
         'a field of fewer values across, or this one down',
       );
-    return found.map((text) => ({ text, value: valueOf(text, field?.type) }));
+    return found;
   }
 
   /** The few rows of a statement over a result, asked once. */
@@ -287,7 +269,7 @@ export class ProofService {
     key: string,
     stored: readonly ResultColumn[],
     signal: AbortSignal,
-    across: readonly (string | null)[] | undefined,
+    across: readonly AcrossPlace[] | undefined,
   ): Promise<ProofDto> {
     const made: string[] = [];
     const making = () => {
@@ -318,14 +300,9 @@ export class ProofService {
           return { file: out, rows };
         };
         const rows = { handle: 'rows', file: this.store.rows(result.id), numbered: 'line_row' };
-        const beside =
-          'across' in relations
-            ? [
-                rows,
-                { handle: 'across', file: (await combine(compile(relations.across, duckdb, UNBOUND), [rows])).file },
-                { handle: 'down', file: (await combine(compile(relations.down, duckdb, UNBOUND), [rows])).file },
-              ]
-            : [rows];
+        const beside: Landed[] = [rows];
+        for (const { handle, groups } of 'across' in relations ? relations.across : [])
+          beside.push({ handle, file: (await combine(compile(groups, duckdb, UNBOUND), [rows])).file });
         const grouped = await combine(compile(relations.groups, duckdb, UNBOUND), beside);
         const { file, rows: lines } = await combine(compile(relations.lines, duckdb, UNBOUND), [
           rows,
@@ -359,18 +336,6 @@ interface Landed {
   readonly handle: string;
   readonly file: string;
   readonly numbered?: string;
-}
-
-/** A value that stands across, in wire form and as it is. */
-interface Beside {
-  readonly text: string | null;
-  readonly value: Value;
-}
-
-function valueOf(text: string | null, type: FieldType | undefined): Value {
-  if (text === null || type === undefined) return null;
-  const read = readValue(type, text);
-  return read.ok ? read.value : null;
 }
 
 /** Proofs that ask the same of a result are one, whatever their fields are called. */

@@ -1355,11 +1355,14 @@ export type QuestionDto = {
     [key: string]: any;
   };
 };
+export type AcrossKeyDto = {
+  value: string | null;
+};
 export type ProofDto = {
   key: string;
   lines: number;
   groups: number;
-  across?: string[];
+  across?: AcrossKeyDto[][];
   columns: ResultColumnDto[];
   extents: {
     [key: string]: string | null;

@@ -1,16 +1,15 @@
 import { useMemo } from 'react';
-import type { Across, CheckedTrail, Layout, LayoutProperty, Level, Role, SheetField, Total } from '@cendra/core';
-import { EMPTY_CELLS, hasStretches, MOST_LEVELS, takeFieldEdits, untakenFields } from '@cendra/core';
+import type { CheckedTrail, Layout, LayoutProperty, Role, SheetField, Total } from '@cendra/core';
+import { allLevels, hasStretches, MOST_LEVELS, takeFieldEdits, untakenFields } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import { mint } from '../bench/mint';
 import type { Bench } from '../bench/use-bench';
 import { Button } from '../ui/button';
-import { Away } from './away';
+import { AcrossSentence } from './across-sentence';
 import { ChartSentence } from './chart-sentence';
 import { fieldWords } from './field-words';
 import { MarkLine } from './mark-line';
-import { inOrder, OrderSlot } from './order-slot';
-import { StretchSlot } from './stretch-slot';
+import { LevelSlots } from './level-slots';
 import { TitleSentence } from './title-sentence';
 import { TotalsSentence } from './totals-sentence';
 
@@ -22,30 +21,7 @@ interface LayoutSentenceProps {
   readonly result: string | undefined;
 }
 
-/** “Of several”: where there is more than one of what stands in the group. */
-const SUBTOTALS = [
-  'with subtotals',
-  'with subtotals before',
-  'with subtotals of several',
-  'with subtotals of several before',
-  'without subtotals',
-] as const;
-type Subtotals = (typeof SUBTOTALS)[number];
-
-const subtotalsOf = ({ subtotal, ofSeveral, totalsFirst }: Level): Subtotals =>
-  subtotal ? `with subtotals${ofSeveral ? ' of several' : ''}${totalsFirst ? ' before' : ''}` : 'without subtotals';
-
-function withSubtotals({ ofSeveral: _several, totalsFirst: _first, ...level }: Level, to: Subtotals): Level {
-  return {
-    ...level,
-    subtotal: to !== 'without subtotals',
-    ...(to.endsWith('before') ? { totalsFirst: true } : {}),
-    ...(to.includes('several') ? { ofSeveral: true } : {}),
-  };
-}
-
 const GRAND_TOTALS = ['grand total shown', 'grand total before', 'no grand total'] as const;
-const OVER_COLUMNS = ['with totals behind', 'with totals before', 'without totals'] as const;
 
 /** How the proof reads the result, as a sentence: groups, totals, and what stands out. */
 export function LayoutSentence({ bench, layout, fields, result }: LayoutSentenceProps) {
@@ -57,68 +33,30 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
   const set = (property: LayoutProperty, to: unknown, field?: SheetField) =>
     edit(...(field?.forUseOnly ? takeFieldEdits(trail, field.id) : []), setting(property, to));
   const more = useMemo(() => (locked ? [] : notTaken(trail, fields)), [locked, trail, fields]);
-  const free = handed.filter((each) => !layout.levels.some(({ field }) => field === each.id) && layout.across?.field !== each.id);
+  const free = handed.filter((each) => !allLevels(layout).some(({ field }) => field === each.id));
   const words = fieldWords([...handed, ...more]);
   // Days stand in several levels, in longer and shorter stretches.
   const offered = (own: string) =>
     [...handed.filter((each) => each.id !== own && (hasStretches(each) || free.includes(each))), ...more].map((each) => each.id);
   const next = PREFERRED.flatMap((role) => free.filter((each) => each.role === role))[0] ?? free[0];
+  const side = { bench, result, handed, totals: layout.totals, words, locked, offered };
   const add = () => next && set('levels', [...layout.levels, { field: next.id, descending: false, subtotal: true }]);
   return (
     <section aria-label="How the proof is read" className="max-h-44 shrink-0 space-y-1 overflow-y-auto border-b bg-panel px-4 py-2">
       <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
         {layout.levels.length === 0 && <span className="text-ink-soft">Not grouped.</span>}
         {layout.levels.map((level, index) => (
-          <span
+          <LevelSlots
+            {...side}
             key={`${level.field} ${level.stretch ?? ''}`}
-            role="group"
-            aria-label={`Level ${index + 1}`}
-            className="inline-flex items-center gap-1"
-          >
-            {index === 0 ? 'Grouped by' : 'then by'}
-            <ChoiceSlot
-              label={`Field of level ${index + 1}`}
-              value={words.of(level.field)}
-              choices={[level.field, ...offered(level.field)].map(words.of)}
-              disabled={locked}
-              onChange={(word) => {
-                const { stretch: _stretch, listed: _listed, ...plain } = level;
-                const next = words.field(word);
-                set('levels', layout.levels.with(index, { ...plain, field: next?.id ?? level.field }), next);
-              }}
-            />
-            <StretchSlot
-              label={`Stretch of level ${index + 1}`}
-              level={level}
-              field={handed.find((each) => each.id === level.field)}
-              locked={locked}
-              onChange={(to) => set('levels', layout.levels.with(index, to))}
-            />
-            <OrderSlot
-              bench={bench}
-              result={result}
-              label={`Order of level ${index + 1}`}
-              order={level}
-              within={layout.levels.slice(0, index + 1)}
-              totals={layout.totals}
-              fields={handed}
-              words={words}
-              locked={locked}
-              onChange={(to) => set('levels', layout.levels.with(index, inOrder(level, to)))}
-            />
-            <ChoiceSlot
-              label={`Subtotals of level ${index + 1}`}
-              value={subtotalsOf(level)}
-              choices={SUBTOTALS}
-              disabled={locked}
-              onChange={(to) => set('levels', layout.levels.with(index, withSubtotals(level, to)))}
-            />
-            <Away
-              label={`Do not group by ${words.of(level.field)}`}
-              hidden={locked}
-              onClick={() => set('levels', layout.levels.toSpliced(index, 1))}
-            />
-          </span>
+            levels={layout.levels}
+            index={index}
+            named={`level ${index + 1}`}
+            says={index === 0 ? 'Grouped by' : 'then by'}
+            subtotals
+            away={`Do not group by ${words.of(level.field)}`}
+            onChange={(to, field) => set('levels', to, field)}
+          />
         ))}
         {!locked && layout.levels.length < MOST_LEVELS && free.length > 0 && (
           <Button small kind="quiet" onClick={add}>
@@ -126,16 +64,18 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
           </Button>
         )}
         <AcrossSentence
-          bench={bench}
-          result={result}
+          {...side}
           layout={layout}
-          handed={handed}
-          free={free}
-          offered={offered}
-          words={words}
-          locked={locked}
+          next={next}
           onSet={set}
-          onExchange={(levels, across) => edit(setting('levels', levels), setting('across', across))}
+          onExchange={({ levels, across, grandTotal, grandTotalFirst }) =>
+            edit(
+              setting('levels', levels),
+              setting('across', across),
+              setting('grandTotal', grandTotal),
+              setting('grandTotalFirst', grandTotalFirst),
+            )
+          }
         />
         {layout.levels.length > 0 && !layout.across && (
           <ChoiceSlot
@@ -216,109 +156,6 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
         </Button>
       )}
     </section>
-  );
-}
-
-interface AcrossSentenceProps extends Pick<LayoutSentenceProps, 'bench' | 'result'> {
-  readonly layout: LayoutSentenceProps['layout'];
-  readonly handed: readonly SheetField[];
-  readonly free: readonly SheetField[];
-  /** What can stand across besides a field. */
-  readonly offered: (own: string) => readonly string[];
-  readonly words: ReturnType<typeof fieldWords>;
-  readonly locked: boolean;
-  onSet(property: LayoutProperty, to: unknown, field?: SheetField): void;
-  onExchange(levels: readonly Level[], across: Across): void;
-}
-
-/** What stands across, one column per value, and changing places with what stands down. */
-function AcrossSentence({
-  bench,
-  result,
-  layout: { across, levels, totals },
-  handed,
-  free,
-  offered,
-  words,
-  locked,
-  onSet,
-  onExchange,
-}: AcrossSentenceProps) {
-  const last = levels[levels.length - 1];
-  const first = PREFERRED.flatMap((role) => free.filter((each) => each.role === role))[0];
-  if (!across)
-    return !locked && first ? (
-      <Button small kind="quiet" onClick={() => onSet('across', { field: first.id, descending: false, total: true })}>
-        One column per value
-      </Button>
-    ) : null;
-  const exchange = () => {
-    if (!last) return;
-    const { total, empty, totalsFirst: before, ...order } = across;
-    const { subtotal, ofSeveral, totalsFirst, ...wasDown } = last;
-    onExchange(
-      [...levels.slice(0, -1), { ...order, subtotal, ...(totalsFirst ? { totalsFirst } : {}), ...(ofSeveral ? { ofSeveral } : {}) }],
-      { ...wasDown, total, ...(before ? { totalsFirst: before } : {}), ...(empty ? { empty } : {}) },
-    );
-  };
-  return (
-    <span role="group" aria-label="Across" className="inline-flex items-center gap-1">
-      one column per
-      <ChoiceSlot
-        label="Field across"
-        value={words.of(across.field)}
-        choices={[across.field, ...offered(across.field)].map(words.of)}
-        disabled={locked}
-        onChange={(word) => {
-          const { stretch: _stretch, listed: _listed, ...plain } = across;
-          const next = words.field(word);
-          onSet('across', { ...plain, field: next?.id ?? across.field }, next);
-        }}
-      />
-      <StretchSlot
-        label="Stretch across"
-        level={across}
-        field={handed.find((each) => each.id === across.field)}
-        locked={locked}
-        onChange={(to) => onSet('across', to)}
-      />
-      <OrderSlot
-        bench={bench}
-        result={result}
-        label="Order of the columns"
-        order={across}
-        within={[{ ...across, subtotal: false }]}
-        totals={totals}
-        fields={handed}
-        words={words}
-        locked={locked}
-        onChange={(to) => onSet('across', inOrder(across, to))}
-      />
-      <ChoiceSlot
-        label="Totals over the columns"
-        value={across.total ? (across.totalsFirst ? 'with totals before' : 'with totals behind') : 'without totals'}
-        choices={OVER_COLUMNS}
-        disabled={locked}
-        onChange={(to) => {
-          const { totalsFirst: _first, ...plain } = across;
-          onSet('across', { ...plain, total: to !== 'without totals', ...(to === 'with totals before' ? { totalsFirst: true } : {}) });
-        }}
-      />
-      <ChoiceSlot
-        label="Where there are no rows"
-        value={across.empty ?? 'blank'}
-        choices={EMPTY_CELLS}
-        disabled={locked}
-        onChange={(to) => onSet('across', { ...across, empty: to })}
-      />
-      <span>where there are no rows</span>
-      <Away label={`No columns per ${words.of(across.field)}`} hidden={locked} onClick={() => onSet('across', undefined)} />
-      {!locked && last && (
-        <Button small kind="quiet" onClick={exchange}>
-          Exchange down and across
-        </Button>
-      )}
-    </span>
   );
 }
 

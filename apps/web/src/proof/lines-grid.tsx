@@ -55,13 +55,13 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
         (each) => each?.kind === 'totals' && each.level === 0,
       )
     : [];
-  const over = table.heads?.[0]?.over ?? 1;
+  const shares = sharesOfHeads(table);
   const widths = columns.map(
-    (column, at) =>
+    (column) =>
       fittingWidth(
         column.field,
         proof.extents[column.field.id] ?? null,
-        column.place === undefined ? column.header : longer(column.header, table.heads?.[Math.floor(at / over)]),
+        longer(column.header, column.place === undefined ? '' : (shares[column.place] ?? '')),
         column.write,
         totals.flatMap((each) => (each ? [columnText(each, column, table)] : [])),
       ) +
@@ -70,39 +70,47 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
   const words = worded ? 220 : 0;
   const width = widths.reduce((sum, each) => sum + each, words);
   const across = useColumnsInSight(box, table, widths, words);
+  const headed = table.heads.length + 1;
   return (
     <div
       ref={box}
       role="table"
       aria-label="Lines of the proof"
-      aria-rowcount={proof.lines + (table.heads ? 2 : 1)}
+      aria-rowcount={proof.lines + headed}
       tabIndex={0}
       className="figures min-h-44 flex-1 overflow-auto"
     >
       <div role="rowgroup" className="sticky top-0 z-10 border-b border-ink-faint bg-paper" style={{ width }}>
-        {table.heads && (
-          <div role="row" aria-rowindex={1} className="flex">
+        {across.heads.map((heads, depth) => (
+          <div key={depth} role="row" aria-rowindex={depth + 1} className="flex">
             <span role="columnheader" aria-label="group" className="sticky left-0 z-10 h-7 shrink-0 bg-paper" style={{ width: words }} />
             <span aria-hidden className="shrink-0" style={{ width: across.before }} />
-            {across.heads.map(({ place, words: said, width: own }) => (
+            {heads.map(({ first, words: said, width: own, several }) => (
               <span
-                key={place}
+                key={first}
                 role="columnheader"
                 title={said}
                 style={{ width: own }}
-                className="h-7 shrink-0 truncate border-l px-2 text-right leading-7 font-medium"
+                className={`h-7 shrink-0 border-l px-2 leading-7 font-medium ${several ? 'overflow-clip whitespace-nowrap' : 'truncate text-right'}`}
               >
-                {said}
+                {several ? (
+                  // It stays in sight as long as one of its columns is.
+                  <span className="sticky" style={{ left: words + 8 }}>
+                    {said}
+                  </span>
+                ) : (
+                  said
+                )}
               </span>
             ))}
           </div>
-        )}
-        <div role="row" aria-rowindex={table.heads ? 2 : 1} className="flex">
+        ))}
+        <div role="row" aria-rowindex={headed} className="flex">
           {worded && (
             <span
               role="columnheader"
               aria-label="group"
-              className={`h-7 shrink-0 ${table.heads ? 'sticky left-0 z-10 bg-paper' : ''}`}
+              className={`h-7 shrink-0 ${table.places ? 'sticky left-0 z-10 bg-paper' : ''}`}
               style={{ width: words }}
             />
           )}
@@ -128,7 +136,7 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
             <div
               key={item.key}
               role="row"
-              aria-rowindex={item.index + skipped + (table.heads ? 3 : 2)}
+              aria-rowindex={item.index + skipped + headed + 1}
               className={`absolute left-0 flex ${lineLook(line, layout)}`}
               style={{ top: item.start, height: ROW, width }}
             >
@@ -157,11 +165,16 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
   );
 }
 
-/** What a column per value has to fit: its own head, and its share of the one over it. */
-function longer(header: string, head: { readonly words: string; readonly over: number } | undefined): string {
-  const share = (head?.words ?? '').slice(0, Math.ceil((head?.words.length ?? 0) / (head?.over ?? 1)));
-  return share.length > header.length ? share : header;
+/** By place, what each of its columns has to fit of the heads above it: its share of the longest. */
+function sharesOfHeads({ heads, places }: ProofTable): readonly string[] {
+  const shares = (places?.words ?? []).map(() => '');
+  for (const { words, first, places: over, columns } of heads.flat())
+    for (let place = first; place < first + over; place++)
+      shares[place] = longer(shares[place] ?? '', words.slice(0, Math.ceil(words.length / columns)));
+  return shares;
 }
+
+const longer = (a: string, b: string): string => (b.length > a.length ? b : a);
 
 /** The letters behind a value, in a room that is as wide where there are none. */
 export function Letters({ column, letters }: { readonly column: ProofColumn; readonly letters: string }) {
@@ -193,22 +206,27 @@ interface Leads {
 /** The columns of which cells are made, and the room of those before them. */
 interface ColumnsInSight {
   readonly before: number;
-  readonly heads: readonly { readonly place: number; readonly words: string; readonly width: number }[];
+  /** Of each line of heads those over columns in sight, as wide as these are. */
+  readonly heads: readonly (readonly {
+    readonly first: number;
+    readonly words: string;
+    readonly width: number;
+    readonly several: boolean;
+  }[])[];
   readonly columns: readonly { readonly column: ProofColumn; readonly index: number }[];
 }
 
 /** Columns per value may be hundreds: of those only the ones in sight are made. */
 function useColumnsInSight(
   box: React.RefObject<HTMLDivElement | null>,
-  { columns, heads = [] }: ProofTable,
+  { columns, heads, places: { words: places, over } = NO_PLACES }: ProofTable,
   widths: readonly number[],
   words: number,
 ): ColumnsInSight {
-  const over = heads[0]?.over ?? 0;
   const widthOf = (place: number) => widths.slice(place * over, (place + 1) * over).reduce((sum, each) => sum + each, 0);
   const along = useVirtualizer({
     horizontal: true,
-    count: heads.length,
+    count: places.length,
     getScrollElement: () => box.current,
     estimateSize: widthOf,
     scrollMargin: words,
@@ -216,15 +234,22 @@ function useColumnsInSight(
     useFlushSync: false,
   });
   const numbered = columns.map((column, index) => ({ column, index }));
-  if (heads.length === 0) return { before: 0, heads: [], columns: numbered };
-  const items = along.getVirtualItems();
-  const places = items.map((each) => each.index);
+  if (places.length === 0) return { before: 0, heads: [], columns: numbered };
+  const shown = along.getVirtualItems().map((each) => each.index);
+  const together = (from: readonly number[]) => from.reduce((sum, each) => sum + widthOf(each), 0);
   return {
-    before: Array.from({ length: places[0] ?? 0 }, (_each, place) => widthOf(place)).reduce((sum, each) => sum + each, 0),
-    heads: places.map((place) => ({ place, words: heads[place]?.words ?? '', width: widthOf(place) })),
-    columns: numbered.filter(({ index }) => places.includes(Math.floor(index / over))),
+    before: together(Array.from({ length: shown[0] ?? 0 }, (_each, place) => place)),
+    heads: heads.map((line) =>
+      line.flatMap(({ words: said, first, places: count }) => {
+        const own = shown.filter((each) => each >= first && each < first + count);
+        return own.length > 0 ? [{ first, words: said, width: together(own), several: count > 1 }] : [];
+      }),
+    ),
+    columns: numbered.filter(({ index }) => shown.includes(Math.floor(index / over))),
   };
 }
+
+const NO_PLACES: NonNullable<ProofTable['places']> = { words: [], over: 1 };
 
 function LineCells({ line, table, widths, words, across, onBehind, onLeads }: LineCellsProps) {
   const said = lineWords(line, table);
@@ -238,7 +263,7 @@ function LineCells({ line, table, widths, words, across, onBehind, onLeads }: Li
       <span
         role="cell"
         aria-colspan={table.columns.length + 1}
-        className="truncate leading-7"
+        className={`truncate leading-7 ${table.places ? 'sticky left-0' : ''}`}
         style={{ paddingLeft: (line.level - 1) * INDENT + 8 }}
       >
         {opener} <span className="font-normal text-ink-faint">{overWords(line, table)}</span>
@@ -250,7 +275,7 @@ function LineCells({ line, table, widths, words, across, onBehind, onLeads }: Li
         <span
           role="cell"
           title={said}
-          className={`shrink-0 truncate leading-7 ${table.heads ? 'sticky left-0 z-[5] bg-paper' : ''}`}
+          className={`shrink-0 truncate leading-7 ${table.places ? 'sticky left-0 z-[5] bg-paper' : ''}`}
           style={{ width: words, paddingLeft: Math.max(0, line.level - 1) * INDENT + 8 }}
         >
           {line.kind === 'totals' ? opener : said}

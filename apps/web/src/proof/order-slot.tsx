@@ -77,6 +77,6 @@ export function OrderSlot({ bench, result, label, order, within, totals, fields,
 const shortened = (listed: readonly string[]) => `${listed.slice(0, 3).join(', ')}${listed.length > 3 ? ' …' : ''}`;
 
 /** The same in another order. */
-export function inOrder<L extends Order>({ by: _by, listed: _listed, ...of }: L, to: Order): Omit<L, 'by' | 'listed'> & Order {
+export function inOrder({ by: _by, listed: _listed, ...of }: Level, to: Order): Level {
   return { ...of, ...to };
 }

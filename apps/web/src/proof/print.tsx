@@ -133,16 +133,16 @@ function Sheet({
       )}
       <table className="mt-3 w-full border-collapse text-meta">
         <thead>
-          {table.heads && (
-            <tr className="text-left">
+          {table.heads.map((heads, depth) => (
+            <tr key={depth} className="text-left">
               <th aria-label="group" />
-              {table.heads.map(({ words, over }, at) => (
-                <th key={at} scope="colgroup" colSpan={over} className="px-1.5 text-right">
+              {heads.map(({ words, first, columns }) => (
+                <th key={first} scope="colgroup" colSpan={columns} className="px-1.5 text-right">
                   {words}
                 </th>
               ))}
             </tr>
-          )}
+          ))}
           <tr className="border-b border-ink text-left">
             {table.worded && <th scope="col" aria-label="group" />}
             {table.columns.map((column) => (

@@ -35,8 +35,7 @@ export function RowsBehind({
   behind: { index, line, place: first },
   onClose,
 }: RowsBehindProps) {
-  const values = (table.heads?.length ?? 0) - (table.layout.across?.total ? 1 : 0);
-  const [chosen, setChosen] = useState(first !== undefined && first < values ? first : undefined);
+  const [chosen, setChosen] = useState(first);
   const [fetch, fetching] = api.useProofBehindMutation();
   useEffect(() => {
     const place = chosen === undefined ? {} : { place: chosen };
@@ -45,8 +44,7 @@ export function RowsBehind({
   }, [fetch, result, dataset, revision, index, line.level, chosen]);
   const { data } = fetching;
   const count = chosen === undefined ? line.rows : line.cellRows(chosen);
-  // One head is that of all values together, wherever it stands.
-  const heads = table.heads?.filter((each) => each.place < values).map((each) => each.words) ?? [];
+  const places = table.places?.words ?? [];
   const fields = (data?.fields ?? []).flatMap((id) => table.fields.find((each) => each.id === id) ?? []);
   const writers = fields.map((each) => writerOf({ type: each.type, role: each.role }, each.format));
   return (
@@ -55,14 +53,14 @@ export function RowsBehind({
       <div className="min-h-0 flex-1 overflow-auto px-3 py-2">
         <p className="flex flex-wrap items-center gap-2">
           <span role="status">{data ? countWords(count ?? '0', data.rows.length, data.more) : 'Looking for them …'}</span>
-          {heads.length > 0 && (
+          {places.length > 0 && (
             <>
               in
               <ChoiceSlot
                 label="Column whose rows are shown"
-                value={chosen === undefined ? EVERYTHING : (heads[chosen] ?? EVERYTHING)}
-                choices={[EVERYTHING, ...heads]}
-                onChange={(choice) => setChosen(choice === EVERYTHING ? undefined : heads.indexOf(choice))}
+                value={chosen === undefined ? EVERYTHING : (places[chosen] ?? EVERYTHING)}
+                choices={[EVERYTHING, ...places]}
+                onChange={(choice) => setChosen(choice === EVERYTHING ? undefined : places.indexOf(choice))}
               />
             </>
           )}

@@ -4,16 +4,16 @@ import { ChoiceSlot } from '../bench/slots';
 
 const EACH = 'each value';
 
-interface StretchSlotProps<L extends Pick<Level, 'stretch'>> {
+interface StretchSlotProps {
   readonly label: string;
-  readonly level: L;
+  readonly level: Level;
   readonly field: SheetField | undefined;
   readonly locked: boolean;
-  readonly onChange: (to: L) => void;
+  readonly onChange: (to: Level) => void;
 }
 
 /** Of days: which stretch of them is one group; nothing for other fields. */
-export function StretchSlot<L extends Pick<Level, 'stretch'>>({ label, level, field, locked, onChange }: StretchSlotProps<L>) {
+export function StretchSlot({ label, level, field, locked, onChange }: StretchSlotProps) {
   if (!field || !hasStretches(field)) return null;
   const { stretch, ...plain } = level;
   return (
@@ -24,7 +24,7 @@ export function StretchSlot<L extends Pick<Level, 'stretch'>>({ label, level, fi
         value={stretch ?? EACH}
         choices={[EACH, ...DAY_STRETCHES] as const}
         disabled={locked}
-        onChange={(to: DayStretch | typeof EACH) => onChange((to === EACH ? plain : { ...plain, stretch: to }) as unknown as L)}
+        onChange={(to: DayStretch | typeof EACH) => onChange(to === EACH ? plain : { ...plain, stretch: to })}
       />
     </>
   );

@@ -98,7 +98,12 @@ function withoutField({ proof }: Definition, { place }: Problem): readonly Fix[]
   const other = (each: { readonly field: string }) => each.field !== place.field;
   const edits: Edit[] = [];
   if (!proof.levels.every(other)) edits.push({ kind: 'set proof', property: 'levels', from: proof.levels, to: proof.levels.filter(other) });
-  if (proof.across && !other(proof.across)) edits.push({ kind: 'set proof', property: 'across', from: proof.across, to: undefined });
+  const { across } = proof;
+  const beside = across?.levels.filter(other);
+  if (across && beside && beside.length < across.levels.length) {
+    const to = beside.length > 0 ? { ...across, levels: beside } : undefined;
+    edits.push({ kind: 'set proof', property: 'across', from: across, to });
+  }
   if (proof.chart && !other(proof.chart)) edits.push({ kind: 'set proof', property: 'chart', from: proof.chart, to: undefined });
   if (!proof.marks.every(other)) edits.push({ kind: 'set proof', property: 'marks', from: proof.marks, to: proof.marks.filter(other) });
   if (proof.totals && !proof.totals.every(other))

@@ -5,12 +5,11 @@ import { whole } from '../fields';
 import type { CalculatedColumn, Relation } from '../sql';
 import { columnsOf, valueOf } from '../sql';
 import type { SheetField } from '../sheet';
-import type { Beside, Total } from './layout';
+import type { Beside } from './layout';
 import type { Totalled } from './columns';
-import { figureColumn, groupColumns, keyColumn, LINE, totalColumn, totalType } from './columns';
+import { groupColumns, keyColumn, LINE, totalColumn, totalType } from './columns';
 import { besideColumn, besideColumns, besideType, nothing, percent } from './besides';
-import { withFigures } from './lines';
-import { listedFirst } from './written-order';
+import { groupOrder, withFigures } from './lines';
 
 /**
  * Figures that stand beside a total and are told by those of the groups beside its own: within the group above, in the
@@ -25,9 +24,9 @@ export function withBeside(groups: Relation, layout: Totalled, fields: readonly 
   const at = (id: string): Expression => valueOf(known.find((each) => each.id === id) ?? { id, type: whole });
   const ordered = withFigures(groups, layout, fields, rows);
   const levels = layout.levels.map((_level, index) => index + 1);
-  const windows = asked.flatMap(({ total, index, kind }) =>
+  const windows = asked.flatMap(({ index, kind }) =>
     levels.map((level): CalculatedColumn => {
-      const of = windowOf(kind, closed(at(totalColumn(index))), level, at, orderAt(layout, fields, total, kind, index, level, at));
+      const of = windowOf(kind, closed(at(totalColumn(index))), level, at, orderAt(layout, fields, kind, index, level, at));
       const id = `${besideColumn(index, kind)} ${level}`;
       return { id, name: id, type: of.type, expression: of };
     }),
@@ -65,20 +64,15 @@ const withNothing = (groups: Relation, layout: Totalled, fields: readonly SheetF
 function orderAt(
   layout: Totalled,
   fields: readonly SheetField[],
-  total: Total,
   kind: Beside,
   index: number,
   level: number,
   at: (id: string) => Expression,
 ): readonly OrderBy[] {
-  const by = (of: Expression, descending: boolean): OrderBy => ({ of: closed(of), descending, nullsFirst: false });
   if (kind === 'share') return [];
-  if (kind === 'rank') return [by(at(totalColumn(index)), true)];
+  if (kind === 'rank') return [{ of: closed(at(totalColumn(index))), descending: true, nullsFirst: false }];
   const shown = layout.levels[level - 1];
-  const figure = shown?.by && { op: 'field' as const, id: figureColumn(level), type: totalType(fields, shown.by) };
-  const key = by(at(keyColumn(level)), !figure && (shown?.descending ?? false));
-  if (figure) return [by(figure, shown.descending), key];
-  return [...(shown ? listedFirst(at(keyColumn(level)), shown) : []), key];
+  return shown ? groupOrder(shown, level, fields) : [];
 }
 
 function windowOf(kind: Beside, total: Expression, level: number, at: (id: string) => Expression, order: readonly OrderBy[]): Window {

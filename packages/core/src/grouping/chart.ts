@@ -1,6 +1,7 @@
-import { allLevels, levelOfTotal, totalsOf } from './check';
+import { levelOfTotal, totalsOf } from './check';
 import type { SheetField } from '../sheet';
 import type { Chart, Layout, Total } from './layout';
+import { allLevels } from './layout';
 
 /** So many groups are drawn beside one another at most: bars need room, lines do not. */
 export const DRAWN_MOST: Readonly<Record<Chart['as'], number>> = {
@@ -38,7 +39,8 @@ export function chartReading(layout: Layout, fields: readonly SheetField[]): Cha
   const total: Total = { field: chart.field, aggregate: chart.aggregate };
   const small = !across && second !== undefined;
   const levels = (small && second ? [first, second] : [first]).map((each) => ({ ...each, subtotal: false }));
-  const own: Layout = { levels, rows: false, grandTotal: false, marks: [], ...(across ? { across: { ...across, total: false } } : {}) };
+  const beside = across && { ...across, levels: across.levels.map((each) => ({ ...each, subtotal: false })), total: false };
+  const own: Layout = { levels, rows: false, grandTotal: false, marks: [], ...(beside ? { across: beside } : {}) };
   const field = fields.find((each) => each.id === chart.field);
   const shown = levelOfTotal({ levels: allLevels(own) }, total, field);
   return shown === undefined ? undefined : { chart, layout: { ...own, totals: [total] }, small };

@@ -9,6 +9,7 @@ import type { SheetField } from '../sheet';
 import { aggregateType } from '../sheet';
 import { beginning } from '../values';
 import type { Figure, Layout, Level, Mark, Total } from './layout';
+import { allLevels } from './layout';
 import { besidesOf } from './besides';
 import { operandsOfMark } from './mark-values';
 import { hasStretches } from './stretches';
@@ -25,10 +26,6 @@ export function totalsOf(layout: Layout, fields: readonly SheetField[]): readonl
   });
 }
 
-/** Every level by which a figure is told apart, those down before those across. */
-export const allLevels = ({ levels, across }: Layout): readonly Level[] =>
-  across ? [...levels, { field: across.field, descending: across.descending, subtotal: false }] : levels;
-
 /** Whether a figure tells the groups of a level apart: it is allowed of its field, and adds up within such a group. */
 export function ordersGroups(by: Figure, within: readonly Level[], fields: readonly SheetField[]): boolean {
   const found = fields.find((each) => each.id === by.field && !each.forUseOnly);
@@ -37,10 +34,8 @@ export function ordersGroups(by: Figure, within: readonly Level[], fields: reado
 }
 
 /** The groups of a level stand within those before it; what stands across stands by itself. */
-const withinOf = ({ levels, across }: Pick<Layout, 'levels' | 'across'>): readonly (readonly [Level, readonly Level[]])[] => [
-  ...levels.map((each, index) => [each, levels.slice(0, index + 1)] as const),
-  ...(across ? [[{ ...across, subtotal: false }, [{ ...across, subtotal: false }]] as const] : []),
-];
+const withinOf = ({ levels, across }: Pick<Layout, 'levels' | 'across'>): readonly (readonly [Level, readonly Level[]])[] =>
+  [levels, across?.levels ?? []].flatMap((side) => side.map((each, index) => [each, side.slice(0, index + 1)] as const));
 
 /**
  * From which level of groups on a total is shown; 0 from the grand total on. A sum that adds up within one grouping is
@@ -63,7 +58,7 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[], pa
     warning('proof-field-gone', `The proof ${what} a field that is not handed over.`, { field: id }, 'a field that is handed over');
   return [
     ...layout.levels.flatMap(({ field }) => (handed(field) ? [] : [gone(field, 'groups by')])),
-    ...(layout.across && !handed(layout.across.field) ? [gone(layout.across.field, 'has columns of')] : []),
+    ...(layout.across?.levels ?? []).flatMap(({ field }) => (handed(field) ? [] : [gone(field, 'has columns of')])),
     ...withinOf(layout).flatMap(([{ field, by }, within]) =>
       by && handed(field) && !ordersGroups(by, within, fields) ? [notOrdered(field, by, fields)] : [],
     ),
@@ -182,15 +177,14 @@ export function fittingLayout(
   parameters: readonly Parameter[] = [],
 ): Layout & { readonly totals: readonly Total[] } {
   const handed = (id: string) => fields.find((each) => each.id === id && !each.forUseOnly);
-  const levels = layout.levels
-    .map((each) => inStretches(each, handed(each.field)))
-    .filter((each, index, all) => handed(each.field) && all.findIndex((other) => sameGroups(other, each)) === index)
-    .map((each, index, all) => ordered(each, all.slice(0, index + 1), fields));
-  const asked = layout.across && inStretches(layout.across, handed(layout.across.field));
-  const across =
-    asked && handed(asked.field) && !levels.some((each) => sameGroups(each, asked))
-      ? ordered(asked, [{ ...asked, subtotal: false }], fields)
-      : undefined;
+  const fit = (asked: readonly Level[], taken: readonly Level[]) =>
+    asked
+      .map((each) => inStretches(each, handed(each.field)))
+      .filter((each, index, all) => handed(each.field) && ![...taken, ...all.slice(0, index)].some((other) => sameGroups(other, each)))
+      .map((each, index, all) => ordered(each, all.slice(0, index + 1), fields));
+  const levels = fit(layout.levels, []);
+  const beside = fit(layout.across?.levels ?? [], levels);
+  const across = layout.across && beside.length > 0 ? { ...layout.across, levels: beside } : undefined;
   const { across: _asked, chart, ...rest } = layout;
   const drawn = chart && levels.length > 0 && handed(chart.field)?.aggregates.includes(chart.aggregate) === true ? { chart } : {};
   const fitting = { ...rest, ...drawn, levels, ...(across ? { across, rows: false } : {}) };
@@ -218,10 +212,10 @@ function withFitting({ beside, ...total }: Total, field: SheetField | undefined)
 }
 
 /** Only days lie in stretches of days. */
-function inStretches<L extends Pick<Level, 'field' | 'stretch'>>(level: L, field: SheetField | undefined): L {
+function inStretches(level: Level, field: SheetField | undefined): Level {
   if (!level.stretch || (field && hasStretches(field))) return level;
   const { stretch: _stretch, ...plain } = level;
-  return plain as L;
+  return plain;
 }
 
 /** Whether two levels make the same groups. */
@@ -229,8 +223,8 @@ const sameGroups = (a: Pick<Level, 'field' | 'stretch'>, b: Pick<Level, 'field' 
   a.field === b.field && a.stretch === b.stretch;
 
 /** In the order of its values where its figure does not order it. */
-function ordered<L extends { readonly by?: Figure }>(level: L, within: readonly Level[], fields: readonly SheetField[]): L {
+function ordered(level: Level, within: readonly Level[], fields: readonly SheetField[]): Level {
   if (!level.by || ordersGroups(level.by, within, fields)) return level;
   const { by: _by, ...plain } = level;
-  return plain as L;
+  return plain;
 }

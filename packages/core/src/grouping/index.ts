@@ -3,9 +3,12 @@ export { cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, totalColumn, v
 export type { LineKind } from './columns';
 export type { ProofRelations } from './lines';
 export { proofRelations } from './proof-relations';
-export * from './across';
+export { acrossValues, crosstabRelations } from './across';
+export type { CrosstabRelations } from './across';
+export { layoutWithIds } from './layout-ids';
+export * from './places';
 export * from './check';
-export { keptOperand, markWithIds, parameterOfMark, typedOperand, withMarkValues } from './mark-values';
+export { keptOperand, parameterOfMark, typedOperand, withMarkValues } from './mark-values';
 export * from './chart';
 export { ALIKE_MOST, proofFindings, proofLooks } from './looks';
 export type { Looks } from './looks';

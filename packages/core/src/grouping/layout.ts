@@ -61,16 +61,10 @@ export interface Mark {
 export const EMPTY_CELLS = ['blank', '0', 'a dash'] as const;
 export type EmptyCells = (typeof EMPTY_CELLS)[number];
 
-/** One column per value of a field, beside one another. */
+/** One column per value of a field, beside one another; with several fields, per value of each within those of the ones before. */
 export interface Across {
-  readonly field: FieldId;
-  /** As that of a level. */
-  readonly stretch?: DayStretch;
-  readonly descending: boolean;
-  /** As that of a level. */
-  readonly by?: Figure;
-  /** As that of a level. */
-  readonly listed?: readonly string[];
+  /** From the outermost in. Subtotals of one are a column over all that is in each of its groups; of the last there are none. */
+  readonly levels: readonly Level[];
   /** Whether a column of totals over all of them stands behind them. */
   readonly total: boolean;
   /** It stands before them. */
@@ -123,6 +117,7 @@ export const LAYOUT_PROPERTIES = [
 export type LayoutProperty = (typeof LAYOUT_PROPERTIES)[number];
 
 export const MOST_LEVELS = 6;
+export const MOST_ACROSS_LEVELS = 3;
 /** So many values a written order lists at most. */
 export const MOST_LISTED = 200;
 /** Values beside one another at most. */
@@ -137,27 +132,26 @@ export const NOTE_MOST = 2_000;
 export const PLAIN_LAYOUT: Layout = { levels: [], rows: true, grandTotal: true, marks: [] };
 
 const figureShape = { field: id, aggregate: z.enum(AGGREGATES) };
-const ordering = {
+const levelShape = z.strictObject({
   field: id,
   stretch: z.enum(DAY_STRETCHES).optional(),
   descending: z.boolean(),
   by: z.strictObject(figureShape).optional(),
   listed: z.array(z.string().min(1).max(1_000)).min(1).max(MOST_LISTED).optional(),
-};
+  subtotal: z.boolean(),
+  totalsFirst: z.literal(true).optional(),
+  ofSeveral: z.literal(true).optional(),
+});
 
 export const layoutShape: z.ZodType<Layout> = z.strictObject({
-  levels: z
-    .array(
-      z.strictObject({
-        ...ordering,
-        subtotal: z.boolean(),
-        totalsFirst: z.literal(true).optional(),
-        ofSeveral: z.literal(true).optional(),
-      }),
-    )
-    .max(MOST_LEVELS),
+  levels: z.array(levelShape).max(MOST_LEVELS),
   across: z
-    .strictObject({ ...ordering, total: z.boolean(), totalsFirst: z.literal(true).optional(), empty: z.enum(EMPTY_CELLS).optional() })
+    .strictObject({
+      levels: z.array(levelShape).min(1).max(MOST_ACROSS_LEVELS),
+      total: z.boolean(),
+      totalsFirst: z.literal(true).optional(),
+      empty: z.enum(EMPTY_CELLS).optional(),
+    })
     .optional(),
   rows: z.boolean(),
   grandTotal: z.boolean(),
@@ -188,3 +182,19 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
   title: z.string().max(TITLE_MOST).optional(),
   note: z.string().max(NOTE_MOST).optional(),
 }) as z.ZodType<Layout>;
+
+/** The layout with each of its levels, down and across, as changed. */
+export function withLevels<L extends Pick<Layout, 'levels' | 'across'>>(layout: L, change: (level: Level) => Level): L {
+  const { across } = layout;
+  return {
+    ...layout,
+    levels: layout.levels.map(change),
+    ...(across ? { across: { ...across, levels: across.levels.map(change) } } : {}),
+  };
+}
+
+/** Every level by which a figure is told apart, those down before those across. */
+export const allLevels = ({ levels, across }: Pick<Layout, 'levels' | 'across'>): readonly Level[] => [
+  ...levels,
+  ...(across?.levels ?? []),
+];

@@ -210,21 +210,25 @@ const orderColumns = (layout: Layout) =>
 
 /** Everything and its grand total; in each group its header, what is in it, and before or behind that its totals. */
 function orderOf(layout: Layout, fields: readonly SheetField[]): readonly OrderBy[] {
-  const by = (of: Expression, descending = false): OrderBy => ({ of, descending, nullsFirst: false });
   return [
-    by(field(orderColumn(0), whole)),
-    ...layout.levels.flatMap((level, index) => {
-      const { field: id, descending, by: figure } = level;
-      return [
-        ...(figure ? [by(closed(field(figureColumn(index + 1), figureType(fields, figure))), descending)] : []),
-        ...listedFirst(field(keyColumn(index + 1), typeOf(fields, id)), level),
-        // Groups of one figure stand in the order of their values, upwards.
-        by(closed(field(keyColumn(index + 1), typeOf(fields, id))), !figure && descending),
-        by(field(orderColumn(index + 1), whole)),
-      ];
-    }),
-    by(field(LINE.aggregate, whole)),
-    by(field(LINE.row, whole)),
+    inOrder(field(orderColumn(0), whole)),
+    ...layout.levels.flatMap((level, index) => [...groupOrder(level, index + 1, fields), inOrder(field(orderColumn(index + 1), whole))]),
+    inOrder(field(LINE.aggregate, whole)),
+    inOrder(field(LINE.row, whole)),
+  ];
+}
+
+const inOrder = (of: Expression, descending = false): OrderBy => ({ of, descending, nullsFirst: false });
+
+/** The order in which the groups of a level stand within those above; its figure is the one `withFigures` gives. */
+export function groupOrder(level: Level, number: number, fields: readonly SheetField[]): readonly OrderBy[] {
+  const { descending, by: figure } = level;
+  const key = field(keyColumn(number), typeOf(fields, level.field));
+  return [
+    ...(figure ? [inOrder(closed(field(figureColumn(number), figureType(fields, figure))), descending)] : []),
+    ...listedFirst(key, level),
+    // Groups of one figure stand in the order of their values, upwards.
+    inOrder(closed(key), !figure && descending),
   ];
 }
 

@@ -10,6 +10,7 @@ import { calculatedColumn } from '../sql';
 import { chartReading } from './chart';
 import type { fittingLayout } from './check';
 import type { Layout } from './layout';
+import { allLevels } from './layout';
 import { keyColumn, LINE, totalColumn, totalType } from './columns';
 import { linesTwice, sharesOff } from './line-looks';
 import type { Look, LookRow } from './look';
@@ -77,9 +78,8 @@ function numbered(input: Relation, index: number): Relation {
 const nameOf = (fields: readonly SheetField[], id: string): string => fields.find((each) => each.id === id)?.name ?? 'a field';
 
 /** Groups whose values are the same but for case or blanks around them. */
-function writtenDifferently({ levels, across }: Layout, fields: readonly SheetField[], stored: readonly Column[]): readonly Look[] {
-  const grouping = [...levels.map((each) => each.field), ...(across ? [across.field] : [])];
-  return grouping.flatMap((id) => {
+function writtenDifferently(layout: Layout, fields: readonly SheetField[], stored: readonly Column[]): readonly Look[] {
+  return allLevels(layout).flatMap(({ field: id }) => {
     const told = fields.find((each) => each.id === id);
     if (told?.type.kind !== 'text') return [];
     const own = field(id, text);
@@ -236,12 +236,12 @@ function notDrawn(layout: Fitting, fields: readonly SheetField[], stored: readon
 }
 
 function oneColumn({ across }: Layout, fields: readonly SheetField[]): readonly Problem[] {
-  if (!across) return [];
-  const name = nameOf(fields, across.field);
+  const [first] = across?.levels ?? [];
+  if (!first) return [];
   const found = warning(
     'across-one',
-    `One column per value of ${name} is a single column.`,
-    { field: across.field },
+    `One column per value of ${nameOf(fields, first.field)} is a single column.`,
+    { field: first.field },
     'several values, or it down',
   );
   return [{ ...found, severity: 'hint' }];

@@ -1,14 +1,15 @@
 import type { Expression } from '../expressions';
-import { all, compare, isNull, wholeLiteral } from '../expressions';
+import { all, compare, wholeLiteral } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import { whole } from '../fields';
 import { withNulls } from '../joins';
 import type { CalculatedColumn, Column, Relation } from '../sql';
 import type { SheetField } from '../sheet';
-import type { Value } from '../values';
 import type { Layout } from './layout';
 import { keyColumn, LINE } from './columns';
+import { valueAcross, valueIs } from './across';
 import { landedRows } from './lines';
+import type { AcrossPlace } from './places';
 
 /** A line of a proof, of which the rows are wanted that it is made of. */
 export interface LineAsked {
@@ -16,8 +17,8 @@ export interface LineAsked {
   readonly line: number;
   /** By how many levels its group is made; 0 for everything. */
   readonly level: number;
-  /** The value across of one of its columns; left out for all of them together. */
-  readonly across?: { readonly value: Value };
+  /** The values of one of its columns; left out for all of them together. */
+  readonly across?: AcrossPlace;
 }
 
 /** The number of a line, as the landed lines have it. */
@@ -51,8 +52,11 @@ export function rowsBehind(
     return withNulls(field(level, type)).flatMap((each, at) => (theirs[at] ? [compare('=', each, theirs[at])] : []));
   });
   const inGroup: Relation = keys.length === 0 ? rows : { node: 'join', left: rows, right: line, on: all(...alike), keeps: 'pairs' };
-  const inColumn = asked.across && across ? valueIs(field(across.field, typeOf(across.field)), asked.across.value) : undefined;
-  const found: Relation = inColumn ? { node: 'filter', input: inGroup, condition: inColumn } : inGroup;
+  const inColumn = (asked.across ?? []).flatMap(({ value }, index) => {
+    const level = across?.levels[index];
+    return level ? [valueIs(field(level.field, typeOf(level.field)), valueAcross(value, typeOf(level.field)))] : [];
+  });
+  const found: Relation = inColumn.length > 0 ? { node: 'filter', input: inGroup, condition: all(...inColumn) } : inGroup;
   const order = [{ of: field(LINE.row, whole), descending: false, nullsFirst: false }];
   const first: Relation = { node: 'limit', input: found, count: most + 1, order };
   // What days are grouped by is made of the rows, and no field of theirs.
@@ -62,6 +66,3 @@ export function rowsBehind(
 }
 
 const column = (id: string, type: FieldType): Column => ({ id, name: id, type });
-
-const valueIs = (of: Expression, value: Value): Expression =>
-  value === null ? isNull(of) : compare('=', of, { op: 'literal', type: of.type, value });

@@ -8,6 +8,8 @@ import { markCondition } from './check';
 import { totalType } from './columns';
 import type { Beside, Layout, Mark, Total } from './layout';
 import { BESIDES } from './layout';
+import type { AcrossKey, AcrossPlace } from './places';
+import { acrossPlaces } from './places';
 import type { Cell, ReadLine } from './read-lines';
 import { totalUnder } from './read-lines';
 import { grouped, readValue } from '../values';
@@ -17,7 +19,7 @@ export interface ProofColumn {
   /** Its own among the columns. */
   readonly key: string;
   readonly field: SheetField;
-  /** Of columns per value: the number of the value, or of the totals behind them, and which of a line's totals it is. */
+  /** Of columns per value: its number among the places, and which of a line's totals it is. */
   readonly place?: number;
   readonly total?: number;
   /** It is no figure of its own but stands beside one. */
@@ -36,19 +38,23 @@ export interface ProofTable {
   readonly columns: readonly ProofColumn[];
   /** Whether lines begin with words: of their group, or of what their totals are. */
   readonly worded: boolean;
-  /** Heads over columns per value, each over as many of them; left out where there are none. */
-  readonly heads?: readonly ColumnHead[];
+  /** The places of columns per value, in words, and how many columns each has; left out where there are none. */
+  readonly places?: { readonly words: readonly string[]; readonly over: number };
+  /** Heads over them, a line of heads per level across; those of the first stand on top. */
+  readonly heads: readonly (readonly ColumnHead[])[];
 }
 
+/** A head over so many places, from the first on. */
 export interface ColumnHead {
   readonly words: string;
-  readonly over: number;
-  /** The number of its value; behind those of all values that of the totals over them, wherever they stand. */
-  readonly place: number;
+  readonly first: number;
+  readonly places: number;
+  /** So many columns these have together. */
+  readonly columns: number;
 }
 
 /** `across` are the values that stand beside one another, where the layout has such columns. */
-export function proofTable(layout: ProofTable['layout'], fields: readonly SheetField[], across?: readonly (string | null)[]): ProofTable {
+export function proofTable(layout: ProofTable['layout'], fields: readonly SheetField[], across?: readonly AcrossPlace[]): ProofTable {
   if (layout.across && across) return crosstab(layout, fields, across);
   const grouping = new Set(layout.levels.map((each) => each.field));
   const columns = fields
@@ -70,18 +76,15 @@ export function proofTable(layout: ProofTable['layout'], fields: readonly SheetF
         ),
       ];
     });
-  return { layout, fields, columns, worded: layout.levels.length > 0 || layout.grandTotal };
+  return { layout, fields, columns, worded: layout.levels.length > 0 || layout.grandTotal, heads: [] };
 }
 
-/** One column per value and total, and behind or before them those of all values together. */
-function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], across: readonly (string | null)[]): ProofTable {
-  const { totals } = layout;
-  const of = fields.find((each) => each.id === layout.across?.field);
-  const values = across.map((each, place) => ({ place, words: of ? keyText(each, of) : (each ?? '') }));
-  const all = layout.across?.total ? [{ place: across.length, words: 'Everything' }] : [];
-  const heads = layout.across?.totalsFirst ? [...all, ...values] : [...values, ...all];
+/** One column per place and total. */
+function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], found: readonly AcrossPlace[]): ProofTable {
+  const { totals, across } = layout;
+  const places = across ? acrossPlaces(across, found) : [];
   const alike = totals.every((each) => each.aggregate === totals[0]?.aggregate);
-  const columns = heads.flatMap(({ place }) =>
+  const columns = places.flatMap((_each, place) =>
     totals.flatMap((total, index): readonly ProofColumn[] => {
       const field = fields.find((each) => each.id === total.field);
       if (!field) return [];
@@ -101,7 +104,39 @@ function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], a
     }),
   );
   const over = totals.reduce((sum, each) => sum + 1 + (each.beside?.length ?? 0), 0);
-  return { layout, fields, columns, worded: true, heads: heads.map((each) => ({ ...each, over })) };
+  const wordsOf = ({ value }: AcrossKey, level: number): string => {
+    const field = fields.find((each) => each.id === across?.levels[level]?.field);
+    return field ? keyText(value, field) : (value ?? '');
+  };
+  const words = places.map((each) => (each.length === 0 ? EVERYTHING : each.map(wordsOf).join(', ')));
+  const heads = (across?.levels ?? []).map((_level, depth) => headsAt(places, depth, over, wordsOf));
+  return { layout, fields, columns, worded: true, places: { words, over }, heads };
+}
+
+const EVERYTHING = 'Everything';
+/** Over all of a group that stands across. */
+const TOGETHER = 'together';
+
+/** The heads of a level across: one over all places of a group, those over all of it among them. */
+function headsAt(
+  places: readonly AcrossPlace[],
+  depth: number,
+  over: number,
+  wordsOf: (key: AcrossKey, level: number) => string,
+): readonly ColumnHead[] {
+  const heads: { words: string; first: number; places: number; of: AcrossPlace }[] = [];
+  for (const [first, place] of places.entries()) {
+    const last = heads.at(-1);
+    const key = place[depth];
+    const shares =
+      last && key && last.of.length > depth && place.slice(0, depth + 1).every((each, at) => each.value === last.of[at]?.value);
+    if (shares) last.places++;
+    else {
+      const words = key ? wordsOf(key, depth) : place.length < depth ? '' : depth === 0 ? EVERYTHING : TOGETHER;
+      heads.push({ words, first, places: 1, of: place });
+    }
+  }
+  return heads.map(({ of: _of, ...head }) => ({ ...head, columns: head.places * over }));
 }
 
 /** For so many letters there has to be room behind the values of a column. */
@@ -147,7 +182,7 @@ export function lineWords(line: ReadLine, { layout, fields, columns }: ProofTabl
   const level = layout.levels[line.level - 1];
   const field = fields.find((each) => each.id === level?.field);
   const key = line.keys[line.level - 1] ?? null;
-  const name = field ? keyText(key, field) : 'Everything';
+  const name = field ? keyText(key, field) : EVERYTHING;
   if (line.kind === 'header') return `${field?.label ?? ''}: ${name}`;
   const apart = layout.totals.flatMap((total, index) =>
     total.aggregate === line.aggregate && !columns.some((column) => column.field.id === total.field)

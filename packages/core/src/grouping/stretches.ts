@@ -5,7 +5,8 @@ import type { CalculatedColumn } from '../sql';
 import type { SheetField, Writer } from '../sheet';
 import { writerOf } from '../sheet';
 import type { Calendar } from '../values';
-import type { Across, Layout, Level, DayStretch, Total } from './layout';
+import type { Layout, Level, DayStretch, Total } from './layout';
+import { allLevels, withLevels } from './layout';
 
 /** How the first day of a stretch is read, as the stretch. */
 const PATTERNS: Readonly<Record<DayStretch, string>> = {
@@ -35,21 +36,14 @@ const idOf = (field: FieldId, stretch: DayStretch) => `${field} by ${stretch}`;
 
 /** Groups by day, week, month … are groups of the first day of each; everything that reads lines needs to know of no other. */
 export function readLayout(layout: Fitting, fields: readonly SheetField[]): ReadLayout {
-  const asked = [...layout.levels, ...(layout.across ? [layout.across] : [])];
-  const made = asked.flatMap(({ field: id, stretch }) => {
+  const made = allLevels(layout).flatMap(({ field: id, stretch }) => {
     const of = fields.find((each) => each.id === id);
     return of && stretch ? [{ field: stretchField(of, stretch), of, stretch }] : [];
   });
   if (made.length === 0) return { layout, fields, made };
-  const plain = <L extends Level | Across>(given: L): L => {
-    const { stretch, listed: _listed, ...level } = given;
-    return stretch ? ({ ...level, field: idOf(level.field, stretch) } as unknown as L) : given;
-  };
-  return {
-    layout: { ...layout, levels: layout.levels.map(plain), ...(layout.across ? { across: plain(layout.across) } : {}) },
-    fields: [...fields, ...made.map((each) => each.field)],
-    made,
-  };
+  const plain = ({ stretch, listed, ...level }: Level): Level =>
+    stretch ? { ...level, field: idOf(level.field, stretch) } : { ...level, ...(listed ? { listed } : {}) };
+  return { layout: withLevels(layout, plain), fields: [...fields, ...made.map((each) => each.field)], made };
 }
 
 function stretchField(of: SheetField, stretch: DayStretch): SheetField {

@@ -1,6 +1,5 @@
 import { entryWithIds } from '../sheet';
-import { markWithIds } from '../grouping';
-import { wordsWithIds } from '../parameters';
+import { layoutWithIds } from '../grouping';
 import { kindOf } from '../steps';
 import type { Mint } from './build';
 import type { Definition } from './definition';
@@ -42,15 +41,6 @@ export function withFreshIds(definition: Definition, mint: Mint): Definition {
       .map((each) => entryWithIds(each, idOf))
       .toSorted((a, b) => (a.field < b.field ? -1 : 1)),
     brief: { ...brief, items: brief.items.map((each) => ({ ...each, id: idOf(each.id) })) },
-    proof: {
-      ...proof,
-      levels: proof.levels.map(field),
-      ...(proof.across ? { across: field(proof.across) } : {}),
-      marks: proof.marks.map((each) => markWithIds(each, idOf)),
-      ...(proof.totals ? { totals: proof.totals.map(field) } : {}),
-      ...(proof.chart ? { chart: field(proof.chart) } : {}),
-      ...(proof.title === undefined ? {} : { title: wordsWithIds(proof.title, idOf) }),
-      ...(proof.note === undefined ? {} : { note: wordsWithIds(proof.note, idOf) }),
-    },
+    proof: layoutWithIds(proof, idOf),
   };
 }

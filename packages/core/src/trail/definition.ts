@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { idShape } from '../ids';
 import type { Layout } from '../grouping';
-import { layoutShape, PLAIN_LAYOUT } from '../grouping';
+import { layoutShape, PLAIN_LAYOUT, withLevels } from '../grouping';
 import type { FieldId } from '../fields';
 import type { Parameter } from '../parameters';
 import { parameterShape, parameterWithoutValues } from '../parameters';
@@ -243,10 +243,7 @@ export function withoutValues(definition: Definition): Definition {
 }
 
 /** Values are typed into an order that is written. */
-function withoutLists({ levels, across, ...proof }: Layout): Layout {
-  const unlisted = <L extends { readonly listed?: readonly string[] }>({ listed: _listed, ...level }: L) => level;
-  return { ...proof, levels: levels.map(unlisted), ...(across ? { across: unlisted(across) } : {}) };
-}
+const withoutLists = (proof: Layout): Layout => withLevels(proof, ({ listed: _listed, ...level }) => level);
 
 /** A title and a note are typed by hand, and may hold anything. */
 const withoutWords = ({ title: _title, note: _note, ...proof }: Layout): Layout => proof;

@@ -1,3 +1,4 @@
+import { layoutWithIds } from '../grouping';
 import { entryWithIds } from '../sheet';
 import type { FieldId } from '../fields';
 import type { Step } from '../steps';
@@ -47,9 +48,6 @@ function exchanged(step: Step, map: readonly Exchange[], idOf: (id: string) => s
 function reportParts(definition: Definition, idOf: (id: string) => string): readonly Rebound[] {
   const { sheet, order, proof, parameters } = definition;
   const field = <T extends { readonly field: FieldId }>(each: T): T => ({ ...each, field: idOf(each.field) });
-  const totals = proof.totals && { totals: proof.totals.map(field) };
-  const across = proof.across && { across: field(proof.across) };
-  const chart = proof.chart && { chart: field(proof.chart) };
   return [
     {
       part: 'sheet',
@@ -60,11 +58,7 @@ function reportParts(definition: Definition, idOf: (id: string) => string): read
         .toSorted((a, b) => (a.field < b.field ? -1 : 1)),
     },
     { part: 'order', from: order, to: order.map(idOf) },
-    {
-      part: 'proof',
-      from: proof,
-      to: { ...proof, levels: proof.levels.map(field), marks: proof.marks.map(field), ...across, ...totals, ...chart },
-    },
+    { part: 'proof', from: proof, to: layoutWithIds(proof, idOf) },
     {
       part: 'parameters',
       from: parameters,

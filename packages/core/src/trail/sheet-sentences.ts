@@ -45,18 +45,8 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
   switch (property) {
     case 'levels':
       return levelsSentence(from as readonly Level[], to as readonly Level[], nameOf);
-    case 'across': {
-      const now = to as Across | undefined;
-      const before = from as Across | undefined;
-      if (!now) return 'has no columns per value in the proof any more';
-      if (before?.field !== now.field || before.stretch !== now.stretch)
-        return `has one column per ${groupWords(now, nameOf)} in the proof`;
-      if (before.empty !== now.empty) return `shows ${now.empty ?? 'blank'} where a column of ${nameOf(now.field)} has no rows`;
-      if (before.totalsFirst !== now.totalsFirst)
-        return `has the totals over ${nameOf(now.field)} ${now.totalsFirst ? 'before' : 'behind'} its columns`;
-      if (before.total !== now.total) return `${now.total ? 'shows' : 'leaves out'} the total over ${nameOf(now.field)}`;
-      return `orders ${nameOf(now.field)} ${orderWords(now, nameOf)}`;
-    }
+    case 'across':
+      return acrossSentence(from as Across | undefined, to as Across | undefined, nameOf);
     case 'rows':
       return to === true ? 'shows single rows in the proof' : 'shows only groups in the proof';
     case 'grandTotal':
@@ -84,8 +74,28 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
 
 function levelsSentence(from: readonly Level[], to: readonly Level[], nameOf: (id: string) => string): string {
   if (to.length === 0) return 'groups the proof by nothing';
+  if (!sameGroups(from, to)) return `groups the proof by ${groupsWords(to, nameOf)}`;
+  return changedLevels(from, to, nameOf);
+}
+
+function acrossSentence(from: Across | undefined, to: Across | undefined, nameOf: (id: string) => string): string {
+  if (!to) return 'has no columns per value in the proof any more';
+  if (!from || !sameGroups(from.levels, to.levels)) return `has one column per ${groupsWords(to.levels, nameOf)} in the proof`;
+  if (from.empty !== to.empty) return `shows ${to.empty ?? 'blank'} where a column has no rows`;
+  if (from.total !== to.total) return `${to.total ? 'shows' : 'leaves out'} the total over the columns`;
+  if (from.totalsFirst !== to.totalsFirst) return `has the totals over everything ${to.totalsFirst ? 'before' : 'behind'} the columns`;
+  return changedLevels(from.levels, to.levels, nameOf);
+}
+
+function sameGroups(from: readonly Level[], to: readonly Level[]): boolean {
   const groups = (levels: readonly Level[]) => levels.map(({ field, stretch }) => [field, stretch ?? '']);
-  if (!equal(groups(from), groups(to))) return `groups the proof by ${to.map((each) => groupWords(each, nameOf)).join(', then ')}`;
+  return equal(groups(from), groups(to));
+}
+
+const groupsWords = (levels: readonly Level[], nameOf: (id: string) => string) =>
+  levels.map((each) => groupWords(each, nameOf)).join(', then ');
+
+function changedLevels(from: readonly Level[], to: readonly Level[], nameOf: (id: string) => string): string {
   const changed = to.filter((each, index) => !equal(each, from[index]));
   return changed
     .map((level) => {

@@ -39,7 +39,7 @@ async function proofSheet(
   isOver: () => boolean,
 ): Promise<Written> {
   const lead = table.worded ? 1 : 0;
-  const heads = table.heads ? 2 : 1;
+  const heads = table.heads.length + 1;
   const sheet = workbook.addWorksheet('Proof', { views: [{ state: 'frozen', xSplit: lead, ySplit: heads }] });
   const { levels, across } = table.layout;
   const last = levels.at(-1);
@@ -49,10 +49,8 @@ async function proofSheet(
     ...(lead === 1 ? [{ width: LEAD_WIDTH }] : []),
     ...table.columns.map((column, at) => ({ width: widthOf({ type: types[at] ?? column.field.type, label: column.header }) })),
   ];
-  if (table.heads) {
-    const over = table.heads.flatMap(({ words, over: span }) =>
-      Array.from({ length: span }, (_each, at) => (at === 0 ? xmlText(words) : null)),
-    );
+  for (const line of table.heads) {
+    const over = line.flatMap(({ words, columns }) => Array.from({ length: columns }, (_each, at) => (at === 0 ? xmlText(words) : null)));
     const row = sheet.addRow([...Array.from({ length: lead }, () => null), ...over]);
     row.font = { bold: true };
     row.commit();

@@ -150,7 +150,7 @@ async function planned({ table, title, notes }: Paper, type: Type, shown: ShownL
   const room = width - 2 * MARGIN;
   // What was measured for the widest column holds for narrower ones only where nothing is broken there, so none is narrowed afterwards.
   const headers = table.columns.map(({ header }, column) => type.lines(header, 'bold', SIZE, (widths[column] ?? 0) - 2 * PADDING));
-  const headed = Math.max(1, ...headers.map((each) => each.length)) + (table.heads ? 1 : 0);
+  const headed = Math.max(1, ...headers.map((each) => each.length)) + table.heads.length;
   const told =
     type.missing === 0 ? notes : [...notes, `${type.missing} letters have no form in the type this is written in, and stand as boxes.`];
   const titles = type.lines(title, 'bold', TITLE.size, room);
@@ -237,14 +237,13 @@ function cellsOf(line: ReadLine, table: ProofTable): readonly Cell[] {
 
 /** The heads of a slice; gives where its lines begin. */
 function heads(sheet: Sheet, { table }: Paper, plan: Plan, slice: readonly number[], top: number): number {
-  const { heads: over } = table;
   let y = top;
-  if (over) {
+  for (const line of table.heads) {
     // A head stands over those of its columns that are on this page.
     sheet.row();
     const above = y;
     let x = MARGIN + plan.lead;
-    const of = over.flatMap((head) => Array.from({ length: head.over }, () => head));
+    const of = line.flatMap((head) => Array.from({ length: head.columns }, () => head));
     for (let at = 0; at < slice.length;) {
       const head = of[slice[at] ?? 0];
       let width = 0;
@@ -257,7 +256,7 @@ function heads(sheet: Sheet, { table }: Paper, plan: Plan, slice: readonly numbe
     }
     y += LINE;
   }
-  const lines = plan.headed - (over ? 1 : 0);
+  const lines = plan.headed - table.heads.length;
   let x = MARGIN + plan.lead;
   sheet.row();
   for (const column of slice) {

@@ -77,7 +77,9 @@ const LINE_CLASS = { header: 'header', row: '', totals: 'totals', 'further total
 function html({ table, title, notes, language }: Paper): Written {
   const { columns, heads, worded } = table;
   const attribute = (name: string, value: string) => (value === '' ? '' : ` ${name}="${value}"`);
-  const over = heads?.map(({ words, over: span }) => `<th scope="colgroup" colspan="${span}" class="n">${escaped(words)}</th>`).join('');
+  const over = heads.map((line) =>
+    line.map(({ words, columns: span }) => `<th scope="colgroup" colspan="${span}" class="n">${escaped(words)}</th>`).join(''),
+  );
   const head = columns
     .map(({ header, number }) => `<th scope="col"${attribute('class', number ? 'n' : '')}>${escaped(header)}</th>`)
     .join('');
@@ -87,7 +89,7 @@ function html({ table, title, notes, language }: Paper): Written {
 <html lang="${escaped(language)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escaped(title)}</title><style>${STYLE}</style></head>
 <body><h1>${escaped(title)}</h1>
 ${notes.map((each) => `<p>${escaped(each)}</p>`).join('\n')}
-<table><thead>${over === undefined ? '' : `<tr>${lead}${over}</tr>`}<tr>${lead}${head}</tr></thead><tbody>
+<table><thead>${over.map((line) => `<tr>${lead}${line}</tr>`).join('')}<tr>${lead}${head}</tr></thead><tbody>
 `,
     line: (line) => {
       const indent = line.level > 1 ? ` style="padding-left:${line.level - 0.5}rem"` : '';
@@ -107,7 +109,7 @@ ${notes.map((each) => `<p>${escaped(each)}</p>`).join('\n')}
 
 /** CommonMark has no tables of its own; this is how its readers take them (GitHub Flavored Markdown, 4.10). */
 function markdown({ table, title, notes }: Paper): Written {
-  const { columns, heads, worded } = table;
+  const { columns, places, worded } = table;
   const cell = (text: string) =>
     text
       .replaceAll('\\', '\\\\')
@@ -116,11 +118,9 @@ function markdown({ table, title, notes }: Paper): Written {
       .replaceAll(/([*_`<[\]])/g, '\\$1');
   const rowOf = (cells: readonly string[]) => `| ${cells.join(' | ')} |\n`;
   const lead = worded ? [''] : [];
-  const headOf = (at: number) => {
-    let behind = 0;
-    return heads?.find(({ over }) => at < (behind += over))?.words;
-  };
-  const headers = columns.map(({ header }, at) => cell([headOf(at), header].filter((each) => each !== undefined).join(': ')));
+  const headers = columns.map(({ header, place }) =>
+    cell([...(place === undefined ? [] : [places?.words[place] ?? '']), header].join(': ')),
+  );
   return {
     head: `# ${cell(title)}\n\n${notes.map((each) => `${cell(each)}\n\n`).join('')}${rowOf([...lead, ...headers])}${rowOf([...lead.map(() => '---'), ...columns.map(({ number }) => (number ? '---:' : '---'))])}`,
     line: (line) => {
@@ -140,9 +140,12 @@ function markdown({ table, title, notes }: Paper): Written {
 
 /** Lines as they are read: what each is, its group, and a value for each column, as it is shown. */
 function xml({ table, title, notes, language }: Paper): Written {
-  const { columns, heads, worded } = table;
-  const over = heads?.flatMap((head) => Array.from({ length: head.over }, () => head.words));
-  const named = columns.map(({ field, header }, at) => ({ name: field.name, header, over: over?.[at] }));
+  const { columns, places, worded } = table;
+  const named = columns.map(({ field, header, place }) => ({
+    name: field.name,
+    header,
+    over: place === undefined ? undefined : places?.words[place],
+  }));
   const aside = ({ over: head }: (typeof named)[number]) => (head === undefined ? '' : ` over="${escaped(head)}"`);
   return {
     head: `<?xml version="1.0" encoding="UTF-8"?>

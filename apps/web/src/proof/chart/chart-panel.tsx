@@ -82,7 +82,7 @@ function saysOf({ chart, layout, small }: ChartReading, fields: readonly SheetFi
   const label = (id: string | undefined) => fields.find((each) => each.id === id)?.label ?? '';
   const [first, second] = layout.levels;
   const by = small ? `${label(second?.field)}, a chart per ${label(first?.field)}` : label(first?.field);
-  const series = layout.across ? `, a series per ${label(layout.across.field)}` : '';
+  const series = layout.across ? `, a series per ${layout.across.levels.map((each) => label(each.field)).join(' and ')}` : '';
   return `${chart.aggregate} of ${label(chart.field)} by ${by}${series}, as ${chart.as}`;
 }
 

@@ -1,4 +1,4 @@
-import type { ChartReading, SheetField, ReadLine } from '@cendra/core';
+import type { AcrossPlace, ChartReading, SheetField, ReadLine } from '@cendra/core';
 import { cellText, DRAWN_MOST, keyText, SERIES_MOST, SMALL_MOST, writeTotal } from '@cendra/core';
 import type { Cell } from '../../ui/cell';
 
@@ -35,7 +35,7 @@ export const LINES_READ = 5_000;
 export function drawnOf(
   { chart, layout, small }: ChartReading,
   fields: readonly SheetField[],
-  across: readonly (string | null)[] | undefined,
+  across: readonly AcrossPlace[] | undefined,
   lines: readonly ReadLine[],
   all: number,
 ): Drawn {
@@ -52,8 +52,10 @@ export function drawnOf(
     return { number, text: write ? cellText(cell, write) : '' };
   };
   const groupLines = lines.filter((each) => each.kind === 'totals' && each.level === layout.levels.length);
-  const acrossField = fieldOf(layout.across?.field);
-  const names = across && acrossField ? across.map((each) => keyText(each, acrossField)) : [];
+  const beside = (layout.across?.levels ?? []).flatMap((each) => fieldOf(each.field) ?? []);
+  const names = (across ?? []).map((place) =>
+    place.flatMap(({ value }, at) => (beside[at] ? [keyText(value, beside[at])] : [])).join(', '),
+  );
   const notes: string[] = [];
   const most = DRAWN_MOST[chart.as];
 
@@ -62,7 +64,7 @@ export function drawnOf(
   const groupWord = fieldOf((small ? second : first)?.field)?.label ?? 'group';
   if (drawn.length > SMALL_MOST) notes.push(`Drawn are the first ${SMALL_MOST} of ${drawn.length} values of ${smallWord}.`);
   if (names.length > SERIES_MOST)
-    notes.push(`Drawn are the first ${SERIES_MOST} of ${names.length} values of ${acrossField?.label ?? ''}.`);
+    notes.push(`Drawn are the first ${SERIES_MOST} of ${names.length} values of ${beside.map((each) => each.label).join(' and ')}.`);
   if (lines.length < all) notes.push(`Drawn is what the first ${lines.length} of ${all} groups say.`);
   const longest = Math.max(0, ...drawn.map((each) => each.lines.length));
   if (longest > most) notes.push(`Drawn are the first ${most} of ${longest} values of ${groupWord}.`);

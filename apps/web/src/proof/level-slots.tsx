@@ -1,0 +1,108 @@
+import type { Level, SheetField, Total } from '@cendra/core';
+import { ChoiceSlot } from '../bench/slots';
+import type { Bench } from '../bench/use-bench';
+import { Away } from './away';
+import type { FieldWords } from './field-words';
+import { inOrder, OrderSlot } from './order-slot';
+import { StretchSlot } from './stretch-slot';
+
+/** “Of several”: where there is more than one of what stands in the group. */
+const SUBTOTALS = [
+  'with subtotals',
+  'with subtotals before',
+  'with subtotals of several',
+  'with subtotals of several before',
+  'without subtotals',
+] as const;
+type Subtotals = (typeof SUBTOTALS)[number];
+
+const subtotalsOf = ({ subtotal, ofSeveral, totalsFirst }: Level): Subtotals =>
+  subtotal ? `with subtotals${ofSeveral ? ' of several' : ''}${totalsFirst ? ' before' : ''}` : 'without subtotals';
+
+function withSubtotals({ ofSeveral: _several, totalsFirst: _first, ...level }: Level, to: Subtotals): Level {
+  return {
+    ...level,
+    subtotal: to !== 'without subtotals',
+    ...(to.endsWith('before') ? { totalsFirst: true } : {}),
+    ...(to.includes('several') ? { ofSeveral: true } : {}),
+  };
+}
+
+/** What both sides of a proof offer to their levels. */
+export interface LevelSide {
+  readonly bench: Bench;
+  /** The result that is shown. */
+  readonly result: string | undefined;
+  readonly handed: readonly SheetField[];
+  readonly totals: readonly Total[];
+  readonly words: FieldWords;
+  readonly locked: boolean;
+  /** The fields that can stand in the place of one, by their ids. */
+  readonly offered: (own: string) => readonly string[];
+}
+
+interface LevelSlotsProps extends LevelSide {
+  readonly levels: readonly Level[];
+  readonly index: number;
+  /** “level 2”, by which its slots are told apart. */
+  readonly named: string;
+  /** What stands before its field. */
+  readonly says: string;
+  /** The last level across has none: its groups are the columns themselves. */
+  readonly subtotals: boolean;
+  readonly away: string;
+  readonly onChange: (to: readonly Level[], field?: SheetField) => void;
+}
+
+/** One level of groups, as a part of the sentence. */
+export function LevelSlots({ levels, index, named, says, subtotals, away, onChange, ...side }: LevelSlotsProps) {
+  const { bench, result, handed, totals, words, locked, offered } = side;
+  const level = levels[index];
+  if (!level) return null;
+  const change = (to: Level, field?: SheetField) => onChange(levels.with(index, to), field);
+  return (
+    <span role="group" aria-label={named.replace(/^l/, 'L')} className="inline-flex items-center gap-1">
+      {says}
+      <ChoiceSlot
+        label={`Field of ${named}`}
+        value={words.of(level.field)}
+        choices={[level.field, ...offered(level.field)].map(words.of)}
+        disabled={locked}
+        onChange={(word) => {
+          const { stretch: _stretch, listed: _listed, ...plain } = level;
+          const next = words.field(word);
+          change({ ...plain, field: next?.id ?? level.field }, next);
+        }}
+      />
+      <StretchSlot
+        label={`Stretch of ${named}`}
+        level={level}
+        field={handed.find((each) => each.id === level.field)}
+        locked={locked}
+        onChange={change}
+      />
+      <OrderSlot
+        bench={bench}
+        result={result}
+        label={`Order of ${named}`}
+        order={level}
+        within={levels.slice(0, index + 1)}
+        totals={totals}
+        fields={handed}
+        words={words}
+        locked={locked}
+        onChange={(to) => change(inOrder(level, to))}
+      />
+      {subtotals && (
+        <ChoiceSlot
+          label={`Subtotals of ${named}`}
+          value={subtotalsOf(level)}
+          choices={SUBTOTALS}
+          disabled={locked}
+          onChange={(to) => change(withSubtotals(level, to))}
+        />
+      )}
+      <Away label={away} hidden={locked} onClick={() => onChange(levels.toSpliced(index, 1))} />
+    </span>
+  );
+}

@@ -1,0 +1,39 @@
+import type { Across } from './layout';
+
+/** What a group across is told by at one level, in wire form. Null is a value like others. */
+export interface AcrossKey {
+  readonly value: string | null;
+}
+
+/** The values of a column, one of each level across from the outermost in; fewer where it is of all that is in a group. */
+export type AcrossPlace = readonly AcrossKey[];
+
+/**
+ * The columns per value of a line, in the order they stand in: those of each value found, and those over all of a group
+ * behind or before what is in it, down to the one over everything. `found` has every value of all levels once, in order.
+ * Where nothing was found there is the one over everything, as a line needs a figure.
+ */
+export function acrossPlaces(across: Across, found: readonly AcrossPlace[]): readonly AcrossPlace[] {
+  const { levels, total, totalsFirst } = across;
+  const within = (own: AcrossPlace, inside: readonly AcrossPlace[]): readonly AcrossPlace[] => {
+    if (own.length === levels.length) return [own];
+    const groups = together(inside, own.length);
+    const parts = groups.flatMap(([group, of]) => within(group, of));
+    const level = levels[own.length - 1];
+    const shown = level ? level.subtotal && (!level.ofSeveral || groups.length > 1) : total || found.length === 0;
+    if (!shown) return parts;
+    return (level ? level.totalsFirst : totalsFirst) ? [own, ...parts] : [...parts, own];
+  };
+  return within([], found);
+}
+
+/** Neighbours that share their values one level further in than `depth`. */
+function together(places: readonly AcrossPlace[], depth: number): readonly (readonly [AcrossPlace, readonly AcrossPlace[]])[] {
+  const groups: [AcrossPlace, AcrossPlace[]][] = [];
+  for (const each of places) {
+    const last = groups.at(-1);
+    if (last && last[0][depth]?.value === each[depth]?.value) last[1].push(each);
+    else groups.push([each.slice(0, depth + 1), [each]]);
+  }
+  return groups;
+}
