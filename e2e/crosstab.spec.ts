@@ -152,24 +152,37 @@ test('groups stand in an order that is written, and back in that of their values
   await page.getByRole('button', { name: 'Paste SQL' }).click();
   await page
     .getByRole('textbox', { name: 'SQL text' })
-    .fill("select * from (values ('north', 10), ('south', 20), ('east', 7)) stands (region, kilos)");
+    .fill("select * from (values ('north', 10), ('south', 20), ('east', 7), ('west', 1), ('mid', 2)) stands (region, kilos)");
   await page.getByRole('button', { name: 'Begin' }).click();
   await expect(page.getByText('It gives 2 fields.')).toBeVisible();
   await page.getByRole('link', { name: 'Proof' }).click();
   await page.getByRole('button', { name: 'Group by a field' }).click();
   const groups = page.getByRole('table', { name: 'Lines of the proof' }).getByText(/^Region: /);
-  await expect(groups).toHaveText(['Region: east', 'Region: north', 'Region: south']);
+  await expect(groups).toHaveText(['Region: east', 'Region: mid', 'Region: north', 'Region: south', 'Region: west']);
   const order = page.getByRole('button', { name: /^Order of level 1/ });
   await order.click();
   await page.getByRole('option', { name: 'in an order of its own …' }).click();
   const list = page.getByRole('textbox', { name: /^The order of Region.*one a line$/ });
-  await expect(list).toHaveValue('east\nnorth\nsouth');
+  await expect(list).toHaveValue('east\nmid\nnorth\nsouth\nwest');
   await list.fill('south\nnorth');
   await accessible(page);
   await page.getByRole('button', { name: 'Use these 2' }).click();
   await expect(order).toHaveText('as south, north');
-  await expect(groups).toHaveText(['Region: south', 'Region: north', 'Region: east']);
+  await expect(groups).toHaveText(['Region: south', 'Region: north', 'Region: east', 'Region: mid', 'Region: west']);
+  // The first of them, and whatever is left as one group.
+  const many = page.getByRole('button', { name: /^How many of level 1/ });
+  await many.click();
+  await page.getByRole('option', { name: 'the first 3, the rest together' }).click();
+  await expect(groups).toHaveText(['Region: south', 'Region: north', 'Region: east', 'Region: the rest together']);
+  const rest = page.getByRole('row', { name: /^Region: the rest together/ });
+  await expect(rest).toContainText('2 rows');
+  await rest.getByRole('button').click();
+  const behind = page.getByRole('dialog', { name: 'Rows of the rest together' });
+  await expect(behind.getByRole('row')).toHaveText([/Region/, /west/, /mid/]);
+  await page.keyboard.press('Escape');
+  await many.click();
+  await page.getByRole('option', { name: 'all of them' }).click();
   await order.click();
   await page.getByRole('option', { name: 'upwards' }).click();
-  await expect(groups).toHaveText(['Region: east', 'Region: north', 'Region: south']);
+  await expect(groups).toHaveText(['Region: east', 'Region: mid', 'Region: north', 'Region: south', 'Region: west']);
 });

@@ -14,6 +14,8 @@ export class NewProofDto {
 /** What a group across is told by at one level, in wire form. */
 export class AcrossKeyDto {
   @ApiProperty({ type: String, nullable: true }) value!: string | null;
+  /** It is all that is not among the first, together. */
+  @ApiProperty({ required: false, enum: [true] }) rest?: true;
 }
 
 @ApiExtraModels(AcrossKeyDto)

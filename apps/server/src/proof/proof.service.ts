@@ -10,6 +10,7 @@ import {
   crosstabRelations,
   duckdb,
   fittingLayout,
+  foundPlaces,
   LINE_NUMBER,
   MOST_ACROSS,
   parameterOfMark,
@@ -223,7 +224,7 @@ export class ProofService {
     signal: AbortSignal,
   ): Promise<readonly AcrossPlace[]> {
     const statement = compile(acrossValues(layout, fields, stored), duckdb, UNBOUND);
-    const found = (await this.looked(person, result, statement, signal)).map((row) => row.map((value) => ({ value })));
+    const found = foundPlaces(layout.across, await this.looked(person, result, statement, signal));
     const across = layout.across.levels.flatMap((level) => fields.find((each) => each.id === level.field) ?? []);
     if (found.length > MOST_ACROSS)
       throw refused(

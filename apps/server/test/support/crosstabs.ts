@@ -1,11 +1,11 @@
 import fc from 'fast-check';
-import type { Across, AcrossPlace, CrosstabRelations, Layout, Relation, SheetField, Value } from '@cendra/core';
-import { compile, duckdb, fittingLayout, writeValue } from '@cendra/core';
+import type { Across, AcrossKey, AcrossPlace, CrosstabRelations, Layout, Relation, SheetField, Value } from '@cendra/core';
+import { compile, duckdb, fittingLayout, sameKey, writeValue } from '@cendra/core';
 import type { WireRow } from '../../../../packages/core/test/support/generate';
 import { keyed } from '../../../../packages/core/test/support/generate';
 import type { Generated } from './generated';
 import { rowsOf } from './generated';
-import { naiveLines } from './naive-proof';
+import { naiveLines, REST } from './naive-proof';
 import { fields, listed, totalled } from './proof-lines';
 
 /** Layouts of the generated rows with columns per value, and the values that stand across. */
@@ -23,6 +23,7 @@ const levelsOf = <F extends string>(of: readonly F[], least: number) =>
         listed,
         totalsFirst: fc.constant(true as const),
         ofSeveral: fc.constant(true as const),
+        first: fc.integer({ min: 1, max: 3 }),
       },
       { requiredKeys: ['field', 'descending', 'subtotal'] },
     ),
@@ -61,14 +62,23 @@ export function placesAcross({ across }: Fitting, rows: readonly Row[]): readonl
   };
   return naiveLines(asLines, fields, rows)
     .filter((each) => each.kind === 'totals')
-    .map(({ keys, level }) => keys.slice(0, level ?? 0).map((value) => ({ value })));
+    .map(({ keys, level }) =>
+      keys
+        .slice(0, level ?? 0)
+        .map((value, at): AcrossKey => (levels[at]?.first !== undefined && value === REST ? { value: null, rest: true } : { value })),
+    );
 }
 
-/** Whether a row is one of a column. */
-export function isIn(row: Row, place: AcrossPlace, { across }: Fitting): boolean {
-  return place.every(({ value }, index) => {
+/** Whether a row is one of a column. What is none of the others beside it is one of the rest. */
+export function isIn(row: Row, place: AcrossPlace, { across }: Fitting, places: readonly AcrossPlace[]): boolean {
+  return place.every(({ value, rest }, index) => {
     const of = fields.find((each) => each.id === across.levels[index]?.field);
-    return of !== undefined && wire(of, row.get(of.id) ?? null) === value;
+    if (!of) return false;
+    const own = wire(of, row.get(of.id) ?? null);
+    const others = places.filter(
+      (each) => each.length > index && each.slice(0, index).every((key, at) => sameKey(key, place[at])) && !each[index]?.rest,
+    );
+    return rest ? !others.some((each) => each[index]?.value === own) : own === value;
   });
 }
 

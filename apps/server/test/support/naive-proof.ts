@@ -28,11 +28,15 @@ export interface NaiveLine {
 
 const wire = (field: Pick<SheetField, 'type'>, value: Value) => (value === null ? null : writeValue(field.type, value));
 
-/** The lines of a proof, read off its rows the slow and obvious way. */
+/** The key of a group that is all others together. */
+export const REST = 'the rest together';
+
+/** The lines of a proof, read off its rows the slow and obvious way. Which groups are the first is told by the rows of `among`. */
 export function naiveLines(
   layout: Layout & { readonly totals: readonly Total[] },
   fields: readonly SheetField[],
   rows: readonly Row[],
+  among = rows,
 ): readonly NaiveLine[] {
   const of = (id: string) => fields.find((each) => each.id === id) as SheetField;
   const levels = layout.levels.map((level) => ({ ...level, of: of(level.field) }));
@@ -53,7 +57,7 @@ export function naiveLines(
       marks: unmarked,
     }));
 
-  const within = (level: number, group: readonly Row[], keys: readonly (string | null)[]): readonly NaiveLine[] => {
+  const within = (level: number, group: readonly Row[], keys: readonly (string | null)[], known: readonly Row[]): readonly NaiveLine[] => {
     const next = levels[level];
     if (!next) {
       if (!layout.rows) return [];
@@ -74,23 +78,32 @@ export function naiveLines(
         }),
       }));
     }
-    const groups = new Map<string | null, Row[]>();
-    for (const row of group) {
-      const key = wire(next.of, row.get(next.field) ?? null);
-      groups.set(key, [...(groups.get(key) ?? []), row]);
-    }
-    const { by } = next;
-    const sorted = [...groups].toSorted(([, a], [, b]) => {
-      const keyOf = ([first]: readonly Row[]) => first?.get(next.field) ?? null;
-      const place = (rows: readonly Row[]) => (by ? 0 : placeIn(next.listed, next.of.type, keyOf(rows)));
-      if (place(a) !== place(b)) return place(a) - place(b);
-      if (!by) return inOrder(next.of.type, keyOf(a), keyOf(b), next.descending);
-      const type = aggregateType(by.aggregate, of(by.field).type);
-      const figureOf = (rows: readonly Row[]) => naiveFigure(by, of(by.field), of, rows);
-      return inOrder(type, figureOf(a), figureOf(b), next.descending) || inOrder(next.of.type, keyOf(a), keyOf(b), false);
-    });
+    const { by, first } = next;
+    const valueOf = (row: Row) => wire(next.of, row.get(next.field) ?? null);
+    const inGroups = (of: readonly Row[], keyOf: (row: Row) => string | null) => {
+      const groups = new Map<string | null, Row[]>();
+      for (const row of of) groups.set(keyOf(row), [...(groups.get(keyOf(row)) ?? []), row]);
+      return groups;
+    };
+    const sortedOf = (groups: ReadonlyMap<string | null, readonly Row[]>) =>
+      [...groups].toSorted(([, a], [, b]) => {
+        const keyOf = ([first]: readonly Row[]) => first?.get(next.field) ?? null;
+        const place = (rows: readonly Row[]) => (by ? 0 : placeIn(next.listed, next.of.type, keyOf(rows)));
+        if (place(a) !== place(b)) return place(a) - place(b);
+        if (!by) return inOrder(next.of.type, keyOf(a), keyOf(b), next.descending);
+        const type = aggregateType(by.aggregate, of(by.field).type);
+        const figureOf = (rows: readonly Row[]) => naiveFigure(by, of(by.field), of, rows);
+        return inOrder(type, figureOf(a), figureOf(b), next.descending) || inOrder(next.of.type, keyOf(a), keyOf(b), false);
+      });
+    const shown = sortedOf(inGroups(known, valueOf)).slice(0, first);
+    const keyOf = (row: Row) => (shown.some(([key]) => key === valueOf(row)) ? valueOf(row) : REST);
+    const groups = inGroups(group, keyOf);
+    const rest = groups.get(REST);
+    groups.delete(REST);
+    const sorted = [...sortedOf(groups), ...(rest ? [[REST, rest] as const] : [])];
     const last = level === levels.length - 1;
     return sorted.flatMap(([key, inside]) => {
+      const theirs = known.filter((each) => keyOf(each) === key);
       const own = keys.with(level, key);
       const header: NaiveLine = {
         kind: 'header',
@@ -106,7 +119,7 @@ export function naiveLines(
         ...(layout.rows || !last ? [header] : []),
         ...around(
           layout.levels[level]?.totalsFirst,
-          within(level + 1, inside, own),
+          within(level + 1, inside, own, theirs),
           showsTotals(level, inside) ? totalLines(level + 1, inside, own) : [],
         ),
       ];
@@ -121,7 +134,7 @@ export function naiveLines(
     return next ? new Set(inside.map((row) => wire(next.of, row.get(next.field) ?? null))).size > 1 : inside.length > 1;
   };
   const none = levels.map(() => null);
-  return around(layout.grandTotalFirst, within(0, rows, none), layout.grandTotal ? totalLines(0, rows, none) : []);
+  return around(layout.grandTotalFirst, within(0, rows, none, among), layout.grandTotal ? totalLines(0, rows, none) : []);
 }
 
 /** What is in a group with its totals before or behind it. */

@@ -15,6 +15,7 @@ import {
 import { keyed } from '../../../../packages/core/test/support/generate';
 import type { Generated } from './generated';
 import type { NaiveLine } from './naive-proof';
+import { REST } from './naive-proof';
 
 /** Layouts of the generated rows, and their lines as the server's statements make them. */
 
@@ -50,6 +51,7 @@ export const layouts: fc.Arbitrary<Layout> = fc.record(
           totalsFirst: fc.constant(true as const),
           by: totalled,
           listed,
+          first: fc.integer({ min: 1, max: 3 }),
         },
         { requiredKeys: ['field', 'descending', 'subtotal'] },
       ),
@@ -110,7 +112,7 @@ export async function engineLines(generated: Generated, read: ReadLayout): Promi
       rows: number('line_rows'),
       aggregate: aggregate === null ? null : (AGGREGATES[aggregate] ?? null),
       row: number('line_row'),
-      keys: layout.levels.map((_level, index) => at(`key_${index + 1}`)),
+      keys: layout.levels.map((_level, index) => (at(`rest_${index + 1}`) === 'true' ? REST : at(`key_${index + 1}`))),
       totals: layout.totals.map((_total, index) => at(`total_${index}`)),
       marks: layout.marks.map((_mark, index) => (at(`mark_${index}`) === null ? null : at(`mark_${index}`) === 'true')),
     };

@@ -28,6 +28,10 @@ function withSubtotals({ ofSeveral: _several, totalsFirst: _first, ...level }: L
   };
 }
 
+const ALL = 'all of them';
+const FIRST: readonly number[] = [3, 5, 10, 20, 50];
+const firstWords = (first: number | undefined) => (first === undefined ? ALL : `the first ${first}, the rest together`);
+
 /** What both sides of a proof offer to their levels. */
 export interface LevelSide {
   readonly bench: Bench;
@@ -92,6 +96,20 @@ export function LevelSlots({ levels, index, named, says, subtotals, away, onChan
         words={words}
         locked={locked}
         onChange={(to) => change(inOrder(level, to))}
+      />
+      <ChoiceSlot
+        label={`How many of ${named}`}
+        value={firstWords(level.first)}
+        choices={[
+          ALL,
+          ...FIRST.toSpliced(0, 0, ...(level.first === undefined || FIRST.includes(level.first) ? [] : [level.first])).map(firstWords),
+        ]}
+        disabled={locked}
+        onChange={(said) => {
+          const { first: _first, ...plain } = level;
+          const first = Number(/\d+/.exec(said)?.[0] ?? 0);
+          change(first > 0 ? { ...plain, first } : plain);
+        }}
       />
       {subtotals && (
         <ChoiceSlot

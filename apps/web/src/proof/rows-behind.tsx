@@ -1,7 +1,7 @@
 import { DialogTitle } from '@headlessui/react';
 import { useEffect, useState } from 'react';
 import type { ProofTable, ReadLine } from '@cendra/core';
-import { cellText, isNumber, keyText, writerOf } from '@cendra/core';
+import { cellText, groupText, isNumber, writerOf } from '@cendra/core';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
 import { ChoiceSlot } from '../bench/slots';
@@ -85,11 +85,8 @@ export function RowsBehind({
 }
 
 /** The values of all levels its group is made by. */
-function groupWords(line: ReadLine, { layout, fields }: ProofTable): string {
-  const words = layout.levels.slice(0, line.level).flatMap((level, at) => {
-    const field = fields.find((each) => each.id === level.field);
-    return field ? [keyText(line.keys[at] ?? null, field)] : [];
-  });
+function groupWords(line: ReadLine, table: ProofTable): string {
+  const words = table.layout.levels.slice(0, line.level).map((_level, at) => groupText(line, at + 1, table));
   return words.length === 0 ? 'everything' : words.join(', ');
 }
 

@@ -1,18 +1,21 @@
 import type { Expression } from '../expressions';
-import { all, compare, isNull, wholeLiteral } from '../expressions';
+import { all, compare, isNull, not, wholeLiteral } from '../expressions';
 import type { FieldType } from '../fields';
 import { whole } from '../fields';
 import type { CalculatedColumn, Column, MeasureColumn, Relation } from '../sql';
+import { columnsOf } from '../sql';
 import type { SheetField } from '../sheet';
 import type { Value } from '../values';
 import { readValue } from '../values';
-import type { Across, Layout, Total } from './layout';
+import type { Across, Layout, Level, Total } from './layout';
 import { withBeside } from './beside';
 import { MOST_ACROSS } from './layout';
 import type { ProofRelations } from './lines';
-import { averages, cellRowsColumn, column, field, groupColumns, keyColumn, LINE, totalColumn, typeOf, valuesColumn } from './columns';
-import { groupOrder, grouped, landedRows, linesOf, withFigures } from './lines';
-import type { AcrossPlace } from './places';
+import { averages, cellRowsColumn, column, field, groupColumns, keysOf, keysOfLevels, LINE, totalColumn, valuesColumn } from './columns';
+import { readRows } from './first-groups';
+import { grouped, groupOrder, groupsOf, withFigures } from './groups';
+import { linesOf } from './lines';
+import type { AcrossKey, AcrossPlace } from './places';
 import { acrossPlaces } from './places';
 
 type Fitting = Layout & { readonly across: Across; readonly totals: readonly Total[] };
@@ -24,22 +27,17 @@ export interface CrosstabRelations extends ProofRelations {
 }
 
 const DEPTH = 'across_depth';
-const valueColumn = (level: number) => `across_value_${level}`;
+const across = (key: Column): Column => column(`across_${key.id}`, key.type);
 
 /** The values that stand across, those of each level in its order within the ones before; one more of them than may. */
-export function acrossValues({ across: { levels } }: Fitting, fields: readonly SheetField[], stored: readonly Column[]): Relation {
-  const rows = landedRows(stored);
-  const own: Layout & { readonly totals: readonly Total[] } = { levels, rows: false, grandTotal: false, marks: [], totals: [] };
-  const last = compare('=', field(LINE.level, whole), wholeLiteral(levels.length));
-  const groups: Relation = { node: 'filter', input: grouped(own, fields, rows), condition: last };
+export function acrossValues(layout: Fitting, fields: readonly SheetField[], stored: readonly Column[]): Relation {
+  const { levels } = layout.across;
+  const rows = readRows(layout, fields, stored);
   const order = levels.flatMap((level, index) => groupOrder(level, index + 1, fields));
-  const sorted: Relation = { node: 'limit', input: withFigures(groups, own, fields, rows), count: MOST_ACROSS + 1, order };
-  return {
-    node: 'calculate',
-    input: sorted,
-    kept: [],
-    fields: levels.map((level, index) => made(valueColumn(index + 1), field(keyColumn(index + 1), typeOf(fields, level.field)))),
-  };
+  const groups = withFigures(groupsOf(levels, [], fields, rows), { levels }, fields, rows);
+  const sorted: Relation = { node: 'limit', input: groups, count: MOST_ACROSS + 1, order };
+  const keys = keysOfLevels(levels, fields);
+  return { node: 'calculate', input: sorted, kept: [], fields: keys.map((key) => made(across(key).id, field(key.id, key.type))) };
 }
 
 /**
@@ -53,23 +51,23 @@ export function crosstabRelations(
   stored: readonly Column[],
   found: readonly AcrossPlace[],
 ): CrosstabRelations {
-  const { across, levels, totals } = layout;
+  const { across: beside, levels, totals } = layout;
   const { across: _across, ...plain } = layout;
-  const rows = landedRows(stored);
-  const places = acrossPlaces(across, found);
+  const rows = readRows(layout, fields, stored);
+  const places = acrossPlaces(beside, found);
   // Those over everything also say how many rows a line is of.
-  const depths = [0, ...across.levels.map((_level, index) => index + 1)].filter(
+  const depths = [0, ...beside.levels.map((_level, index) => index + 1)].filter(
     (depth) => depth === 0 || places.some((each) => each.length === depth),
   );
-  const keys = levels.map((level, index) => column(keyColumn(index + 1), typeOf(fields, level.field)));
+  const keys = keysOfLevels(levels, fields);
   const told = groupColumns(plain, fields).filter(({ id }) => id.startsWith('total_') || id.startsWith('values_'));
-  const values = across.levels.map((level, index) => column(valueColumn(index + 1), typeOf(fields, level.field)));
-  const side: readonly Column[] = [...keys, column(LINE.level, whole), column(LINE.rows, whole), column(DEPTH, whole), ...values, ...told];
+  const values = beside.levels.map((level, index) => keysOf(level, index + 1, fields).map(across));
+  const side = [...keys, column(LINE.level, whole), column(LINE.rows, whole), column(DEPTH, whole), ...values.flat(), ...told];
   const parts = depths.map((depth) => {
-    const both = { ...plain, levels: [...across.levels.slice(0, depth), ...levels] };
+    const both = { ...plain, levels: [...beside.levels.slice(0, depth), ...levels] };
     const handle = `across_${depth}`;
     const landed: Relation = { node: 'landed', handle, columns: groupColumns(both, fields) };
-    return { handle, groups: grouped(both, fields, rows), beside: besideOthers(landed, depth, side, keys, values) };
+    return { handle, groups: grouped(both, fields, rows), beside: besideOthers(landed, depth, side, both.levels, fields) };
   });
   const both: Relation = { node: 'union', inputs: parts.map((each) => each.beside), columns: side };
   const averaged = new Set(averages(layout));
@@ -106,44 +104,56 @@ export function crosstabRelations(
   };
 }
 
-/** Groups by so many levels across, as columns all of them share: the levels across are none of the line. */
+/** Groups by so many levels across, then by those down, as columns all of them share: the levels across are none of the line. */
 function besideOthers(
   landed: Relation,
   depth: number,
   side: readonly Column[],
-  keys: readonly Column[],
-  values: readonly Column[],
+  levels: readonly Level[],
+  fields: readonly SheetField[],
 ): Relation {
   const level = field(LINE.level, whole);
   const told = new Map<string, Expression>([
-    ...keys.map((each, index) => [each.id, field(keyColumn(depth + index + 1), each.type)] as const),
-    ...values.map((each, index) => [each.id, index < depth ? field(keyColumn(index + 1), each.type) : nothing(each.type)] as const),
+    ...levels.flatMap((each, index) => {
+      const own = keysOf(each, index + 1, fields);
+      const named = index < depth ? own.map(across) : keysOf(each, index + 1 - depth, fields);
+      return own.flatMap((key, at) => (named[at] ? [[named[at].id, field(key.id, key.type)] as const] : []));
+    }),
     [DEPTH, wholeLiteral(depth)],
     [LINE.level, { op: 'call', name: 'subtractSmall', type: whole, of: [level, wholeLiteral(depth)] }],
   ]);
+  const known = new Set([LINE.rows, ...columnsOf(landed).map((each) => each.id)].filter((id) => !/^(key|rest)_/.test(id)));
+  const of = ({ id, type }: Column) => told.get(id) ?? (known.has(id) ? field(id, type) : nothing(type));
   return {
     node: 'calculate',
     input: { node: 'filter', input: landed, condition: compare('>=', level, wholeLiteral(depth)) },
     kept: [],
-    fields: side.map((each) => made(`${depth} ${each.id}`, told.get(each.id) ?? field(each.id, each.type))),
+    fields: side.map((each) => made(`${depth} ${each.id}`, of(each))),
   };
 }
 
 /** Whether a group is one of a place. */
-function isOf(place: AcrossPlace, values: readonly Column[]): Expression {
-  const own = place.flatMap(({ value }, index) => {
-    const of = values[index];
-    return of ? [valueIs(field(of.id, of.type), valueAcross(value, of.type))] : [];
-  });
+function isOf(place: AcrossPlace, values: readonly (readonly Column[])[]): Expression {
+  const own = place.flatMap((key, index) =>
+    isKey(
+      key,
+      (values[index] ?? []).map((each) => field(each.id, each.type)),
+    ),
+  );
   return all(compare('=', field(DEPTH, whole), wholeLiteral(place.length)), ...own);
 }
 
-/** Null is a value like others. */
-export const valueIs = (of: Expression, value: Value): Expression =>
-  value === null ? isNull(of) : compare('=', of, { op: 'literal', type: of.type, value });
+/** Whether what groups are told by, a value and where there is one the rest, is that of one across. Null is a value like others. */
+export function isKey(key: AcrossKey, [of, rest]: readonly Expression[]): readonly Expression[] {
+  if (!of) return [];
+  if (key.rest && rest) return [rest];
+  const value = valueAcross(key.value, of.type);
+  const own = value === null ? isNull(of) : compare('=', of, { op: 'literal', type: of.type, value });
+  return rest ? [not(rest), own] : [own];
+}
 
 /** A value across, of its wire form. */
-export function valueAcross(text: string | null, type: FieldType): Value {
+function valueAcross(text: string | null, type: FieldType): Value {
   if (text === null) return null;
   const read = readValue(type, text);
   return read.ok ? read.value : null;

@@ -2,14 +2,14 @@ import type { Expression, OrderBy, Window } from '../expressions';
 import { arithmetic, closed, compare, isNull, sumType, when, wholeLiteral } from '../expressions';
 import type { FieldType } from '../fields';
 import { whole } from '../fields';
-import type { CalculatedColumn, Relation } from '../sql';
+import type { CalculatedColumn, Column, Relation } from '../sql';
 import { columnsOf, valueOf } from '../sql';
 import type { SheetField } from '../sheet';
 import type { Beside } from './layout';
 import type { Totalled } from './columns';
-import { groupColumns, keyColumn, LINE, totalColumn, totalType } from './columns';
+import { groupColumns, keysOfLevels, LINE, totalColumn, totalType } from './columns';
 import { besideColumn, besideColumns, besideType, nothing, percent } from './besides';
-import { groupOrder, withFigures } from './lines';
+import { groupOrder, withFigures } from './groups';
 
 /**
  * Figures that stand beside a total and are told by those of the groups beside its own: within the group above, in the
@@ -26,7 +26,8 @@ export function withBeside(groups: Relation, layout: Totalled, fields: readonly 
   const levels = layout.levels.map((_level, index) => index + 1);
   const windows = asked.flatMap(({ index, kind }) =>
     levels.map((level): CalculatedColumn => {
-      const of = windowOf(kind, closed(at(totalColumn(index))), level, at, orderAt(layout, fields, kind, index, level, at));
+      const above = keysOfLevels(layout.levels.slice(0, level - 1), fields);
+      const of = windowOf(kind, closed(at(totalColumn(index))), level, above, at, orderAt(layout, fields, kind, index, level, at));
       const id = `${besideColumn(index, kind)} ${level}`;
       return { id, name: id, type: of.type, expression: of };
     }),
@@ -75,8 +76,15 @@ function orderAt(
   return shown ? groupOrder(shown, level, fields) : [];
 }
 
-function windowOf(kind: Beside, total: Expression, level: number, at: (id: string) => Expression, order: readonly OrderBy[]): Window {
-  const above = Array.from({ length: level - 1 }, (_each, index) => at(keyColumn(index + 1)));
+function windowOf(
+  kind: Beside,
+  total: Expression,
+  level: number,
+  keys: readonly Column[],
+  at: (id: string) => Expression,
+  order: readonly OrderBy[],
+): Window {
+  const above = keys.map((each) => at(each.id));
   const own = [at(LINE.level), ...above];
   const window = (name: Window['name'], type: FieldType, of: readonly Expression[], partition = own): Window => ({
     op: 'window',

@@ -1,11 +1,12 @@
 import type { Expression } from '../expressions';
-import { closed } from '../expressions';
+import { closed, compare, not } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
-import { whole } from '../fields';
-import type { Column } from '../sql';
+import { whole, yesno } from '../fields';
+import { withNulls } from '../joins';
+import type { CalculatedColumn, Column } from '../sql';
 import type { SheetField } from '../sheet';
 import { aggregateType } from '../sheet';
-import type { Figure, Layout, Total } from './layout';
+import type { Figure, Layout, Level, Total } from './layout';
 
 /** What a line of the proof is: it opens a group, is a row, or closes a group (or everything) with totals. */
 export const LINE_KINDS = ['header', 'row', 'totals'] as const;
@@ -27,6 +28,10 @@ export const LINE = {
 
 export const keyColumn = (level: number): string => `key_${level}`;
 export const totalColumn = (index: number): string => `total_${index}`;
+/** Of a level that shows its first groups only: whether a group is all the others together. */
+export const restColumn = (level: number): string => `rest_${level}`;
+/** Of rows: whether their group of a field is none of the first. */
+export const restOf = (field: FieldId): string => `rest of ${field}`;
 /** Over how many values an average is. */
 export const valuesColumn = (index: number): string => `values_${index}`;
 /** How many rows of a line are in a column per value; null where none is. */
@@ -53,10 +58,44 @@ export const totalled = (fields: readonly SheetField[], { field: id, aggregate }
 export const totalType = (fields: readonly SheetField[], total: Figure): FieldType =>
   aggregateType(total.aggregate, totalled(fields, total).type);
 
+/** What the groups of a level are told by within those above: their value, and where it shows its first ones only, whether they are the rest. */
+export const keysOf = ({ field: id, first }: Level, number: number, fields: readonly SheetField[]): readonly Column[] => [
+  column(keyColumn(number), typeOf(fields, id)),
+  ...(first === undefined ? [] : [column(restColumn(number), yesno)]),
+];
+
+export const keysOfLevels = (levels: readonly Level[], fields: readonly SheetField[]): readonly Column[] =>
+  levels.flatMap((level, index) => keysOf(level, index + 1, fields));
+
+/** The same of a row. The rest has no value. */
+export function keysOfRow({ field: id, first }: Level, number: number, fields: readonly SheetField[]): readonly CalculatedColumn[] {
+  const type = typeOf(fields, id);
+  const own = field(id, type);
+  const key = column(keyColumn(number), type);
+  if (first === undefined) return [{ ...key, expression: own }];
+  const rest = field(restOf(id), yesno);
+  const shown: Expression = {
+    op: 'case',
+    type,
+    branches: [{ when: not(rest), then: own }],
+    otherwise: { op: 'literal', type, value: null },
+  };
+  return [
+    { ...key, expression: shown },
+    { ...column(restColumn(number), yesno), expression: rest },
+  ];
+}
+
+/** Whether two values are the same; null is a value like others. */
+export function alike(a: Expression, b: Expression): readonly Expression[] {
+  const theirs = withNulls(b);
+  return withNulls(a).flatMap((each, at) => (theirs[at] ? [compare('=', each, theirs[at])] : []));
+}
+
 /** Columns of the groups: their keys, level, rows, and each total. */
 export function groupColumns(layout: Totalled, fields: readonly SheetField[]): readonly Column[] {
   return [
-    ...layout.levels.map((level, index) => column(keyColumn(index + 1), typeOf(fields, level.field))),
+    ...keysOfLevels(layout.levels, fields),
     column(LINE.level, whole),
     column(LINE.rows, whole),
     ...layout.totals.map((total, index) => column(totalColumn(index), totalType(fields, total))),

@@ -24,6 +24,8 @@ export interface Level {
   readonly by?: Figure;
   /** The values whose groups come first, in their order, as texts of the wire; a figure orders them before it. */
   readonly listed?: readonly string[];
+  /** So many groups stand by themselves, the first in their order; all others are one, the rest together, behind them. */
+  readonly first?: number;
   /** Whether each of its groups has totals, behind what is in it. */
   readonly subtotal: boolean;
   /** They stand before what is in it. */
@@ -120,6 +122,8 @@ export const MOST_LEVELS = 6;
 export const MOST_ACROSS_LEVELS = 3;
 /** So many values a written order lists at most. */
 export const MOST_LISTED = 200;
+/** So many groups at most stand by themselves where the rest is together. */
+export const MOST_FIRST = 500;
 /** Values beside one another at most. */
 export const MOST_ACROSS = 500;
 /** As many as fields can be taken: left out, every measure has its total, and taking one away names the others. */
@@ -138,6 +142,7 @@ const levelShape = z.strictObject({
   descending: z.boolean(),
   by: z.strictObject(figureShape).optional(),
   listed: z.array(z.string().min(1).max(1_000)).min(1).max(MOST_LISTED).optional(),
+  first: z.int().min(1).max(MOST_FIRST).optional(),
   subtotal: z.boolean(),
   totalsFirst: z.literal(true).optional(),
   ofSeveral: z.literal(true).optional(),

@@ -8,7 +8,7 @@ import type { Column, Relation } from '../sql';
 import { calculatedColumn } from '../sql';
 import { column, COUNT, field, FIRST, nothing, SECOND } from './look';
 import type { Look, LookRow } from './look';
-import { landedRows } from './lines';
+import { landedRows } from './groups';
 
 /** What is looked at in rows that stand in a fixed order, such as those of a script: shares of a whole, and line numbers. */
 

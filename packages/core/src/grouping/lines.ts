@@ -1,34 +1,31 @@
 import type { Expression, OrderBy, Window } from '../expressions';
-import { all, arithmetic, closed, compare, when } from '../expressions';
-import type { FieldType } from '../fields';
-import { isOpen, whole, yesno } from '../fields';
-import { withNulls } from '../joins';
-import type { CalculatedColumn, Column, MeasureColumn, Relation } from '../sql';
+import { compare, when, wholeLiteral } from '../expressions';
+import { whole, yesno } from '../fields';
+import type { Column, Relation } from '../sql';
 import { columnsOf } from '../sql';
 import type { Aggregate, SheetField } from '../sheet';
-import { aggregateType, AGGREGATES } from '../sheet';
-import { ofWhole } from '../values';
-import { levelOfTotal, markCondition } from './check';
-import { besideColumns } from './besides';
+import { AGGREGATES } from '../sheet';
+import { markCondition } from './check';
+import { besideColumns, nothing } from './besides';
 import type { LineKind, Totalled } from './columns';
 import {
-  averages,
   column,
   field,
-  figureColumn,
   groupColumns,
   keyColumn,
+  keysOfLevels,
+  keysOfRow,
   LINE,
   LINE_KINDS,
   markColumn,
+  restColumn,
   totalColumn,
-  totalled,
-  totalType,
-  typeOf,
   valuesColumn,
 } from './columns';
-import type { Figure, Layout, Level, Total } from './layout';
-import { listedFirst } from './written-order';
+import { readRows } from './first-groups';
+import type { StoredOrMade } from './groups';
+import { groupOrder, inOrder, isMade, withFigures } from './groups';
+import type { Layout } from './layout';
 
 /** What the lines of a proof are made of: the groups first, then the lines from the rows and the groups. */
 export interface ProofRelations {
@@ -37,24 +34,16 @@ export interface ProofRelations {
   readonly columns: readonly Column[];
 }
 
-const ROWS = 'rows';
 const GROUPS = 'groups';
 
-/** The rows of a result as they are landed, each with its number. */
-export function landedRows(stored: readonly StoredOrMade[]): Relation {
-  const plain = stored.filter((each) => !isMade(each)).map(({ id, name, type }) => ({ id, name, type }));
-  const made = stored.filter(isMade);
-  const rows: Relation = { node: 'landed', handle: ROWS, columns: [...plain, { id: LINE.row, name: LINE.row, type: whole }] };
-  return made.length === 0 ? rows : { node: 'calculate', input: rows, fields: made };
-}
-
-/** A column of the stored rows, or one that is made of them. */
-type StoredOrMade = Column | CalculatedColumn;
-const isMade = (column: StoredOrMade): column is CalculatedColumn => 'expression' in column;
-
 /** The lines of groups that are landed as `groups`, with the result's rows between them where the layout shows them. */
-export function linesOf(layout: Totalled, fields: readonly SheetField[], stored: readonly Column[], groups: Relation): ProofRelations {
-  const rows = landedRows(stored);
+export function linesOf(
+  layout: Totalled,
+  fields: readonly SheetField[],
+  stored: readonly StoredOrMade[],
+  groups: Relation,
+): ProofRelations {
+  const rows = readRows(layout, fields, stored);
   const landed: Relation = { node: 'landed', handle: GROUPS, columns: [...groupColumns(layout, fields), ...besideColumns(layout, fields)] };
   const columns = lineColumns(layout, fields, stored);
   const parts = [
@@ -69,134 +58,16 @@ export function linesOf(layout: Totalled, fields: readonly SheetField[], stored:
   return { groups, lines: { node: 'choose', input: sorted, columns }, columns };
 }
 
-const number = (value: number): Expression => ({ op: 'literal', type: whole, value: ofWhole(BigInt(value)) });
-const nothing = (type: FieldType): Expression => ({ op: 'literal', type, value: null });
-/** Every group of every level in one pass; what only adds up within a date is added at the last date of each group. */
-export function grouped(layout: Layout & { readonly totals: readonly Total[] }, fields: readonly SheetField[], rows: Relation): Relation {
-  const keys = layout.levels.map((level, index) => ({
-    ...column(keyColumn(index + 1), typeOf(fields, level.field)),
-    expression: field(level.field, typeOf(fields, level.field)),
-  }));
-  const lasts = layout.totals.flatMap((total, index) => lastOf(layout, total, index, fields));
-  const input: Relation =
-    lasts.length === 0
-      ? rows
-      : { node: 'calculate', input: rows, fields: lasts.map(({ id, of }) => ({ ...column(id, of.type), expression: of })) };
-  const measures = layout.totals.flatMap((total, index) => measuresOf(layout, total, index, fields));
-  const group: Relation = { node: 'group', input, keys, counts: [{ id: LINE.rows }], measures, levels: LINE.level };
-  const totals = layout.totals.map((total, index) => {
-    const type = totalType(fields, total);
-    return { ...column(totalColumn(index), type), expression: totalOf(layout, total, index, fields, type) };
-  });
-  const values = averages(layout).map((index) => ({
-    ...column(valuesColumn(index), whole),
-    expression: field(partColumn(index, 'count'), whole),
-  }));
-  const kept = [...keys.map((each) => each.id), LINE.level, LINE.rows];
-  return {
-    node: 'choose',
-    input: { node: 'calculate', input: group, kept, fields: [...totals, ...values] },
-    columns: groupColumns(layout, fields),
-  };
-}
-
-/** Whether a total is added at the last date of a group only, and which date that is. */
-function lastField({ field: id, aggregate }: Total, fields: readonly SheetField[]): SheetField | undefined {
-  const measure = fields.find((each) => each.id === id);
-  if (aggregate !== 'sum' || measure?.addsUp !== 'over everything but dates, then last') return undefined;
-  return fields.find((each) => each.id === measure.lastBy);
-}
-
-const lastColumn = (index: number, level: number) => `last_${index}_${level}`;
-const partColumn = (index: number, part: string | number) => `part_${index}_${part}`;
-
-/** Per level: whether a row is of the last date of its group. */
-function lastOf(
-  layout: Layout,
-  total: Total,
-  index: number,
-  fields: readonly SheetField[],
-): readonly { readonly id: string; readonly of: Expression }[] {
-  const date = lastField(total, fields);
-  if (!date) return [];
-  return [0, ...layout.levels.map((_level, at) => at + 1)].map((level) => {
-    const partition = layout.levels.slice(0, level).map((each) => field(each.field, typeOf(fields, each.field)));
-    const last: Window = { op: 'window', type: date.type, name: 'max', of: [field(date.id, date.type)], partition, order: [] };
-    return { id: lastColumn(index, level), of: last };
-  });
-}
-
-function measuresOf(layout: Layout, total: Total, index: number, fields: readonly SheetField[]): readonly MeasureColumn[] {
-  const of = totalled(fields, total);
-  const { type } = of;
-  const sum = (id: string, among?: Expression): MeasureColumn => {
-    const base = { ...column(id, aggregateType('sum', type)), aggregate: 'sum' as const, of };
-    return among ? { ...base, when: among } : base;
-  };
-  const date = lastField(total, fields);
-  if (date)
-    return [0, ...layout.levels.map((_level, at) => at + 1)].map((level) =>
-      sum(partColumn(index, level), compare('=', field(date.id, date.type), field(lastColumn(index, level), date.type))),
-    );
-  const counted = (id: string, each: Expression): MeasureColumn => ({ ...column(id, whole), aggregate: 'count', of: each });
-  const present = addsOpen(fields, total) ? [counted(partColumn(index, 'present'), field(total.field, typeOf(fields, total.field)))] : [];
-  if (total.aggregate === 'average') return [sum(partColumn(index, 'sum')), counted(partColumn(index, 'count'), of), ...present];
-  if (total.aggregate === 'sum')
-    return [sum(partColumn(index, 'all')), ...(present.length > 0 ? [counted(partColumn(index, 'count'), of), ...present] : [])];
-  return [{ ...column(partColumn(index, 'all'), aggregateType(total.aggregate, type)), aggregate: total.aggregate, of }];
-}
-
-/** A total, as far as it is shown: what adds up within one grouping is told in groups of one only. */
-function totalOf(
-  layout: Layout & { readonly totals: readonly Total[] },
-  total: Total,
-  index: number,
-  fields: readonly SheetField[],
-  type: FieldType,
-): Expression {
-  const told = partsTogether(layout, total, index, fields, type);
-  const from = levelOfTotal(
-    layout,
-    total,
-    fields.find((each) => each.id === total.field),
-  );
-  // Told by what stands across only, it has no total over all of that.
-  if (from === undefined) return nothing(type);
-  if (from === 0) return told;
-  const shown = compare('>=', field(LINE.level, whole), number(from));
-  return { op: 'case', type, branches: [{ when: shown, then: told }], otherwise: nothing(type) };
-}
-
-/** Out of its parts: an average is the sum divided by the count, rounded once. */
-function partsTogether(layout: Layout, total: Total, index: number, fields: readonly SheetField[], type: FieldType): Expression {
-  const part = (name: string | number, of: FieldType) => field(partColumn(index, name), of);
-  if (lastField(total, fields)) {
-    const branches = layout.levels.map((_level, at) => ({
-      when: compare('=', field(LINE.level, whole), number(at + 1)),
-      then: part(at + 1, type),
-    }));
-    return branches.length === 0 ? part(0, type) : { op: 'case', type, branches, otherwise: part(0, type) };
-  }
-  const sumType = aggregateType('sum', totalled(fields, total).type);
-  const told = total.aggregate === 'average' ? arithmetic('/', part('sum', sumType), part('count', whole)) : part('all', type);
-  if (!addsOpen(fields, total)) return told;
-  // A number that does not fit the digits of a sum is not left out of it: then there is no sum.
-  return when(compare('=', part('present', whole), part('count', whole)), told, nothing(type));
-}
-
-/** Whether a total adds up numbers without a fixed scale. */
-const addsOpen = (fields: readonly SheetField[], { field: id, aggregate }: Total): boolean =>
-  isOpen(typeOf(fields, id)) && (aggregate === 'sum' || aggregate === 'average');
-
+const number = wholeLiteral;
 /** Columns of a line: what it is, its keys, the row's own values, its totals, and which marks show. */
-function lineColumns(layout: Totalled, fields: readonly SheetField[], stored: readonly Column[]): readonly Column[] {
+function lineColumns(layout: Totalled, fields: readonly SheetField[], stored: readonly StoredOrMade[]): readonly Column[] {
   return [
     column(LINE.kind, whole),
     column(LINE.level, whole),
     column(LINE.rows, whole),
     column(LINE.aggregate, whole),
     column(LINE.row, whole),
-    ...layout.levels.map((level, index) => column(keyColumn(index + 1), typeOf(fields, level.field))),
+    ...keysOfLevels(layout.levels, fields),
     ...groupColumns(layout, fields).filter(({ id }) => /^(total|values|cell_rows)_/.test(id)),
     ...besideColumns(layout, fields),
     ...layout.marks.map((_mark, index) => column(markColumn(index), yesno)),
@@ -216,54 +87,6 @@ function orderOf(layout: Layout, fields: readonly SheetField[]): readonly OrderB
     inOrder(field(LINE.aggregate, whole)),
     inOrder(field(LINE.row, whole)),
   ];
-}
-
-const inOrder = (of: Expression, descending = false): OrderBy => ({ of, descending, nullsFirst: false });
-
-/** The order in which the groups of a level stand within those above; its figure is the one `withFigures` gives. */
-export function groupOrder(level: Level, number: number, fields: readonly SheetField[]): readonly OrderBy[] {
-  const { descending, by: figure } = level;
-  const key = field(keyColumn(number), typeOf(fields, level.field));
-  return [
-    ...(figure ? [inOrder(closed(field(figureColumn(number), figureType(fields, figure))), descending)] : []),
-    ...listedFirst(key, level),
-    // Groups of one figure stand in the order of their values, upwards.
-    inOrder(closed(key), !figure && descending),
-  ];
-}
-
-const figureType = (fields: readonly SheetField[], by: Figure): FieldType => totalType(fields, by);
-
-/** Lines with the figures their groups stand in the order of, each of the group the line belongs to at that level. */
-export function withFigures(lines: Relation, layout: Layout, fields: readonly SheetField[], rows: Relation): Relation {
-  return layout.levels.reduce((input: Relation, { by }, index) => {
-    if (!by) return input;
-    const levels = layout.levels.slice(0, index + 1);
-    const keys = levels.map((each, at) => column(keyColumn(at + 1), typeOf(fields, each.field)));
-    const own = (id: string) => `${figureColumn(index + 1)}_${id}`;
-    const figures: Relation = {
-      node: 'calculate',
-      input: groupsOf(levels, by, fields, rows),
-      kept: [],
-      fields: [
-        ...keys.map((each) => ({ ...each, id: own(each.id), name: own(each.id), expression: field(each.id, each.type) })),
-        { ...column(figureColumn(index + 1), figureType(fields, by)), expression: field(totalColumn(0), figureType(fields, by)) },
-      ],
-    };
-    // Null is a group like others.
-    const on = keys.flatMap(({ id, type }) => {
-      const theirs = withNulls(field(own(id), type));
-      return withNulls(field(id, type)).flatMap((each, at) => (theirs[at] ? [compare('=', each, theirs[at])] : []));
-    });
-    return { node: 'join', left: input, right: figures, on: all(...on), keeps: 'left' };
-  }, lines);
-}
-
-/** The groups of the last of these levels with one figure, as `total_0`. */
-export function groupsOf(levels: readonly Level[], by: Figure, fields: readonly SheetField[], rows: Relation): Relation {
-  const layout = { levels, rows: false, grandTotal: false, marks: [], totals: [by] };
-  const last = compare('=', field(LINE.level, whole), number(levels.length));
-  return { node: 'filter', input: grouped(layout, fields, rows), condition: last };
 }
 
 /** In the order they stand in: what a group begins with, its totals where they come first, what is in it, its totals. */
@@ -297,7 +120,7 @@ function part(
 function rowLines(layout: Layout, fields: readonly SheetField[], rows: Relation, columns: readonly Column[]): Relation {
   const told = new Map<string, Expression>([
     [LINE.kind, number(LINE_KINDS.indexOf('row'))],
-    ...layout.levels.map(({ field: id }, index) => [keyColumn(index + 1), field(id, typeOf(fields, id))] as const),
+    ...layout.levels.flatMap((level, index) => keysOfRow(level, index + 1, fields).map(({ id, expression }) => [id, expression] as const)),
     ...layout.marks.flatMap((mark, index) => {
       const of = fields.find((each) => each.id === mark.field);
       // What stands on totals is told of them when they are read.
@@ -348,7 +171,8 @@ function ofSeveral(level: number, layout: Layout, groups: Relation & { node: 'la
   const several = (of: Expression) => compare('>', of, number(1));
   if (last) return { node: 'filter', input: shown, condition: several(field(LINE.rows, whole)) };
   // Groups of the next level share the keys of the one they stand in.
-  const partition = groups.columns.filter(({ id }) => layout.levels.slice(0, level).some((_each, at) => keyColumn(at + 1) === id));
+  const above = layout.levels.slice(0, level).flatMap((_each, at) => [keyColumn(at + 1), restColumn(at + 1)]);
+  const partition = groups.columns.filter(({ id }) => above.includes(id));
   const next = when(compare('=', field(LINE.level, whole), number(level + 1)), number(1), nothing(whole));
   const inside: Window = {
     op: 'window',

@@ -15,7 +15,8 @@ import { keyColumn, LINE, totalColumn, totalType } from './columns';
 import { linesTwice, sharesOff } from './line-looks';
 import type { Look, LookRow } from './look';
 import { column, COUNT, field, FIRST, nothing, SECOND, WHICH } from './look';
-import { grouped, landedRows } from './lines';
+import { readRows } from './first-groups';
+import { grouped, landedRows } from './groups';
 
 /** A layout as `fittingLayout` gives it. */
 type Fitting = ReturnType<typeof fittingLayout>;
@@ -125,7 +126,7 @@ function sameEverywhere(layout: Fitting, fields: readonly SheetField[], stored: 
   const { across: _across, ...down } = layout;
   const groups: Relation = {
     node: 'filter',
-    input: grouped(down, fields, landedRows(stored)),
+    input: grouped(down, fields, readRows(down, fields, stored)),
     condition: compare('=', field(LINE.level, whole), wholeLiteral(last)),
   };
   return layout.totals.map((total, index) => {
@@ -213,7 +214,7 @@ function notDrawn(layout: Fitting, fields: readonly SheetField[], stored: readon
   );
   const none: Relation = {
     node: 'group',
-    input: { node: 'filter', input: grouped(down, fields, landedRows(stored)), condition: missing },
+    input: { node: 'filter', input: grouped(down, fields, readRows(down, fields, stored)), condition: missing },
     keys: [],
     counts: [{ id: COUNT }],
   };

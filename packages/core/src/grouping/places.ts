@@ -3,6 +3,8 @@ import type { Across } from './layout';
 /** What a group across is told by at one level, in wire form. Null is a value like others. */
 export interface AcrossKey {
   readonly value: string | null;
+  /** It is all that is not among the first, together, and has no value. */
+  readonly rest?: true;
 }
 
 /** The values of a column, one of each level across from the outermost in; fewer where it is of all that is in a group. */
@@ -32,8 +34,22 @@ function together(places: readonly AcrossPlace[], depth: number): readonly (read
   const groups: [AcrossPlace, AcrossPlace[]][] = [];
   for (const each of places) {
     const last = groups.at(-1);
-    if (last && last[0][depth]?.value === each[depth]?.value) last[1].push(each);
+    if (last && sameKey(last[0][depth], each[depth])) last[1].push(each);
     else groups.push([each.slice(0, depth + 1), [each]]);
   }
   return groups;
 }
+
+/** Whether two are one group. */
+export const sameKey = (a: AcrossKey | undefined, b: AcrossKey | undefined): boolean => a?.value === b?.value && a?.rest === b?.rest;
+
+/** Places as `acrossValues` gives them: of each level its value and, where it shows its first ones only, whether it is the rest. */
+export const foundPlaces = ({ levels }: Across, rows: readonly (readonly (string | null)[])[]): readonly AcrossPlace[] =>
+  rows.map((row) => {
+    const cells = row.values();
+    const next = () => cells.next().value ?? null;
+    return levels.map(({ first }): AcrossKey => {
+      const value = next();
+      return first !== undefined && next() === 'true' ? { value: null, rest: true } : { value };
+    });
+  });

@@ -3,7 +3,9 @@ import type { SheetField } from '../sheet';
 import { withBeside } from './beside';
 import type { Layout, Total } from './layout';
 import type { ProofRelations } from './lines';
-import { grouped, landedRows, linesOf } from './lines';
+import { readRows } from './first-groups';
+import { grouped } from './groups';
+import { linesOf } from './lines';
 
 /** A result with row numbers, landed as `rows`, told as the lines of a proof. The layout fits the fields. */
 export function proofRelations(
@@ -11,6 +13,6 @@ export function proofRelations(
   fields: readonly SheetField[],
   stored: readonly Column[],
 ): ProofRelations {
-  const rows = landedRows(stored);
+  const rows = readRows(layout, fields, stored);
   return linesOf(layout, fields, stored, withBeside(grouped(layout, fields, rows), layout, fields, rows));
 }

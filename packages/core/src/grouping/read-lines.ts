@@ -5,7 +5,7 @@ import type { Aggregate } from '../sheet';
 import type { Layout } from './layout';
 import type { LineKind } from './columns';
 import { AGGREGATES } from '../sheet';
-import { cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, totalColumn, valuesColumn } from './columns';
+import { cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, restColumn, totalColumn, valuesColumn } from './columns';
 
 /** A cell as it comes from the store: text, null, a cut text with its full length, or a value that fits no type. */
 export type Cell = string | null | { readonly t: string; readonly n: number } | { readonly m: string };
@@ -19,6 +19,8 @@ export interface ReadLine {
   readonly aggregate: Aggregate | undefined;
   readonly row: string | null;
   readonly keys: readonly Cell[];
+  /** Of each level, whether its group is the rest together. */
+  readonly rests: readonly boolean[];
   readonly value: (field: string) => Cell | undefined;
   readonly total: (index: number) => Cell;
   /** Over how many values a total is, where it is an average. */
@@ -38,6 +40,7 @@ export function lineReader(
   const place = new Map(columns.map((each, index) => [each.id, index + 1]));
   const placeOf = (id: string) => place.get(id) ?? -1;
   const keys = layout.levels.map((_level, index) => placeOf(keyColumn(index + 1)));
+  const rests = layout.levels.map((_level, index) => placeOf(restColumn(index + 1)));
   const marks = layout.marks.map((_mark, index) => placeOf(markColumn(index)));
   return (cells) => {
     const at = (id: string): Cell => cells[placeOf(id)] ?? null;
@@ -51,6 +54,7 @@ export function lineReader(
       aggregate: aggregate === null ? undefined : AGGREGATES[Number(aggregate)],
       row: text(LINE.row),
       keys: keys.map((index) => cells[index] ?? null),
+      rests: rests.map((index) => cells[index] === 'true'),
       value: (field) => (place.has(field) ? (cells[placeOf(field)] ?? null) : undefined),
       total: (index) => at(totalColumn(index)),
       values: (index) => text(valuesColumn(index)),

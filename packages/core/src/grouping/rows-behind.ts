@@ -1,14 +1,11 @@
-import type { Expression } from '../expressions';
 import { all, compare, wholeLiteral } from '../expressions';
-import type { FieldId, FieldType } from '../fields';
 import { whole } from '../fields';
-import { withNulls } from '../joins';
 import type { CalculatedColumn, Column, Relation } from '../sql';
 import type { SheetField } from '../sheet';
 import type { Layout } from './layout';
-import { keyColumn, LINE } from './columns';
-import { valueAcross, valueIs } from './across';
-import { landedRows } from './lines';
+import { alike, column, field, keysOfRow, LINE } from './columns';
+import { isKey } from './across';
+import { readRows } from './first-groups';
 import type { AcrossPlace } from './places';
 
 /** A line of a proof, of which the rows are wanted that it is made of. */
@@ -36,25 +33,25 @@ export function rowsBehind(
   asked: LineAsked,
   most: number,
 ): Relation {
-  const typeOf = (id: FieldId): FieldType => fields.find((each) => each.id === id)?.type ?? whole;
-  const field = (id: FieldId, type: FieldType): Expression => ({ op: 'field', id, type });
-  const keys = levels.slice(0, asked.level).map((level, at) => ({ level: level.field, key: keyColumn(at + 1), type: typeOf(level.field) }));
+  const asks = levels.slice(0, asked.level);
+  const keys = asks.flatMap((level, at) => keysOfRow(level, at + 1, fields));
   const lines: Relation = {
     node: 'landed',
     handle: 'lines',
-    columns: [column(LINE_NUMBER, whole), ...keys.map(({ key, type }) => column(key, type))],
+    columns: [column(LINE_NUMBER, whole), ...keys.map(({ id, type }) => column(id, type))],
   };
   const line: Relation = { node: 'filter', input: lines, condition: compare('=', field(LINE_NUMBER, whole), wholeLiteral(asked.line)) };
-  const rows = landedRows(stored);
-  // Null is a group like others.
-  const alike = keys.flatMap(({ level, key, type }) => {
-    const theirs = withNulls(field(key, type));
-    return withNulls(field(level, type)).flatMap((each, at) => (theirs[at] ? [compare('=', each, theirs[at])] : []));
-  });
-  const inGroup: Relation = keys.length === 0 ? rows : { node: 'join', left: rows, right: line, on: all(...alike), keeps: 'pairs' };
-  const inColumn = (asked.across ?? []).flatMap(({ value }, index) => {
+  const rows = readRows({ levels, ...(across ? { across } : {}) }, fields, stored);
+  const same = keys.flatMap(({ id, type, expression }) => alike(expression, field(id, type)));
+  const inGroup: Relation = keys.length === 0 ? rows : { node: 'join', left: rows, right: line, on: all(...same), keeps: 'pairs' };
+  const inColumn = (asked.across ?? []).flatMap((key, index) => {
     const level = across?.levels[index];
-    return level ? [valueIs(field(level.field, typeOf(level.field)), valueAcross(value, typeOf(level.field)))] : [];
+    return level
+      ? isKey(
+          key,
+          keysOfRow(level, index + 1, fields).map(({ expression }) => expression),
+        )
+      : [];
   });
   const found: Relation = inColumn.length > 0 ? { node: 'filter', input: inGroup, condition: all(...inColumn) } : inGroup;
   const order = [{ of: field(LINE.row, whole), descending: false, nullsFirst: false }];
@@ -64,5 +61,3 @@ export function rowsBehind(
   const shown = fields.filter((each) => !each.forUseOnly && own.has(each.id));
   return { node: 'choose', input: first, columns: shown.map(({ id, name, type }) => ({ id, name, type })) };
 }
-
-const column = (id: string, type: FieldType): Column => ({ id, name: id, type });

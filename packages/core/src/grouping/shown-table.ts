@@ -9,7 +9,7 @@ import { totalType } from './columns';
 import type { Beside, Layout, Mark, Total } from './layout';
 import { BESIDES } from './layout';
 import type { AcrossKey, AcrossPlace } from './places';
-import { acrossPlaces } from './places';
+import { acrossPlaces, sameKey } from './places';
 import type { Cell, ReadLine } from './read-lines';
 import { totalUnder } from './read-lines';
 import { grouped, readValue } from '../values';
@@ -56,7 +56,8 @@ export interface ColumnHead {
 /** `across` are the values that stand beside one another, where the layout has such columns. */
 export function proofTable(layout: ProofTable['layout'], fields: readonly SheetField[], across?: readonly AcrossPlace[]): ProofTable {
   if (layout.across && across) return crosstab(layout, fields, across);
-  const grouping = new Set(layout.levels.map((each) => each.field));
+  // Rows of the rest have values of their own.
+  const grouping = new Set(layout.levels.flatMap((each) => (each.first === undefined || each.stretch ? [each.field] : [])));
   const columns = fields
     .filter((each) => !each.forUseOnly && !grouping.has(each.id) && (layout.rows || layout.totals.some((total) => total.field === each.id)))
     .flatMap((field): readonly ProofColumn[] => {
@@ -104,9 +105,9 @@ function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], f
     }),
   );
   const over = totals.reduce((sum, each) => sum + 1 + (each.beside?.length ?? 0), 0);
-  const wordsOf = ({ value }: AcrossKey, level: number): string => {
+  const wordsOf = (key: AcrossKey, level: number): string => {
     const field = fields.find((each) => each.id === across?.levels[level]?.field);
-    return field ? keyText(value, field) : (value ?? '');
+    return field ? acrossText(key, field) : '';
   };
   const words = places.map((each) => (each.length === 0 ? EVERYTHING : each.map(wordsOf).join(', ')));
   const heads = (across?.levels ?? []).map((_level, depth) => headsAt(places, depth, over, wordsOf));
@@ -128,8 +129,7 @@ function headsAt(
   for (const [first, place] of places.entries()) {
     const last = heads.at(-1);
     const key = place[depth];
-    const shares =
-      last && key && last.of.length > depth && place.slice(0, depth + 1).every((each, at) => each.value === last.of[at]?.value);
+    const shares = last && key && last.of.length > depth && place.slice(0, depth + 1).every((each, at) => sameKey(each, last.of[at]));
     if (shares) last.places++;
     else {
       const words = key ? wordsOf(key, depth) : place.length < depth ? '' : depth === 0 ? EVERYTHING : TOGETHER;
@@ -177,12 +177,11 @@ export function cellText(cell: Cell | undefined, write: Writer): string {
 }
 
 /** What a line says before its values. */
-export function lineWords(line: ReadLine, { layout, fields, columns }: ProofTable): string {
+export function lineWords(line: ReadLine, table: ProofTable): string {
+  const { layout, fields, columns } = table;
   if (line.kind === 'row') return '';
-  const level = layout.levels[line.level - 1];
-  const field = fields.find((each) => each.id === level?.field);
-  const key = line.keys[line.level - 1] ?? null;
-  const name = field ? keyText(key, field) : EVERYTHING;
+  const field = fields.find((each) => each.id === layout.levels[line.level - 1]?.field);
+  const name = line.level === 0 ? EVERYTHING : groupText(line, line.level, table);
   if (line.kind === 'header') return `${field?.label ?? ''}: ${name}`;
   const apart = layout.totals.flatMap((total, index) =>
     total.aggregate === line.aggregate && !columns.some((column) => column.field.id === total.field)
@@ -232,12 +231,24 @@ export function columnOver(line: ReadLine, column: ProofColumn, { layout: { tota
 const plural = (count: string, word: string) => `${grouped(count)} ${word}${count === '1' ? '' : 's'}`;
 
 /** The value a group is told by, as it is read. */
-export const keyText = (key: Cell, field: SheetField) =>
+const keyText = (key: Cell, field: SheetField) =>
   key === null
     ? 'without a value'
     : key === ''
       ? 'empty text'
       : cellText(key, writerOf({ type: field.type, role: field.role }, field.format));
+
+const REST = 'the rest together';
+
+/** What tells the group of a line at a level, counted from 1. */
+export function groupText(line: ReadLine, level: number, { layout, fields }: Pick<ProofTable, 'layout' | 'fields'>): string {
+  const field = fields.find((each) => each.id === layout.levels[level - 1]?.field);
+  return field ? acrossText({ value: line.keys[level - 1] ?? null, rest: line.rests[level - 1] }, field) : '';
+}
+
+/** The same of a group that stands across. */
+export const acrossText = ({ value, rest }: { readonly value: Cell; readonly rest?: boolean | undefined }, field: SheetField): string =>
+  rest ? REST : keyText(value, field);
 
 const EMPTY = { blank: '', '0': '0', 'a dash': '–' };
 

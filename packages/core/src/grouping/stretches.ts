@@ -41,8 +41,8 @@ export function readLayout(layout: Fitting, fields: readonly SheetField[]): Read
     return of && stretch ? [{ field: stretchField(of, stretch), of, stretch }] : [];
   });
   if (made.length === 0) return { layout, fields, made };
-  const plain = ({ stretch, listed, ...level }: Level): Level =>
-    stretch ? { ...level, field: idOf(level.field, stretch) } : { ...level, ...(listed ? { listed } : {}) };
+  const plain = ({ listed, ...level }: Level): Level =>
+    level.stretch ? { ...level, field: idOf(level.field, level.stretch) } : { ...level, ...(listed ? { listed } : {}) };
   return { layout: withLevels(layout, plain), fields: [...fields, ...made.map((each) => each.field)], made };
 }
 

@@ -261,8 +261,14 @@ class Compiler {
     if (relation.levels === undefined)
       return `select ${[...keys, ...counts, ...measures].join(', ')} from ${input.from}${keys.length > 0 ? ` group by ${numbers}` : ''}`;
     const over = relation.keys.map((key) => this.groupedBy(key.expression, input));
-    const level = `${levelOf(over)} as ${this.quoted(own, relation.levels)}`;
-    const by = over.length > 0 ? ` group by rollup (${over.join(', ')})` : '';
+    const levels: string[][] = [];
+    relation.keys.forEach(({ besides }, index) => {
+      if (besides) levels.at(-1)?.push(over[index] ?? '');
+      else levels.push([over[index] ?? '']);
+    });
+    const level = `${levelOf(levels.map(([first = '']) => first))} as ${this.quoted(own, relation.levels)}`;
+    const parts = levels.map((each) => (each.length === 1 ? each.join('') : `(${each.join(', ')})`));
+    const by = parts.length > 0 ? ` group by rollup (${parts.join(', ')})` : '';
     return `select ${[...keys, ...counts, ...measures, level].join(', ')} from ${input.from}${by}`;
   }
 

@@ -121,13 +121,18 @@ export type Relation = { readonly name?: string } & (
   | {
       readonly node: 'group';
       readonly input: Relation;
-      readonly keys: readonly CalculatedColumn[];
+      readonly keys: readonly GroupKey[];
       readonly counts: readonly CountColumn[];
       readonly measures?: readonly MeasureColumn[];
-      /** Also per combination of fewer keys, from the last one on, down to all rows; how many keys a group has stands in this column. */
+      /** Also per combination of fewer keys, from the last one on, down to all rows; how many keys a group has stands in this column, those besides another not counted. */
       readonly levels?: FieldId;
     }
 );
+
+export interface GroupKey extends CalculatedColumn {
+  /** It is never without the key before it: the two are one level. */
+  readonly besides?: true;
+}
 
 /** One value made of many. Sums and counts leave nulls out; of nothing but nulls it is null, or 0 counted. */
 export interface MeasureColumn extends Column {

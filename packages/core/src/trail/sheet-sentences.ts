@@ -99,8 +99,12 @@ function changedLevels(from: readonly Level[], to: readonly Level[], nameOf: (id
   const changed = to.filter((each, index) => !equal(each, from[index]));
   return changed
     .map((level) => {
-      const { field, subtotal, ofSeveral, totalsFirst } = level;
+      const { field, subtotal, ofSeveral, totalsFirst, first } = level;
       const before = from.find((each) => each.field === field);
+      if (before && before.first !== first)
+        return first === undefined
+          ? `shows all groups of ${nameOf(field)}`
+          : `shows the first ${first} of ${nameOf(field)}, the rest together`;
       if (before && before.totalsFirst !== totalsFirst && before.subtotal === subtotal)
         return `has subtotals per ${nameOf(field)} ${totalsFirst ? 'before' : 'behind'} what is in its groups`;
       if (before?.subtotal !== subtotal || before.ofSeveral !== ofSeveral)

@@ -1,5 +1,5 @@
 import type { AcrossPlace, ChartReading, SheetField, ReadLine } from '@cendra/core';
-import { cellText, DRAWN_MOST, keyText, SERIES_MOST, SMALL_MOST, writeTotal } from '@cendra/core';
+import { acrossText, cellText, DRAWN_MOST, groupText, SERIES_MOST, SMALL_MOST, writeTotal } from '@cendra/core';
 import type { Cell } from '../../ui/cell';
 
 /** One figure of a group, as a length and as it is read; null where there is none. */
@@ -43,19 +43,14 @@ export function drawnOf(
   const [first, second] = layout.levels;
   const fieldOf = (id: string | undefined) => fields.find((each) => each.id === id);
   const write = total ? writeTotal(total, fields) : undefined;
-  const keyOf = (line: ReadLine, level: number) => {
-    const field = fieldOf(layout.levels[level - 1]?.field);
-    return field ? keyText(line.keys[level - 1] ?? null, field) : '';
-  };
+  const keyOf = (line: ReadLine, level: number) => groupText(line, level, { layout, fields });
   const figure = (cell: Cell): DrawnFigure => {
     const number = typeof cell === 'string' && cell !== '' && Number.isFinite(Number(cell)) ? Number(cell) : null;
     return { number, text: write ? cellText(cell, write) : '' };
   };
   const groupLines = lines.filter((each) => each.kind === 'totals' && each.level === layout.levels.length);
   const beside = (layout.across?.levels ?? []).flatMap((each) => fieldOf(each.field) ?? []);
-  const names = (across ?? []).map((place) =>
-    place.flatMap(({ value }, at) => (beside[at] ? [keyText(value, beside[at])] : [])).join(', '),
-  );
+  const names = (across ?? []).map((place) => place.flatMap((key, at) => (beside[at] ? [acrossText(key, beside[at])] : [])).join(', '));
   const notes: string[] = [];
   const most = DRAWN_MOST[chart.as];
 
