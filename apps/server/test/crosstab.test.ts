@@ -6,7 +6,8 @@ import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, run } from './support/cendra';
 import { withSuperuser } from './support/cluster';
 import type { Fitting } from './support/crosstabs';
-import { given, groupsKept, isIn, landedAcross, layouts, stored } from './support/crosstabs';
+import { isIn, landedAcross, layouts, stored } from './support/crosstabs';
+import { groupsKept, rowsGiven } from './support/engine-relations';
 import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
 import { Generated } from './support/generated';
 import type { NaiveLine } from './support/naive-proof';
@@ -33,10 +34,12 @@ describe('the lines of a crosstab', () => {
   async function engineLines(layout: Fitting, found: readonly AcrossPlace[], places: number): Promise<readonly Line[]> {
     const made = crosstabRelations(layout, fields, stored, found);
     await groupsKept(generated, made);
-    return (await given(generated, made.lines)).map((row) => {
+    return (await rowsGiven(generated, made.lines)).map((row) => {
       const at = (id: string) => row[made.columns.findIndex((each) => each.id === id)] ?? null;
       const number = (id: string) => (at(id) === null ? null : Number(at(id)));
       const aggregate = number('line_aggregate');
+      // No rows at all are none.
+      const rowsOf = (place: number) => number(`cell_rows_${place}`) || null;
       return {
         kind: LINE_KINDS[Number(at('line_kind'))] ?? 'row',
         level: number('line_level'),
@@ -44,9 +47,9 @@ describe('the lines of a crosstab', () => {
         aggregate: aggregate === null ? null : (AGGREGATES[aggregate] ?? null),
         keys: layout.levels.map((_level, index) => (at(`rest_${index + 1}`) === 'true' ? REST : at(`key_${index + 1}`))),
         figures: Array.from({ length: places }, (_each, place) =>
-          layout.totals.map((_total, index) => at(`total_${place * layout.totals.length + index}`)),
+          layout.totals.map((_total, index) => (rowsOf(place) === null ? null : at(`total_${place * layout.totals.length + index}`))),
         ),
-        cellRows: Array.from({ length: places }, (_each, place) => number(`cell_rows_${place}`)),
+        cellRows: Array.from({ length: places }, (_each, place) => rowsOf(place)),
       };
     });
   }
@@ -58,7 +61,7 @@ describe('the lines of a crosstab', () => {
       fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 14 }), async (asked, wireRows) => {
         const { layout, rows, places, found } = await landedAcross(generated, asked, wireRows);
         expect(acrossPlaces(layout.across, found)).toEqual(places);
-        expect(foundPlaces(layout.across, await given(generated, acrossValues(layout, fields, stored)))).toEqual(found);
+        expect(foundPlaces(layout.across, await rowsGiven(generated, acrossValues(layout, fields, stored)))).toEqual(found);
         const { across: _across, ...plain } = layout;
         const whole = naiveLines(plain, fields, rows);
         // Which groups have totals is told by all rows, not by those of a column.
@@ -93,14 +96,17 @@ describe('the lines of a crosstab', () => {
 
 const alike = (a: NaiveLine, b: NaiveLine) => a.kind === b.kind && a.level === b.level && JSON.stringify(a.keys) === JSON.stringify(b.keys);
 
-/** What a column's own proof says of the same group, each total in the line of its aggregate; a group it has no row of has no figure. */
+/** The lines a column's own proof has of the same group; none where it has no row of it. */
+const linesIn = (part: readonly NaiveLine[], line: NaiveLine) => part.filter((each) => alike(each, line) && each.rows !== 0);
+
+/** What they say, each total in the line of its aggregate. */
 function figuresOf(part: readonly NaiveLine[], line: NaiveLine, layout: Fitting): readonly (string | null)[] {
   return layout.totals.map(({ aggregate }, index) =>
-    line.kind === 'header' ? null : (part.find((each) => alike(each, line) && each.aggregate === aggregate)?.totals[index] ?? null),
+    line.kind === 'header' ? null : (linesIn(part, line).find((each) => each.aggregate === aggregate)?.totals[index] ?? null),
   );
 }
 
-const rowsIn = (part: readonly NaiveLine[], line: NaiveLine) => part.find((each) => alike(each, line))?.rows ?? null;
+const rowsIn = (part: readonly NaiveLine[], line: NaiveLine) => linesIn(part, line)[0]?.rows ?? null;
 
 const GRADES = ['A', 'B', 'C'].map((value) => [{ value }]);
 

@@ -6,19 +6,17 @@ import {
   BESIDES,
   compareDecimals,
   divideDecimals,
-  fittingLayout,
   multiplyDecimals,
   negateDecimal,
   ofWhole,
   parseDecimal,
-  readLayout,
   rescale,
 } from '@cendra/core';
 import { wireRow } from '../../../packages/core/test/support/generate';
 import { Generated, rowsOf } from './support/generated';
 import type { NaiveLine } from './support/naive-proof';
 import { naiveLines } from './support/naive-proof';
-import { engineCells, fields, layouts, totalled, withStretches } from './support/proof-lines';
+import { engineCells, layouts, readAs, totalled, withStretches } from './support/proof-lines';
 
 describe('what stands beside the figures of a proof', () => {
   let generated: Generated;
@@ -38,7 +36,7 @@ describe('what stands beside the figures of a proof', () => {
         async (given, totals, rows) => {
           await generated.fill(rows);
           const levels = given.levels.map(({ ofSeveral: _some, ...each }) => ({ ...each, subtotal: true }));
-          const read = readLayout(fittingLayout({ ...given, levels, totals, rows: false, grandTotal: true, marks: [] }, fields), fields);
+          const read = await readAs(generated, { ...given, levels, totals, rows: false, grandTotal: true, marks: [] });
           const { columns, cells } = await engineCells(generated, read);
           const naive = naiveLines(read.layout, read.fields, withStretches(read, rowsOf(rows)));
           expect(cells.length).toBe(naive.length);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { AcrossPlace, Aggregate, Edit, Layout } from '@cendra/core';
-import { fittingLayout, PLAIN_LAYOUT, readLayout } from '@cendra/core';
+import { PLAIN_LAYOUT } from '@cendra/core';
 import { wireRow } from '../../../packages/core/test/support/generate';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, run } from './support/cendra';
@@ -8,7 +8,7 @@ import { withSuperuser } from './support/cluster';
 import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
 import { Generated, rowsOf } from './support/generated';
 import { naiveLines, REST } from './support/naive-proof';
-import { engineLines, fields, layouts, withStretches } from './support/proof-lines';
+import { engineLines, layouts, readAs, withStretches } from './support/proof-lines';
 
 describe('the lines of a proof', () => {
   let generated: Generated;
@@ -18,12 +18,14 @@ describe('the lines of a proof', () => {
   test('are those that are read off the rows by hand, whatever the layout', async () => {
     let stretches = 0;
     let rests = 0;
+    let empty = 0;
     await fc.assert(
       fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 12 }), async (given, rows) => {
         await generated.fill(rows);
-        const read = readLayout(fittingLayout(given, fields), fields);
+        const read = await readAs(generated, given);
         stretches += read.made.length;
         const told = naiveLines(read.layout, read.fields, withStretches(read, rowsOf(rows)));
+        empty += told.filter(({ rows: of }) => of === 0).length;
         rests += told.filter(({ keys }) => keys.includes(REST)).length;
         expect(await engineLines(generated, read)).toEqual(told);
       }),
@@ -31,6 +33,7 @@ describe('the lines of a proof', () => {
     );
     expect(stretches).toBeGreaterThan(10);
     expect(rests).toBeGreaterThan(20);
+    expect(empty).toBeGreaterThan(50);
   });
 });
 

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { crosstabRelations, LINE_KINDS, rowsBehind } from '@cendra/core';
 import { wireRow } from '../../../packages/core/test/support/generate';
-import { given, groupsKept, kept, landedAcross, layouts, stored } from './support/crosstabs';
+import { landedAcross, layouts, stored } from './support/crosstabs';
+import { groupsKept, kept, rowsGiven } from './support/engine-relations';
 import { Generated } from './support/generated';
 import { fields } from './support/proof-lines';
 
@@ -21,10 +22,10 @@ describe('the rows behind a figure', () => {
         await kept(generated, 'made', made.lines);
         await generated.engine.run('create or replace temp view lines as select row_number() over () - 1 as line_number, * from made');
         const at = (row: readonly (string | null)[], id: string) => row[made.columns.findIndex((each) => each.id === id)] ?? null;
-        const lines = await given(generated, made.lines);
+        const lines = await rowsGiven(generated, made.lines);
         for (const [line, cells] of lines.entries()) {
           const level = Number(at(cells, 'line_level'));
-          const behind = await given(generated, rowsBehind(layout, fields, stored, { line, level }, 100));
+          const behind = await rowsGiven(generated, rowsBehind(layout, fields, stored, { line, level }, 100));
           expect(behind.length).toBe(Number(at(cells, 'line_rows')));
           for (const row of behind)
             layout.levels.slice(0, level).forEach((each, key) => {
@@ -33,7 +34,7 @@ describe('the rows behind a figure', () => {
             });
           if (LINE_KINDS[Number(at(cells, 'line_kind'))] !== 'totals') continue;
           for (const [place, across] of places.entries()) {
-            const own = await given(generated, rowsBehind(layout, fields, stored, { line, level, across }, 100));
+            const own = await rowsGiven(generated, rowsBehind(layout, fields, stored, { line, level, across }, 100));
             expect(own.length).toBe(Number(at(cells, `cell_rows_${place}`) ?? 0));
             looked++;
           }

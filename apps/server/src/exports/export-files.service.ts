@@ -1,6 +1,5 @@
 import { link } from 'node:fs/promises';
 import { Inject, Injectable } from '@nestjs/common';
-import type { Definition } from '@cendra/core';
 import { grouped, rowsNotes, withAllowedLinks } from '@cendra/core';
 import type { About, FileFormat, PaperFormat, WrittenColumn } from '../engine';
 import { Engine, ResultStore } from '../engine';
@@ -8,6 +7,7 @@ import { LIMITS } from '../limits';
 import { LinksService } from '../links';
 import { refused } from '../problems';
 import { EXPORTS_ENGINE } from '../runs/engines';
+import type { HeldDatasetOf } from '../datasets';
 import type { Person } from '../people';
 import { sheetColumns } from './written-columns';
 import { ProofService } from '../proof/proof.service';
@@ -41,12 +41,12 @@ export class ExportFilesService {
   async writePaper(
     person: Person,
     result: Result,
-    definition: Definition,
+    held: HeldDatasetOf,
     format: PaperFormat,
     { title, note }: { readonly title: string; readonly note?: string },
     signal: AbortSignal,
   ): Promise<string> {
-    const { proof, fields: read, layout, file } = await this.proofs.read(person, result, definition, signal);
+    const { proof, fields: read, layout, file } = await this.proofs.read(person, result, held, signal);
     const fields = withAllowedLinks(read, await this.links.allowed());
     const { lines, columns, across } = proof;
     const most = LIMITS.paperLines.value;

@@ -51,7 +51,7 @@ export class PapersController {
   async paper(
     @SignedInPerson() person: Person,
     @Held(HeldResult) result: Result,
-    @Held(HeldDataset) { definition }: HeldDatasetOf,
+    @Held(HeldDataset) held: HeldDatasetOf,
     @Body() { format, title, note, name }: PaperDto,
     @Req() request: Request,
     @Res() response: Response,
@@ -59,7 +59,7 @@ export class PapersController {
     const gone = goneOf(request);
     let file: string | undefined;
     try {
-      file = await this.files.writePaper(person, result, definition, format, { title, ...(note === undefined ? {} : { note }) }, gone);
+      file = await this.files.writePaper(person, result, held, format, { title, ...(note === undefined ? {} : { note }) }, gone);
       gone.throwIfAborted();
       // Noted before the first line leaves: what was begun has been given out, however much of it was taken.
       await this.audit.note(person, 'took away', `result ${result.id}`, { format, rows: result.rows });

@@ -26,11 +26,11 @@ export class ProofController {
   make(
     @SignedInPerson() person: Person,
     @Held(HeldResult) result: Result,
-    @Held(HeldDataset) { definition }: HeldDatasetOf,
+    @Held(HeldDataset) held: HeldDatasetOf,
     @Body() _body: NewProofDto,
     @Req() request: Request,
   ): Promise<ProofDto> {
-    return this.proofs.of(person, result, definition, goneOf(request));
+    return this.proofs.of(person, result, held, goneOf(request));
   }
 
   /** The same of the groups the chart draws, and nothing else. */
@@ -41,11 +41,11 @@ export class ProofController {
   draw(
     @SignedInPerson() person: Person,
     @Held(HeldResult) result: Result,
-    @Held(HeldDataset) { definition }: HeldDatasetOf,
+    @Held(HeldDataset) held: HeldDatasetOf,
     @Body() _body: NewProofDto,
     @Req() request: Request,
   ): Promise<ProofDto> {
-    return this.proofs.of(person, result, definition, goneOf(request), 'chart');
+    return this.proofs.of(person, result, held, goneOf(request), 'chart');
   }
 
   /** What is off in the rows, as the proof reads them: looked at in all of them, beside the lines. */
@@ -56,11 +56,11 @@ export class ProofController {
   findings(
     @SignedInPerson() person: Person,
     @Held(HeldResult) result: Result,
-    @Held(HeldDataset) { definition }: HeldDatasetOf,
+    @Held(HeldDataset) held: HeldDatasetOf,
     @Body() _body: NewProofDto,
     @Req() request: Request,
   ): Promise<readonly ProblemDto[]> {
-    return this.proofs.findings(person, result, definition, goneOf(request));
+    return this.proofs.findings(person, result, held, goneOf(request));
   }
 
   /** The rows a line is made of, or one of its figures. */
@@ -71,11 +71,11 @@ export class ProofController {
   behind(
     @SignedInPerson() person: Person,
     @Held(HeldResult) result: Result,
-    @Held(HeldDataset) { definition }: HeldDatasetOf,
+    @Held(HeldDataset) held: HeldDatasetOf,
     @Body() body: RowsBehindAskedDto,
     @Req() request: Request,
   ): Promise<RowsBehindDto> {
-    return this.proofs.behind(person, result, definition, body, goneOf(request));
+    return this.proofs.behind(person, result, held, body, goneOf(request));
   }
 
   /** Lines as `[[line number, cell, …], …]`. */

@@ -36,7 +36,17 @@ import { RunsService } from './runs.service';
     RunsService,
     AnswersService,
   ],
-  exports: [ResultsService, RunRecordsService, HeldResult, PreparingService, ResultStore, RUNS_ENGINE, PAGES_ENGINE, EXPORTS_ENGINE],
+  exports: [
+    ResultsService,
+    RunRecordsService,
+    HeldResult,
+    PreparingService,
+    AnswersService,
+    ResultStore,
+    RUNS_ENGINE,
+    PAGES_ENGINE,
+    EXPORTS_ENGINE,
+  ],
 })
 export class RunsModule implements OnApplicationBootstrap, OnApplicationShutdown {
   constructor(

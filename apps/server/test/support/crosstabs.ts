@@ -1,12 +1,13 @@
 import fc from 'fast-check';
-import type { Across, AcrossKey, AcrossPlace, CrosstabRelations, Layout, Relation, SheetField, Value } from '@cendra/core';
-import { compile, duckdb, fittingLayout, sameKey, writeValue } from '@cendra/core';
+import type { Across, AcrossKey, AcrossPlace, Layout, SheetField, Value } from '@cendra/core';
+import { COMMON_CALENDAR, fittingLayout, sameKey, withAlso, writeValue } from '@cendra/core';
 import type { WireRow } from '../../../../packages/core/test/support/generate';
 import { keyed } from '../../../../packages/core/test/support/generate';
+import { rowsKept } from './engine-relations';
 import type { Generated } from './generated';
 import { rowsOf } from './generated';
 import { naiveLines, REST } from './naive-proof';
-import { fields, listed, totalled } from './proof-lines';
+import { fields, listed, offered, totalled } from './proof-lines';
 
 /** Layouts of the generated rows with columns per value, and the values that stand across. */
 
@@ -24,6 +25,7 @@ const levelsOf = <F extends string>(of: readonly F[], least: number) =>
         totalsFirst: fc.constant(true as const),
         ofSeveral: fc.constant(true as const),
         first: fc.integer({ min: 1, max: 3 }),
+        also: fc.constant({ of: 'choices', parameter: 'offered' } as const),
       },
       { requiredKeys: ['field', 'descending', 'subtotal'] },
     ),
@@ -44,29 +46,35 @@ export const layouts: fc.Arbitrary<Given> = fc.record({
 });
 
 export type Fitting = ReturnType<typeof fittingLayout> & { readonly across: Across };
-export const fitted = (given: Given): Fitting => ({ ...fittingLayout(given, fields), across: given.across });
+export const fitted = (given: Given): Fitting => {
+  const layout = fittingLayout(given, fields, [offered]);
+  const known = { parameters: [offered], values: {}, calendar: COMMON_CALENDAR, spans: new Map(), valuesAt: () => [] };
+  const read = withAlso({ layout, fields, made: [] }, known).layout;
+  if (!read.across) throw new Error('something stands across');
+  return { ...read, across: read.across };
+};
 
 export type Row = ReadonlyMap<string, Value>;
 
 /** The columns of a layout in their order, read off its rows as the lines of a proof that has its levels down. */
-export function placesAcross({ across }: Fitting, rows: readonly Row[]): readonly AcrossPlace[] {
-  const { levels, total, totalsFirst } = across;
+function placesAcross({ levels, total, totalsFirst }: Across, rows: readonly Row[]): readonly AcrossPlace[] {
   const [counted] = fields;
   const asLines = {
     levels,
     rows: false,
-    grandTotal: total || rows.length === 0,
+    grandTotal: total,
     ...(totalsFirst ? { grandTotalFirst: totalsFirst } : {}),
     totals: [{ field: counted?.id ?? '', aggregate: 'count' as const }],
     marks: [],
   };
-  return naiveLines(asLines, fields, rows)
+  const places = naiveLines(asLines, fields, rows)
     .filter((each) => each.kind === 'totals')
     .map(({ keys, level }) =>
       keys
         .slice(0, level ?? 0)
         .map((value, at): AcrossKey => (levels[at]?.first !== undefined && value === REST ? { value: null, rest: true } : { value })),
     );
+  return places;
 }
 
 /** Whether a row is one of a column. What is none of the others beside it is one of the rest. */
@@ -84,35 +92,21 @@ export function isIn(row: Row, place: AcrossPlace, { across }: Fitting, places: 
 
 const wire = ({ type }: SheetField, value: Value) => (value === null ? null : writeValue(type, value));
 
+/** Whether a column is one of those over which another is. */
+const isWithin = (place: AcrossPlace, over: AcrossPlace) => place.length > over.length && over.every((key, at) => sameKey(key, place[at]));
+
 /** A layout over rows that are landed, those rows, its columns, and what was found across. */
 export async function landedAcross(generated: Generated, given: Given, wireRows: readonly WireRow[]) {
   await generated.fill(wireRows);
-  await generated.engine.run('create or replace temp view rows as select *, n as line_row from landed order by n');
+  await rowsKept(generated);
   const layout = fitted(given);
   const rows = rowsOf(wireRows);
-  const places = placesAcross(layout, rows);
-  return { layout, rows, places, found: places.filter((each) => each.length === layout.across.levels.length) };
-}
-
-const UNBOUND = { bound: new Map(), now: 0n };
-
-/** Keeps what a relation gives as a table of the engine. */
-export async function kept(generated: Generated, name: string, relation: Relation): Promise<void> {
-  const { text, values, columns } = compile(relation, duckdb, UNBOUND);
-  const names = columns.map(({ id }) => `"${id}"`).join(', ');
-  const bound = values.map((each) => each.value as string);
-  await generated.engine.run(`create or replace temp table "${name}" as select * from (${text}) as t (${names})`, bound);
-}
-
-/** What a relation gives, in wire form. */
-export async function given(generated: Generated, relation: Relation): Promise<readonly (readonly (string | null)[])[]> {
-  const { text, values } = compile(relation, duckdb, UNBOUND);
-  const bound = values.map((each) => each.value as string);
-  return (await generated.engine.runAndReadAll(`select columns(*)::varchar from (${text})`, bound)).getRowsJson() as (string | null)[][];
-}
-
-/** The statements of a crosstab as the server runs them, but the last, which gives the lines. */
-export async function groupsKept(generated: Generated, made: CrosstabRelations): Promise<void> {
-  for (const { handle, groups } of made.across) await kept(generated, handle, groups);
-  await kept(generated, 'groups', made.groups);
+  const { across } = layout;
+  const all = placesAcross(
+    { levels: across.levels.map(({ totalsFirst: _first, ofSeveral: _several, ...each }) => ({ ...each, subtotal: true })), total: false },
+    rows,
+  );
+  const found = all.filter((place, at) => !all.some((each, other) => other < at && isWithin(each, place)));
+  const places = placesAcross(across, rows);
+  return { layout, rows, places: places.length > 0 || found.length > 0 ? places : [[]], found };
 }

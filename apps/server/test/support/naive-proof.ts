@@ -86,20 +86,23 @@ export function naiveLines(
       return groups;
     };
     const sortedOf = (groups: ReadonlyMap<string | null, readonly Row[]>) =>
-      [...groups].toSorted(([, a], [, b]) => {
-        const keyOf = ([first]: readonly Row[]) => first?.get(next.field) ?? null;
-        const place = (rows: readonly Row[]) => (by ? 0 : placeIn(next.listed, next.of.type, keyOf(rows)));
-        if (place(a) !== place(b)) return place(a) - place(b);
-        if (!by) return inOrder(next.of.type, keyOf(a), keyOf(b), next.descending);
+      [...groups].toSorted(([a, ofA], [b, ofB]) => {
+        const [own, other] = [valueAs(next.of.type, a), valueAs(next.of.type, b)];
+        const place = (value: Value) => (by ? 0 : placeIn(next.listed, next.of.type, value));
+        if (place(own) !== place(other)) return place(own) - place(other);
+        if (!by) return inOrder(next.of.type, own, other, next.descending);
         const type = aggregateType(by.aggregate, of(by.field).type);
         const figureOf = (rows: readonly Row[]) => naiveFigure(by, of(by.field), of, rows);
-        return inOrder(type, figureOf(a), figureOf(b), next.descending) || inOrder(next.of.type, keyOf(a), keyOf(b), false);
+        // Groups without rows have no figure, not even a count of none.
+        const [figure, beside] = [ofA, ofB].map((rows) => (rows.length === 0 ? null : figureOf(rows)));
+        return inOrder(type, figure ?? null, beside ?? null, next.descending) || inOrder(next.of.type, own, other, false);
       });
     const shown = sortedOf(inGroups(known, valueOf)).slice(0, first);
     const keyOf = (row: Row) => (shown.some(([key]) => key === valueOf(row)) ? valueOf(row) : REST);
     const groups = inGroups(group, keyOf);
     const rest = groups.get(REST);
     groups.delete(REST);
+    for (const each of next.there ?? []) if (!groups.has(each)) groups.set(each, []);
     const sorted = [...sortedOf(groups), ...(rest ? [[REST, rest] as const] : [])];
     const last = level === levels.length - 1;
     return sorted.flatMap(([key, inside]) => {
@@ -131,10 +134,17 @@ export function naiveLines(
     if (!next && !layout.rows) return true;
     if (!own?.subtotal) return false;
     if (!own.ofSeveral) return true;
-    return next ? new Set(inside.map((row) => wire(next.of, row.get(next.field) ?? null))).size > 1 : inside.length > 1;
+    return next
+      ? new Set([...inside.map((row) => wire(next.of, row.get(next.field) ?? null)), ...(next.there ?? [])]).size > 1
+      : inside.length > 1;
   };
   const none = levels.map(() => null);
   return around(layout.grandTotalFirst, within(0, rows, none, among), layout.grandTotal ? totalLines(0, rows, none) : []);
+}
+
+function valueAs(type: FieldType, text: string | null): Value {
+  const read = text === null ? undefined : readValue(type, text);
+  return read?.ok ? read.value : null;
 }
 
 /** What is in a group with its totals before or behind it. */

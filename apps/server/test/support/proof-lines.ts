@@ -1,25 +1,29 @@
 import fc from 'fast-check';
-import type { Aggregate, Layout, ReadLayout, SheetEntry, SheetField, Value } from '@cendra/core';
+import type { Aggregate, Also, Layout, Parameter, ReadLayout, SheetEntry, SheetField, Value } from '@cendra/core';
 import {
   AGGREGATES,
-  compile,
   DAY_STRETCHES,
-  duckdb,
   emptyDefinition,
   evaluate,
+  fittingLayout,
   LINE_KINDS,
+  ProblemError,
   proofRelations,
+  readLayout,
   sheetFields,
+  spansAsked,
+  spansOf,
   stretchColumns,
+  withAlso,
 } from '@cendra/core';
 import { keyed } from '../../../../packages/core/test/support/generate';
+import { groupsKept, rowsGiven, rowsKept } from './engine-relations';
 import type { Generated } from './generated';
 import type { NaiveLine } from './naive-proof';
 import { REST } from './naive-proof';
 
 /** Layouts of the generated rows, and their lines as the server's statements make them. */
 
-const UNBOUND = { bound: new Map(), now: 0n };
 const sheet: readonly SheetEntry[] = keyed.fields.map(({ id, type }) => ({
   field: id,
   role: id !== 'n' && ['whole', 'decimal', 'float'].includes(type.kind) ? 'measure' : 'attribute',
@@ -38,6 +42,19 @@ export const listed = fc.uniqueArray(fc.constantFrom('a', "O'Sedge", 'ä', '0', 
   minLength: 1,
   maxLength: 5,
 });
+/** Groups there are no rows of: between those there are, or what a parameter offers. */
+export const also = fc.constantFrom<Also>({ of: 'span' }, { of: 'choices', parameter: 'offered' });
+export const offered: Parameter = {
+  id: 'offered',
+  name: 'offered',
+  type: 'text',
+  takes: 'one',
+  leftBlank: 'must be filled',
+  startsAs: [],
+  hint: '',
+  choices: { from: 'typed', items: ['a', 'nowhere', '1', '1.50', 'true', '2024-02-29'].map((value) => ({ value, label: value })) },
+};
+
 export const layouts: fc.Arbitrary<Layout> = fc.record(
   {
     levels: fc.uniqueArray(
@@ -52,6 +69,7 @@ export const layouts: fc.Arbitrary<Layout> = fc.record(
           by: totalled,
           listed,
           first: fc.integer({ min: 1, max: 3 }),
+          also,
         },
         { requiredKeys: ['field', 'descending', 'subtotal'] },
       ),
@@ -81,22 +99,33 @@ export function withStretches(read: ReadLayout, rows: readonly ReadonlyMap<strin
   });
 }
 
+/** A layout as it is read, with the groups it has besides those of rows. */
+export async function readAs(generated: Generated, given: Layout): Promise<ReadLayout> {
+  const read = readLayout(fittingLayout(given, fields, [offered]), fields);
+  await rowsKept(generated);
+  const asked = spansAsked(read, storedBy(read));
+  const [row = []] = asked ? await rowsGiven(generated, asked) : [];
+  const known = { parameters: [offered], values: {}, calendar: CALENDAR, spans: spansOf(read, row), valuesAt: () => [] };
+  try {
+    return withAlso(read, known);
+  } catch (caught) {
+    // Generated days lie thousands of years apart.
+    if (!(caught instanceof ProblemError) || caught.problems[0]?.code !== 'groups-many') throw caught;
+    return readAs(generated, { ...given, levels: given.levels.map(({ also: _also, ...level }) => level) });
+  }
+}
+
+const storedBy = (read: ReadLayout) => [
+  ...keyed.fields.map(({ id, name, type }) => ({ id, name, type })),
+  ...stretchColumns(read, CALENDAR),
+];
+
 /** The statements as the server runs them: the groups are kept, then the lines are made of rows and groups. */
-export async function engineCells({ engine }: Generated, read: ReadLayout) {
-  const { layout } = read;
-  const stored = [...keyed.fields.map(({ id, name, type }) => ({ id, name, type })), ...stretchColumns(read, CALENDAR)];
-  const { groups, lines, columns } = proofRelations(layout, read.fields, stored);
-  await engine.run('create or replace temp view rows as select *, n as line_row from landed order by n');
-  const made = compile(groups, duckdb, UNBOUND);
-  const names = made.columns.map(({ id }) => `"${id}"`).join(', ');
-  await engine.run(
-    `create or replace temp table groups as select * from (${made.text}) as g (${names})`,
-    made.values.map((each) => each.value as string),
-  );
-  const { text, values } = compile(lines, duckdb, UNBOUND);
-  const bound = values.map((each) => each.value as string);
-  const told = await engine.runAndReadAll(`select columns(*)::varchar from (${text})`, bound);
-  return { columns, cells: told.getRowsJson() as (string | null)[][] };
+export async function engineCells(generated: Generated, read: ReadLayout) {
+  const made = proofRelations(read.layout, read.fields, storedBy(read));
+  await rowsKept(generated);
+  await groupsKept(generated, made);
+  return { columns: made.columns, cells: await rowsGiven(generated, made.lines) };
 }
 
 export async function engineLines(generated: Generated, read: ReadLayout): Promise<readonly NaiveLine[]> {

@@ -1,6 +1,7 @@
 import type { Level, SheetField, Total } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import type { Bench } from '../bench/use-bench';
+import { AlsoSlot } from './also-slot';
 import { Away } from './away';
 import type { FieldWords } from './field-words';
 import { inOrder, OrderSlot } from './order-slot';
@@ -73,7 +74,7 @@ export function LevelSlots({ levels, index, named, says, subtotals, away, onChan
         choices={[level.field, ...offered(level.field)].map(words.of)}
         disabled={locked}
         onChange={(word) => {
-          const { stretch: _stretch, listed: _listed, ...plain } = level;
+          const { stretch: _stretch, listed: _listed, also: _also, ...plain } = level;
           const next = words.field(word);
           change({ ...plain, field: next?.id ?? level.field }, next);
         }}
@@ -83,7 +84,7 @@ export function LevelSlots({ levels, index, named, says, subtotals, away, onChan
         level={level}
         field={handed.find((each) => each.id === level.field)}
         locked={locked}
-        onChange={change}
+        onChange={({ also, ...to }) => change(to.stretch && also ? { ...to, also } : to)}
       />
       <OrderSlot
         bench={bench}
@@ -109,6 +110,17 @@ export function LevelSlots({ levels, index, named, says, subtotals, away, onChan
           const { first: _first, ...plain } = level;
           const first = Number(/\d+/.exec(said)?.[0] ?? 0);
           change(first > 0 ? { ...plain, first } : plain);
+        }}
+      />
+      <AlsoSlot
+        bench={bench}
+        label={`Groups of ${named} without rows`}
+        level={level}
+        field={handed.find((each) => each.id === level.field)}
+        locked={locked}
+        onChange={(also) => {
+          const { also: _also, ...plain } = level;
+          change(also ? { ...plain, also } : plain);
         }}
       />
       {subtotals && (

@@ -1,5 +1,5 @@
 import type { Expression } from '../expressions';
-import { all, compare, isNull, not, wholeLiteral } from '../expressions';
+import { all, compare, either, isNull, not, wholeLiteral } from '../expressions';
 import type { FieldType } from '../fields';
 import { whole } from '../fields';
 import type { CalculatedColumn, Column, MeasureColumn, Relation } from '../sql';
@@ -12,19 +12,14 @@ import { withBeside } from './beside';
 import { MOST_ACROSS } from './layout';
 import type { ProofRelations } from './lines';
 import { averages, cellRowsColumn, column, field, groupColumns, keysOf, keysOfLevels, LINE, totalColumn, valuesColumn } from './columns';
+import { hasEmptyGroups, withEmptyGroups } from './empty-groups';
 import { readRows } from './first-groups';
-import { grouped, groupOrder, groupsOf, withFigures } from './groups';
+import { grouped, groupOrder, withFigures } from './groups';
 import { linesOf } from './lines';
 import type { AcrossKey, AcrossPlace } from './places';
 import { acrossPlaces } from './places';
 
 type Fitting = Layout & { readonly across: Across; readonly totals: readonly Total[] };
-
-/** What a layout with columns per value is made of: groups down and across, which `groups` puts side by side. */
-export interface CrosstabRelations extends ProofRelations {
-  /** Groups by so many of the levels across, and within those by what stands down; landed as `across_0`, `across_1` …, by their number. */
-  readonly across: readonly { readonly handle: string; readonly groups: Relation }[];
-}
 
 const DEPTH = 'across_depth';
 const across = (key: Column): Column => column(`across_${key.id}`, key.type);
@@ -34,23 +29,33 @@ export function acrossValues(layout: Fitting, fields: readonly SheetField[], sto
   const { levels } = layout.across;
   const rows = readRows(layout, fields, stored);
   const order = levels.flatMap((level, index) => groupOrder(level, index + 1, fields));
-  const groups = withFigures(groupsOf(levels, [], fields, rows), { levels }, fields, rows);
+  const own = { levels, rows: false, grandTotal: false, marks: [], totals: [] };
+  const found = withEmptyGroups(grouped(own, fields, rows), own, fields);
+  const at = (level: number) => compare('=', field(LINE.level, whole), wholeLiteral(level));
+  const none = compare('=', field(LINE.rows, whole), wholeLiteral(0));
+  // Groups without rows have no others in them, unless the next level says so.
+  const alone = levels.flatMap(({ there }, index) =>
+    there && index + 1 < levels.length && !levels[index + 1]?.there ? [all(at(index + 1), none)] : [],
+  );
+  const last: Relation = { node: 'filter', input: found, condition: either(at(levels.length), ...alone) };
+  const groups = withFigures(last, { levels }, fields, rows);
   const sorted: Relation = { node: 'limit', input: groups, count: MOST_ACROSS + 1, order };
-  const keys = keysOfLevels(levels, fields);
-  return { node: 'calculate', input: sorted, kept: [], fields: keys.map((key) => made(across(key).id, field(key.id, key.type))) };
+  const told = [...keysOfLevels(levels, fields), column(LINE.level, whole)];
+  return { node: 'calculate', input: sorted, kept: [], fields: told.map((key) => made(across(key).id, field(key.id, key.type))) };
 }
 
 /**
  * A result told with one column per value. Groups are made with all that stands across, with less of it, and without, so
  * that a total over columns is made of the rows and not of other figures; each group's figures are then put side by side.
- * The totals of a line are those of each place one after the other.
+ * The totals of a line are those of each place one after the other. Groups by so many of the levels across, and within
+ * those by what stands down, are landed as `across_0`, `across_1` …, by their number.
  */
 export function crosstabRelations(
   layout: Fitting,
   fields: readonly SheetField[],
   stored: readonly Column[],
   found: readonly AcrossPlace[],
-): CrosstabRelations {
+): ProofRelations {
   const { across: beside, levels, totals } = layout;
   const { across: _across, ...plain } = layout;
   const rows = readRows(layout, fields, stored);
@@ -97,10 +102,13 @@ export function crosstabRelations(
     measures: [taken(LINE.rows, column(LINE.rows, whole), isOf([], values)), ...measures],
   };
   const wide = { ...plain, rows: false, totals: places.flatMap(() => totals), together: true as const, places: places.length };
-  const groups: Relation = { node: 'choose', input: group, columns: groupColumns(wide, fields) };
+  const columns = groupColumns(wide, fields);
+  const filled: Relation = { node: 'choose', input: group, columns };
+  const empty = hasEmptyGroups(wide);
+  const groups = empty ? withEmptyGroups({ node: 'landed', handle: 'found', columns }, wide, fields) : filled;
   return {
     ...linesOf(wide, fields, stored, withBeside(groups, wide, fields, rows)),
-    across: parts.map(({ handle, groups: of }) => ({ handle, groups: of })),
+    landed: [...parts.map(({ handle, groups: of }) => ({ handle, groups: of })), ...(empty ? [{ handle: 'found', groups: filled }] : [])],
   };
 }
 

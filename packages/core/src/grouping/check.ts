@@ -63,6 +63,20 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[], pa
       by && handed(field) && !ordersGroups(by, within, fields) ? [notOrdered(field, by, fields)] : [],
     ),
     ...withinOf(layout).flatMap(([level]) => notListed(level, handed(level.field))),
+    ...allLevels(layout).flatMap(({ field, also }) => {
+      const gone = also && also.of !== 'span' && also.of !== 'field' && !parameters.some((each) => each.id === also.parameter);
+      const name = handed(field)?.name ?? 'a level';
+      return gone
+        ? [
+            warning(
+              'groups-parameter-gone',
+              `The groups of ${name} without rows are those of a parameter that is gone.`,
+              { field },
+              'another source of them, or only groups with rows',
+            ),
+          ]
+        : [];
+    }),
     ...(layout.totals ?? []).flatMap((total) => {
       const { field, aggregate } = total;
       const found = handed(field);
@@ -181,7 +195,8 @@ export function fittingLayout(
     asked
       .map((each) => inStretches(each, handed(each.field)))
       .filter((each, index, all) => handed(each.field) && ![...taken, ...all.slice(0, index)].some((other) => sameGroups(other, each)))
-      .map((each, index, all) => ordered(each, all.slice(0, index + 1), fields));
+      .map((each, index, all) => ordered(each, all.slice(0, index + 1), fields))
+      .map((each) => withGroups(each, parameters));
   const levels = fit(layout.levels, []);
   const beside = fit(layout.across?.levels ?? [], levels);
   const across = layout.across && beside.length > 0 ? { ...layout.across, levels: beside } : undefined;
@@ -216,6 +231,18 @@ function inStretches(level: Level, field: SheetField | undefined): Level {
   if (!level.stretch || (field && hasStretches(field))) return level;
   const { stretch: _stretch, ...plain } = level;
   return plain;
+}
+
+/** Without groups it has no rows of where its first ones stand by themselves, or nothing says which they are. */
+function withGroups(level: Level, parameters: readonly Parameter[]): Level {
+  if (!level.also || (level.first === undefined && alsoFits(level, parameters))) return level;
+  const { also: _also, ...plain } = level;
+  return plain;
+}
+
+function alsoFits({ also, stretch }: Level, parameters: readonly Parameter[]): boolean {
+  if (!also || also.of === 'field') return true;
+  return also.of === 'span' ? stretch !== undefined : parameters.some((each) => each.id === also.parameter);
 }
 
 /** Whether two levels make the same groups. */

@@ -4,7 +4,7 @@ export type { LineKind } from './columns';
 export type { ProofRelations } from './lines';
 export { proofRelations } from './proof-relations';
 export { acrossValues, crosstabRelations } from './across';
-export type { CrosstabRelations } from './across';
+export { MOST_ALSO, spansAsked, spansOf, withAlso } from './empty-groups';
 export { layoutWithIds } from './layout-ids';
 export * from './places';
 export * from './check';

@@ -1,14 +1,24 @@
 import { wordsWithIds } from '../parameters';
-import type { Layout } from './layout';
+import type { Also, Layout } from './layout';
 import { withLevels } from './layout';
 import { markWithIds } from './mark-values';
+
+function alsoWithIds(also: Also, idOf: (id: string) => string): Also {
+  if (also.of === 'span') return also;
+  if (also.of === 'field') return { ...also, step: idOf(also.step), field: idOf(also.field) };
+  return { ...also, parameter: idOf(also.parameter) };
+}
 
 /** The layout with ids exchanged: of fields and of parameters, wherever they stand in it. */
 export function layoutWithIds(layout: Layout, idOf: (id: string) => string): Layout {
   const field = <T extends { readonly field: string }>(each: T): T => ({ ...each, field: idOf(each.field) });
   const { marks, totals, chart, title, note } = layout;
   return {
-    ...withLevels(layout, (level) => ({ ...field(level), ...(level.by ? { by: field(level.by) } : {}) })),
+    ...withLevels(layout, (level) => ({
+      ...field(level),
+      ...(level.by ? { by: field(level.by) } : {}),
+      ...(level.also ? { also: alsoWithIds(level.also, idOf) } : {}),
+    })),
     marks: marks.map((each) => markWithIds(each, idOf)),
     ...(totals ? { totals: totals.map(field) } : {}),
     ...(chart ? { chart: field(chart) } : {}),

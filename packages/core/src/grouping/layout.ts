@@ -14,6 +14,15 @@ export interface Figure {
 export const DAY_STRETCHES = ['day', 'week', 'month', 'quarter', 'year', 'season'] as const;
 export type DayStretch = (typeof DAY_STRETCHES)[number];
 
+/**
+ * Which groups a level has besides those there are rows of: every stretch of days between the first and the last; every value
+ * of a parameter, and of a range every stretch in it; everything a parameter offers; every value a field has at a step.
+ */
+export type Also =
+  | { readonly of: 'span' }
+  | { readonly of: 'parameter' | 'choices'; readonly parameter: string }
+  | { readonly of: 'field'; readonly step: string; readonly field: FieldId };
+
 /** One level of groups: rows of one value of the field stand together. */
 export interface Level {
   readonly field: FieldId;
@@ -26,6 +35,10 @@ export interface Level {
   readonly listed?: readonly string[];
   /** So many groups stand by themselves, the first in their order; all others are one, the rest together, behind them. */
   readonly first?: number;
+  /** Groups there are no rows of; left out where the first ones stand by themselves. */
+  readonly also?: Also;
+  /** Their values in wire form, worked out when the proof is read and never kept. */
+  readonly there?: readonly string[];
   /** Whether each of its groups has totals, behind what is in it. */
   readonly subtotal: boolean;
   /** They stand before what is in it. */
@@ -136,6 +149,13 @@ export const NOTE_MOST = 2_000;
 export const PLAIN_LAYOUT: Layout = { levels: [], rows: true, grandTotal: true, marks: [] };
 
 const figureShape = { field: id, aggregate: z.enum(AGGREGATES) };
+const alsoShape = z.discriminatedUnion('of', [
+  z.strictObject({ of: z.literal('span') }),
+  z.strictObject({ of: z.literal('parameter'), parameter: id }),
+  z.strictObject({ of: z.literal('choices'), parameter: id }),
+  z.strictObject({ of: z.literal('field'), step: id, field: id }),
+]);
+
 const levelShape = z.strictObject({
   field: id,
   stretch: z.enum(DAY_STRETCHES).optional(),
@@ -143,6 +163,7 @@ const levelShape = z.strictObject({
   by: z.strictObject(figureShape).optional(),
   listed: z.array(z.string().min(1).max(1_000)).min(1).max(MOST_LISTED).optional(),
   first: z.int().min(1).max(MOST_FIRST).optional(),
+  also: alsoShape.optional(),
   subtotal: z.boolean(),
   totalsFirst: z.literal(true).optional(),
   ofSeveral: z.literal(true).optional(),

@@ -29,6 +29,8 @@ import type { Layout } from './layout';
 
 /** What the lines of a proof are made of: the groups first, then the lines from the rows and the groups. */
 export interface ProofRelations {
+  /** Groups that are made and landed before, under their handles, in this order. */
+  readonly landed: readonly { readonly handle: string; readonly groups: Relation }[];
   readonly groups: Relation;
   readonly lines: Relation;
   readonly columns: readonly Column[];
@@ -42,7 +44,7 @@ export function linesOf(
   fields: readonly SheetField[],
   stored: readonly StoredOrMade[],
   groups: Relation,
-): ProofRelations {
+): Omit<ProofRelations, 'landed'> {
   const rows = readRows(layout, fields, stored);
   const landed: Relation = { node: 'landed', handle: GROUPS, columns: [...groupColumns(layout, fields), ...besideColumns(layout, fields)] };
   const columns = lineColumns(layout, fields, stored);

@@ -12,7 +12,7 @@ export type AcrossPlace = readonly AcrossKey[];
 
 /**
  * The columns per value of a line, in the order they stand in: those of each value found, and those over all of a group
- * behind or before what is in it, down to the one over everything. `found` has every value of all levels once, in order.
+ * behind or before what is in it, down to the one over everything. `found` has every value of all levels once, in order; one of fewer levels has nothing in it.
  * Where nothing was found there is the one over everything, as a line needs a figure.
  */
 export function acrossPlaces(across: Across, found: readonly AcrossPlace[]): readonly AcrossPlace[] {
@@ -32,7 +32,7 @@ export function acrossPlaces(across: Across, found: readonly AcrossPlace[]): rea
 /** Neighbours that share their values one level further in than `depth`. */
 function together(places: readonly AcrossPlace[], depth: number): readonly (readonly [AcrossPlace, readonly AcrossPlace[]])[] {
   const groups: [AcrossPlace, AcrossPlace[]][] = [];
-  for (const each of places) {
+  for (const each of places.filter((place) => place.length > depth)) {
     const last = groups.at(-1);
     if (last && sameKey(last[0][depth], each[depth])) last[1].push(each);
     else groups.push([each.slice(0, depth + 1), [each]]);
@@ -43,13 +43,14 @@ function together(places: readonly AcrossPlace[], depth: number): readonly (read
 /** Whether two are one group. */
 export const sameKey = (a: AcrossKey | undefined, b: AcrossKey | undefined): boolean => a?.value === b?.value && a?.rest === b?.rest;
 
-/** Places as `acrossValues` gives them: of each level its value and, where it shows its first ones only, whether it is the rest. */
+/** Places as `acrossValues` gives them: of each level its value and, where it shows its first ones only, whether it is the rest; and by how many levels it is told. */
 export const foundPlaces = ({ levels }: Across, rows: readonly (readonly (string | null)[])[]): readonly AcrossPlace[] =>
   rows.map((row) => {
     const cells = row.values();
     const next = () => cells.next().value ?? null;
-    return levels.map(({ first }): AcrossKey => {
+    const keys = levels.map(({ first }): AcrossKey => {
       const value = next();
       return first !== undefined && next() === 'true' ? { value: null, rest: true } : { value };
     });
+    return keys.slice(0, Number(next() ?? levels.length));
   });

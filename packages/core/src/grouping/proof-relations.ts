@@ -1,10 +1,12 @@
-import type { Column } from '../sql';
 import type { SheetField } from '../sheet';
+import type { Column } from '../sql';
 import { withBeside } from './beside';
-import type { Layout, Total } from './layout';
-import type { ProofRelations } from './lines';
+import { groupColumns } from './columns';
+import { hasEmptyGroups, withEmptyGroups } from './empty-groups';
 import { readRows } from './first-groups';
 import { grouped } from './groups';
+import type { Layout, Total } from './layout';
+import type { ProofRelations } from './lines';
 import { linesOf } from './lines';
 
 /** A result with row numbers, landed as `rows`, told as the lines of a proof. The layout fits the fields. */
@@ -14,5 +16,10 @@ export function proofRelations(
   stored: readonly Column[],
 ): ProofRelations {
   const rows = readRows(layout, fields, stored);
-  return linesOf(layout, fields, stored, withBeside(grouped(layout, fields, rows), layout, fields, rows));
+  const found = grouped(layout, fields, rows);
+  // What is read several times is made once.
+  const landed = hasEmptyGroups(layout) ? [{ handle: 'found', groups: found }] : [];
+  const [kept] = landed.map(({ handle }) => ({ node: 'landed' as const, handle, columns: groupColumns(layout, fields) }));
+  const groups = kept ? withEmptyGroups(kept, layout, fields) : found;
+  return { landed, ...linesOf(layout, fields, stored, withBeside(groups, layout, fields, rows)) };
 }

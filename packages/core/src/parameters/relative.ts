@@ -70,8 +70,8 @@ export function writeRelativeDay(day: RelativeDay): string {
 /** The days of a stretch as seen from a day; undefined where it leaves the years 1 to 9999. */
 export function resolveStretch({ which, count, unit, soFar }: Stretch, today: number, calendar: Calendar): Days | undefined {
   const [first, last] = which === 'this' ? [0, 0] : which === 'next' ? [1, count] : soFar ? [1 - count, 0] : [-count, -1];
-  const from = startOf(today, unit, first, calendar);
-  const begun = startOf(today, unit, last, calendar);
+  const from = stretchStart(today, unit, first, calendar);
+  const begun = stretchStart(today, unit, last, calendar);
   const end = begun === undefined ? undefined : endOf(begun, unit, calendar);
   // A stretch that is so far ends today, whatever becomes of its end.
   const until = soFar ? Math.min(today, end ?? MAX_DAY) : end;
@@ -84,8 +84,8 @@ export function resolveRelativeDay(day: RelativeDay, today: number, calendar: Ca
   return day.at === 'start' ? days?.from : days?.until;
 }
 
-/** The first day of the unit that `today` lies in, moved by some units. */
-function startOf(today: number, unit: RelativeUnit, moved: number, calendar: Calendar): number | undefined {
+/** The first day of the unit that a day lies in, moved by some units; undefined outside the years 1 to 9999. */
+export function stretchStart(today: number, unit: RelativeUnit, moved: number, calendar: Calendar): number | undefined {
   switch (unit) {
     case 'day':
       return shiftDay(today, BigInt(moved), 'day');

@@ -3,11 +3,11 @@ import { idShape as id } from '../ids';
 import { expressionTextShape } from '../criteria';
 import type { ExpressionText } from '../expressions';
 import { fieldById } from '../fields';
-import { relationArriving } from '../planning';
+import { relationAfter, relationArriving } from '../planning';
 import { refuse } from '../problem';
 import type { DescribedPart, Questioning } from '../steps';
 import { partShape } from '../steps';
-import { arrivingAt } from '../trail';
+import { arrivingAt, checkedStep } from '../trail';
 import { relationAtClause } from './active-clauses';
 import { choices, knownChoices } from './choices';
 import type { ClauseCounts } from './clause-counts';
@@ -22,14 +22,14 @@ import { expectedEvidence, joinEvidence, nearMisses, partnerTies, shares } from 
 import type { QuestionContext } from './question';
 import type { Counted, Nested } from './summaries';
 import { countThree, nestedKeys } from './summaries';
-import type { FoundValues, KnownValues, ValueOrigin } from './values';
+import type { EveryValue, FoundValues, KnownValues, ValueOrigin } from './values';
 import type { PartRows } from './parts';
 import { MOST_PARTS, partRows } from './parts';
 import type { Swept } from './sweep';
 import { sweep, SWEPT_FIELDS, SWEPT_MOST } from './sweep';
 import type { WholeText } from './whole-text';
 import { wholeText } from './whole-text';
-import { knownValues, listValues } from './values';
+import { everyValue, knownValues, listValues } from './values';
 
 /** What can be asked about a dataset's rows besides the rows themselves. */
 export type Question =
@@ -37,6 +37,8 @@ export type Question =
   | { readonly kind: 'clauses'; readonly step: string }
   /** Values of a field that arrive at a step, or at a clause of it, most rows first. */
   | { readonly kind: 'values'; readonly step: string; readonly field: string; readonly search: string; readonly clause?: string }
+  /** All values a field has in the rows a step gives. */
+  | { readonly kind: 'every value'; readonly step: string; readonly field: string }
   /** Which of some values arrive at a step, and the nearest to those that do not. */
   | { readonly kind: 'known'; readonly step: string; readonly field: string; readonly values: readonly string[] }
   /** The choices of a parameter as they are narrowed now. */
@@ -80,6 +82,7 @@ interface TriedParts {
 export interface Answers {
   readonly clauses: ClauseCounts;
   readonly values: FoundValues;
+  readonly 'every value': EveryValue;
   readonly known: KnownValues;
   readonly choices: FoundValues;
   readonly 'known choices': KnownValues;
@@ -109,6 +112,7 @@ const identityShape = z
 export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('clauses'), step: id }),
   z.strictObject({ kind: z.literal('values'), step: id, field: id, search: z.string().max(200), clause: id.optional() }),
+  z.strictObject({ kind: z.literal('every value'), step: id, field: id }),
   z.strictObject({ kind: z.literal('known'), step: id, field: id, values }),
   z.strictObject({ kind: z.literal('choices'), parameter: id, search: z.string().max(200) }),
   z.strictObject({ kind: z.literal('known choices'), parameter: id, values }),
@@ -157,6 +161,8 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
       return clauseCounts(context, question.step);
     case 'values':
       return listValues(originAt(context, question.step, question.field, question.clause), question.search, 'most rows first');
+    case 'every value':
+      return everyValue(originAfter(context, question.step, question.field));
     case 'known':
       return knownValues(originAt(context, question.step, question.field), question.values);
     case 'choices':
@@ -200,6 +206,14 @@ export const needsEveryInput = (question: Question): boolean => isAboutJoin(ques
 /** The steps whose rows a question is about, for rights and for what has to be known of sources. */
 export function stepOfQuestion(question: Question): string | undefined {
   return 'step' in question ? question.step : undefined;
+}
+
+function originAfter({ trail, binding }: QuestionContext, step: string, id: string): ValueOrigin {
+  const checked = checkedStep(trail, step);
+  const value = checked && fieldById(checked.schema, id);
+  if (!value || value.type.kind === 'json')
+    return refuse('field-gone', 'The field whose values are asked for is not at this step.', { step, field: id }, 'a field it has');
+  return { relation: relationAfter(trail, step, binding), value };
 }
 
 function originAt(context: QuestionContext, stepId: string, fieldId: string, clause?: string): ValueOrigin {

@@ -52,6 +52,24 @@ export function* listValues(origin: ValueOrigin, search: string, sorted: Sorted)
   return { values: values.slice(0, VALUES_SHOWN), more: values.length > VALUES_SHOWN };
 }
 
+/** Every value of a field, in their order, without nulls. */
+export interface EveryValue {
+  readonly values: readonly string[];
+  /** There are more than these. */
+  readonly more: boolean;
+}
+
+export const EVERY_VALUE_MOST = 1_000;
+
+export function* everyValue(origin: ValueOrigin): Questioning<EveryValue> {
+  const distinct = distinctValues(origin, '');
+  const order = [{ of: fieldIn(distinct, VALUE), descending: false, nullsFirst: false }];
+  const relation: Relation = { node: 'limit', input: distinct, count: EVERY_VALUE_MOST + 1, order };
+  const rows = yield { relation, columns: columnsOf(relation) };
+  const values = rows.map((row) => readFound(origin, row).value);
+  return { values: values.slice(0, EVERY_VALUE_MOST), more: values.length > EVERY_VALUE_MOST };
+}
+
 const VALUE = 'value';
 const LABEL = 'label';
 const ROWS = 'rows';

@@ -1,6 +1,6 @@
 import { familyOf } from '../criteria';
 import type { FieldType } from '../fields';
-import { parameterOfMark } from '../grouping';
+import { allLevels, parameterOfMark } from '../grouping';
 import type { Parameter } from '../parameters';
 import { bindValues, parametersInWords, parseRelativeDay, parseStretch } from '../parameters';
 import type { Problem } from '../problem';
@@ -38,6 +38,7 @@ function usesOf({ definition: { parameters, proof }, steps }: Of): ReadonlyMap<s
   }
   for (const id of [proof.title, proof.note].flatMap((each) => parametersInWords(each ?? ''))) note(id, undefined);
   for (const mark of proof.marks) note(parameterOfMark(mark) ?? '', undefined);
+  for (const { also } of allLevels(proof)) if (also && 'parameter' in also) note(also.parameter, undefined);
   for (const { choices } of parameters) {
     if (choices && choices.from !== 'typed') for (const each of choices.narrowedBy) note(each.parameter, undefined);
   }

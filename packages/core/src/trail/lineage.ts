@@ -38,7 +38,7 @@ export function lineageOf(trail: CheckedTrail, id: FieldId): Lineage {
 }
 
 /** The field and all it is made of, each with its origin. */
-function originsOf({ steps }: CheckedTrail, id: FieldId): ReadonlyMap<FieldId, FieldOrigin> {
+export function originsOf({ steps }: CheckedTrail, id: FieldId): ReadonlyMap<FieldId, FieldOrigin> {
   const minting = new Map(
     steps.flatMap(({ step }) =>
       kindOf(step)

@@ -1,5 +1,5 @@
 import { fieldById } from '../fields';
-import { parameterOfMark } from '../grouping';
+import { allLevels, parameterOfMark } from '../grouping';
 import type { GivenValues, Parameter } from '../parameters';
 import { parseStretch } from '../parameters';
 import { kindOf } from '../steps';
@@ -111,7 +111,9 @@ function mentions(trail: CheckedTrail): readonly Mention[] {
     parameters.flatMap(({ choices }) => (choices && choices.from !== 'typed' ? choices.narrowedBy.map((each) => each.parameter) : [])),
   );
   const only = parameters.filter(({ id }) => narrowing.has(id) && !asked.some((each) => each.parameter.id === id));
-  return [...only.map((parameter) => ({ words: `${parameter.name} is`, parameter })), ...asked, ...marking(trail)];
+  const told = [...asked, ...marking(trail)];
+  const groups = grouping(trail).filter(({ parameter }) => !told.some((each) => each.parameter.id === parameter.id));
+  return [...only.map((parameter) => ({ words: `${parameter.name} is`, parameter })), ...told, ...groups];
 }
 
 /** Parameters the proof's marks compare with. */
@@ -123,6 +125,16 @@ function marking(trail: CheckedTrail): readonly Mention[] {
     const name = fieldById(schema, mark.field)?.name;
     const of = mark.of === undefined ? '' : `${mark.of} of `;
     return parameter && name !== undefined ? [{ words: `${of}${name} marked ${mark.operator}`, parameter, apart: true }] : [];
+  });
+}
+
+/** Parameters whose values are groups of the proof. */
+function grouping(trail: CheckedTrail): readonly Mention[] {
+  const { parameters, proof } = trail.definition;
+  return allLevels(proof).flatMap(({ field, also }) => {
+    const parameter = also?.of === 'parameter' ? parameters.find((each) => each.id === also.parameter) : undefined;
+    const name = fieldById(resultStep(trail)?.schema ?? { fields: [] }, field)?.name;
+    return parameter && name !== undefined ? [{ words: `groups of ${name} for`, parameter, apart: true }] : [];
   });
 }
 

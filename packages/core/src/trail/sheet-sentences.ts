@@ -101,6 +101,8 @@ function changedLevels(from: readonly Level[], to: readonly Level[], nameOf: (id
     .map((level) => {
       const { field, subtotal, ofSeveral, totalsFirst, first } = level;
       const before = from.find((each) => each.field === field);
+      if (before && !equal(before.also ?? null, level.also ?? null))
+        return level.also ? `shows groups of ${nameOf(field)} also without rows` : `shows only groups of ${nameOf(field)} with rows`;
       if (before && before.first !== first)
         return first === undefined
           ? `shows all groups of ${nameOf(field)}`

@@ -1,0 +1,120 @@
+import { Injectable } from '@nestjs/common';
+import type { Column, GivenValues, ReadLayout } from '@cendra/core';
+import {
+  allLevels,
+  compile,
+  duckdb,
+  fittingLayout,
+  parameterOfMark,
+  readLayout,
+  reportFields,
+  spansAsked,
+  spansOf,
+  stretchColumns,
+  withAlso,
+  withMarkValues,
+} from '@cendra/core';
+import type { HeldDatasetOf } from '../datasets';
+import type { Person } from '../people';
+import { Planner, subjectOf } from '../planning';
+import { refused } from '../problems';
+import { Recent } from '../recent';
+import { AnswersService } from '../runs/answers.service';
+import type { Result } from '../runs/result.entity';
+import { isMarked } from '../runs/results.service';
+import { RunRecordsService } from '../runs/run-records.service';
+import { ResultRows } from './result-rows.service';
+
+export const MARKS_COLUMN = 'cendra_marks';
+/** Nothing of a proof is bound to a moment or a parameter. */
+export const UNBOUND = { bound: new Map(), now: 0n };
+const MOST_KNOWN = 500;
+
+/** A definition's proof as it reads one result: with what that has, the values its rows were got with, and groups without rows. */
+@Injectable()
+export class LayoutReading {
+  /** Values of fields at steps, by result: what there was when its proof was first read. */
+  private readonly values = new Recent<readonly string[]>(MOST_KNOWN);
+
+  constructor(
+    private readonly planner: Planner,
+    private readonly records: RunRecordsService,
+    private readonly answers: AnswersService,
+    private readonly rows: ResultRows,
+  ) {}
+
+  /** The fields of a result that its definition hands over, and the proof's layout as far as they give it. */
+  async read(person: Person, result: Result, held: HeldDatasetOf, signal: AbortSignal) {
+    const { definition } = held;
+    const all = reportFields(await this.planner.outline(subjectOf(definition, []), signal));
+    const stored = new Map(result.columns.map((each) => [each.id, each]));
+    const fields = all.filter((each) => !each.forUseOnly && stored.has(each.id));
+    if (fields.length === 0)
+      throw refused(
+        422,
+        'nothing-handed-over',
+        'No field of this result is handed over.',
+        {},
+        'at least one field that is not for use only',
+      );
+    const { proof, parameters } = definition;
+    const fitting = fittingLayout(proof, fields, parameters);
+    // What is marked is told by the values the rows were got with.
+    const asks = fitting.marks.some(parameterOfMark) || allLevels(fitting).some((each) => each.also);
+    const values = asks ? await this.records.valuesOf(result.id) : {};
+    const read = readLayout(withMarkValues(fitting, parameters, values), fields);
+    const columns: readonly Column[] = [
+      ...fields.map(({ id, name, type }) => ({ id, name, type })),
+      ...(isMarked(result) ? [{ id: MARKS_COLUMN, name: MARKS_COLUMN, type: { kind: 'text' as const } }] : []),
+      ...stretchColumns(read, definition.calendar),
+    ];
+    const layout = await this.withEmptyGroups(person, result, held, read, columns, values, signal);
+    return { fields: read.fields, stored, columns, layout };
+  }
+
+  /** The layout with the groups its levels have besides those there are rows of. */
+  private async withEmptyGroups(
+    person: Person,
+    result: Result,
+    held: HeldDatasetOf,
+    read: ReadLayout,
+    columns: readonly Column[],
+    values: GivenValues,
+    signal: AbortSignal,
+  ): Promise<ReadLayout['layout']> {
+    if (allLevels(read.layout).every((each) => !each.also)) return read.layout;
+    const asked = spansAsked(read, columns);
+    const [row = []] = asked ? await this.rows.looked(person, result, compile(asked, duckdb, UNBOUND), signal) : [];
+    const there = new Map<string, readonly string[]>();
+    for (const { also } of allLevels(read.layout))
+      if (also?.of === 'field') there.set(`${also.step} ${also.field}`, await this.valuesAt(person, result, held, also, values, signal));
+    const { parameters, calendar } = held.definition;
+    const valuesAt = (step: string, field: string) => there.get(`${step} ${field}`) ?? [];
+    return withAlso(read, { parameters, values, calendar, spans: spansOf(read, row), valuesAt }).layout;
+  }
+
+  /** Every value a field has at a step: asked of the source once for each result. */
+  private async valuesAt(
+    person: Person,
+    result: Result,
+    held: HeldDatasetOf,
+    { step, field }: { readonly step: string; readonly field: string },
+    values: GivenValues,
+    signal: AbortSignal,
+  ): Promise<readonly string[]> {
+    const known = `${result.id}/${step} ${field}`;
+    const found = this.values.get(known);
+    if (found) return found;
+    const told = await this.answers.ask(person, held, { kind: 'every value', step, field }, values, signal);
+    if (told.more)
+      throw refused(
+        422,
+        'groups-many',
+        `The field whose values are groups without rows has more than ${told.values.length} of them.`,
+        { step, field },
+        'a field of fewer values, or only groups with rows',
+      );
+    this.values.put(known, told.values, 1);
+    return told.values;
+  }
+}

@@ -1,0 +1,94 @@
+import type { AcrossPlace, Edit, Layout } from '@cendra/core';
+import { PLAIN_LAYOUT } from '@cendra/core';
+import type { DatasetBody, Person, ProblemBody } from './support/cendra';
+import { Cendra, run } from './support/cendra';
+import { withSuperuser } from './support/cluster';
+import { datasetOf, demoSource, edit, fieldOf, writtenCriteria } from './support/datasets';
+
+/** Groups of a proof there are no rows of, held against SQL run apart. */
+
+let cendra: Cendra;
+let analyst: Person;
+let source: string;
+beforeAll(async () => {
+  cendra = await Cendra.start();
+  analyst = await cendra.signIn('analyst');
+  source = await demoSource(analyst);
+});
+afterAll(() => cendra.stop());
+
+interface ProofBody {
+  readonly key: string;
+  readonly across?: readonly AcrossPlace[];
+  readonly columns: readonly { readonly id: string }[];
+}
+
+async function harvests(condition: string, layout: (dataset: DatasetBody) => Partial<Layout>) {
+  const plain = await datasetOf(analyst, source, 'harvests');
+  const set = Object.entries({ rows: false, grandTotal: false, ...layout(plain) }).map(
+    ([property, to]) => ({ kind: 'set proof', property, from: PLAIN_LAYOUT[property as keyof Layout], to }) as Edit,
+  );
+  const dataset = await edit(analyst, plain, writtenCriteria(plain.definition, condition), ...set);
+  const result = (await run(analyst, dataset, 'full')).result?.id ?? '';
+  const asked = { dataset: dataset.id, revision: dataset.revision };
+  const answer = await analyst.ask<ProofBody & ProblemBody>('POST', `/results/${result}/proofs`, asked);
+  const lines = async (...ids: readonly string[]) => {
+    const { key, columns } = answer.body;
+    const cells = await analyst.get<(string | null)[][]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
+    return cells.map((line) => ids.map((id) => line[columns.findIndex((each) => each.id === id) + 1] ?? null));
+  };
+  return { answer, lines };
+}
+
+const bySql = (text: string) =>
+  withSuperuser('cooperative', async (client) => (await client.query<(string | null)[]>({ text, rowMode: 'array' })).rows);
+
+test('every month between the first and the last has a group, those without rows with a count of 0 and no sum', async () => {
+  const { lines } = await harvests('kilos > 25', ({ definition }) => ({
+    levels: [{ field: fieldOf(definition, 'picked_on'), stretch: 'month', descending: false, subtotal: true, also: { of: 'span' } }],
+    totals: [{ field: fieldOf(definition, 'kilos'), aggregate: 'sum' }],
+  }));
+  const expected = await bySql(
+    `with found as (select date_trunc('month', picked_on)::date as m, count(*) n, sum(kilos) k from coop.harvests where kilos > 25 group by 1)
+     select m::date::text, coalesce(n, 0)::text, k::text
+     from generate_series((select min(m) from found), (select max(m) from found), interval '1 month') months (m) left join found using (m) order by 1`,
+  );
+  expect(await lines('key_1', 'line_rows', 'total_0')).toEqual(expected);
+  expect(expected.filter(([, rows]) => rows === '0').length).toBeGreaterThan(10);
+});
+
+test('every value a field has before criteria is a group, down and across, of which no row may be left', async () => {
+  const flowers = (definition: DatasetBody['definition']) => ({
+    field: fieldOf(definition, 'floral_source'),
+    descending: false,
+    subtotal: true,
+    also: { of: 'field' as const, step: definition.steps[0]?.id ?? '', field: fieldOf(definition, 'floral_source') },
+  });
+  const kilos = ({ definition }: DatasetBody) => [{ field: fieldOf(definition, 'kilos'), aggregate: 'sum' as const }];
+  const few = "floral_source in ('lime', 'clover')";
+  const down = await harvests(few, (each) => ({ levels: [flowers(each.definition)], totals: kilos(each) }));
+  const expected = await bySql(
+    `select floral_source, count(*) filter (where ${few})::text, (sum(kilos) filter (where ${few}))::text
+     from coop.harvests where floral_source is not null group by 1 order by floral_source collate "C"`,
+  );
+  expect(await down.lines('key_1', 'line_rows', 'total_0')).toEqual(expected);
+  expect(expected.length).toBeGreaterThan(4);
+  const across = await harvests(few, (each) => ({
+    across: { levels: [flowers(each.definition)], total: false },
+    grandTotal: true,
+    totals: kilos(each),
+  }));
+  expect(across.answer.body.across?.map(([key]) => key?.value)).toEqual(expected.map(([flower]) => flower));
+  const [sums] = await across.lines(...expected.map((_each, place) => `total_${place}`));
+  expect(sums).toEqual(expected.map(([, , sum]) => sum));
+});
+
+test('more groups than anybody reads are refused, with what to do', async () => {
+  const { answer } = await harvests('kilos > 25', ({ definition }) => ({
+    levels: [{ field: fieldOf(definition, 'picked_on'), stretch: 'day', descending: false, subtotal: true, also: { of: 'span' } }],
+  }));
+  expect(answer.status).toBe(422);
+  expect(answer.body.problems).toMatchObject([
+    { code: 'groups-many', message: 'Picked on by day would have more than 1000 groups without rows.' },
+  ]);
+});
