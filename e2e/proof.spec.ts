@@ -143,6 +143,13 @@ test('days are grouped by month and by year, each read as what it is', async ({ 
   const table = page.getByRole('table', { name: 'Lines of the proof' });
   await expect(table).toContainText('Picked on by year: 2021');
   await expect(table).toContainText('April 2021');
+  // Months without harvests, in the year they belong to.
+  await page.setViewportSize({ width: 1280, height: 1_600 });
+  await expect(table).not.toContainText('November 2021');
+  await choose('Groups of level 2 without rows', 'also each month between');
+  await expect(table.getByRole('row', { name: /^November 2021/ }).first()).toContainText('0 rows');
+  await expect(table).not.toContainText('March 2021');
+  await choose('Groups of level 2 without rows', 'with rows only');
   await choose('Stretch of level 2', 'season');
   await expect(table).toContainText('season of 2021');
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -23,8 +23,10 @@ interface ProofBody {
   readonly columns: readonly { readonly id: string }[];
 }
 
-async function harvests(condition: string, layout: (dataset: DatasetBody) => Partial<Layout>) {
-  const plain = await datasetOf(analyst, source, 'harvests');
+const harvests = (condition: string, layout: (dataset: DatasetBody) => Partial<Layout>) => proofOf('harvests', condition, layout);
+
+async function proofOf(table: string, condition: string, layout: (dataset: DatasetBody) => Partial<Layout>) {
+  const plain = await datasetOf(analyst, source, table);
   const set = Object.entries({ rows: false, grandTotal: false, ...layout(plain) }).map(
     ([property, to]) => ({ kind: 'set proof', property, from: PLAIN_LAYOUT[property as keyof Layout], to }) as Edit,
   );
@@ -81,6 +83,37 @@ test('every value a field has before criteria is a group, down and across, of wh
   expect(across.answer.body.across?.map(([key]) => key?.value)).toEqual(expected.map(([flower]) => flower));
   const [sums] = await across.lines(...expected.map((_each, place) => `total_${place}`));
   expect(sums).toEqual(expected.map(([, , sum]) => sum));
+});
+
+test('groups in groups are those that belong there: months in their year, districts in their region', async () => {
+  const months = await harvests('kilos > 25', ({ definition }) => {
+    const level = { field: fieldOf(definition, 'picked_on'), descending: false, subtotal: false, also: { of: 'span' as const } };
+    return {
+      levels: [
+        { ...level, stretch: 'year' as const },
+        { ...level, stretch: 'month' as const },
+      ],
+    };
+  });
+  const told = await months.lines('line_level', 'key_1', 'key_2');
+  const expected = await bySql(
+    `select date_trunc('year', m)::date::text, m::date::text from generate_series(
+       (select min(date_trunc('month', picked_on)) from coop.harvests where kilos > 25),
+       (select max(date_trunc('month', picked_on)) from coop.harvests where kilos > 25), interval '1 month') months (m) order by 2`,
+  );
+  expect(told.filter(([level]) => level === '2').map(([, ...keys]) => keys)).toEqual(expected);
+  const districts = await proofOf('districts', "region_code = 'FN'", (dataset) => ({
+    levels: ['region_code', 'code'].map((column) => ({
+      field: fieldOf(dataset.definition, column),
+      descending: false,
+      subtotal: false,
+      also: { of: 'field' as const, step: dataset.definition.steps[0]?.id ?? '', field: fieldOf(dataset.definition, column) },
+    })),
+  }));
+  const pairs = await bySql(`select region_code, code from coop.districts where region_code is not null order by 1, 2`);
+  const lines = await districts.lines('line_level', 'key_1', 'key_2');
+  expect(lines.filter(([level, region]) => level === '2' && region !== null).map(([, ...keys]) => keys)).toEqual(pairs);
+  expect(new Set(pairs.map(([region]) => region)).size).toBeGreaterThan(2);
 });
 
 test('more groups than anybody reads are refused, with what to do', async () => {

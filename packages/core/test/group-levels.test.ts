@@ -51,8 +51,8 @@ function there(given: Partial<Level>, asked: Partial<Parameter> = {}, values: Gi
   const read = readLayout(fittingLayout(layout(level(given)), fields, parameters), fields);
   const own = read.layout.levels[0]?.field ?? '';
   const spans = new Map([[own, ['2024-11-01', '2025-02-01'] as const]]);
-  const known = { parameters, values, calendar: COMMON_CALENDAR, spans, valuesAt: () => ['A', 'B'] };
-  return withAlso(read, known).layout.levels[0]?.there;
+  const known = { parameters, values, calendar: COMMON_CALENDAR, spans, found: () => [['A'], ['B']], columnAt: () => undefined };
+  return withAlso(read, known).layout.levels[0]?.there?.map(({ value }) => value);
 }
 
 describe('groups without rows', () => {
@@ -102,7 +102,7 @@ describe('groups without rows', () => {
       { of: 'choices', parameter: 'new p' },
     ]);
     expect(layoutShape.safeParse(kept).success).toBe(true);
-    expect(layoutShape.safeParse(layout(level({ there: ['A'] }))).success).toBe(false);
+    expect(layoutShape.safeParse(layout(level({ there: [{ value: 'A' }] }))).success).toBe(false);
   });
 
   test('may be those of the column a field is read from', () => {

@@ -1,7 +1,9 @@
 import { Injectable } from '@nestjs/common';
-import type { Column, GivenValues, ReadLayout } from '@cendra/core';
+import type { AlsoAsked, Column, EveryValue, GivenValues, ReadLayout, TrailOutline } from '@cendra/core';
 import {
   allLevels,
+  alsoAsked,
+  columnsOfValues,
   compile,
   duckdb,
   fittingLayout,
@@ -34,7 +36,7 @@ const MOST_KNOWN = 500;
 @Injectable()
 export class LayoutReading {
   /** Values of fields at steps, by result: what there was when its proof was first read. */
-  private readonly values = new Recent<readonly string[]>(MOST_KNOWN);
+  private readonly values = new Recent<EveryValue['values']>(MOST_KNOWN);
 
   constructor(
     private readonly planner: Planner,
@@ -46,7 +48,8 @@ export class LayoutReading {
   /** The fields of a result that its definition hands over, and the proof's layout as far as they give it. */
   async read(person: Person, result: Result, held: HeldDatasetOf, signal: AbortSignal) {
     const { definition } = held;
-    const all = reportFields(await this.planner.outline(subjectOf(definition, []), signal));
+    const outline = await this.planner.outline(subjectOf(definition, []), signal);
+    const all = reportFields(outline);
     const stored = new Map(result.columns.map((each) => [each.id, each]));
     const fields = all.filter((each) => !each.forUseOnly && stored.has(each.id));
     if (fields.length === 0)
@@ -68,7 +71,7 @@ export class LayoutReading {
       ...(isMarked(result) ? [{ id: MARKS_COLUMN, name: MARKS_COLUMN, type: { kind: 'text' as const } }] : []),
       ...stretchColumns(read, definition.calendar),
     ];
-    const layout = await this.withEmptyGroups(person, result, held, read, columns, values, signal);
+    const layout = await this.withEmptyGroups(person, result, held, outline, read, columns, values, signal);
     return { fields: read.fields, stored, columns, layout };
   }
 
@@ -77,6 +80,7 @@ export class LayoutReading {
     person: Person,
     result: Result,
     held: HeldDatasetOf,
+    outline: TrailOutline,
     read: ReadLayout,
     columns: readonly Column[],
     values: GivenValues,
@@ -85,12 +89,12 @@ export class LayoutReading {
     if (allLevels(read.layout).every((each) => !each.also)) return read.layout;
     const asked = spansAsked(read, columns);
     const [row = []] = asked ? await this.rows.looked(person, result, compile(asked, duckdb, UNBOUND), signal) : [];
-    const there = new Map<string, readonly string[]>();
-    for (const { also } of allLevels(read.layout))
-      if (also?.of === 'field') there.set(`${also.step} ${also.field}`, await this.valuesAt(person, result, held, also, values, signal));
     const { parameters, calendar } = held.definition;
-    const valuesAt = (step: string, field: string) => there.get(`${step} ${field}`) ?? [];
-    return withAlso(read, { parameters, values, calendar, spans: spansOf(read, row), valuesAt }).layout;
+    const columnAt = (step: string, field: string) => columnsOfValues(outline, field).find((each) => each.step === step)?.field;
+    const found = new Map<string, EveryValue['values']>();
+    for (const each of alsoAsked(read, columnAt)) found.set(keyOf(each), await this.valuesAt(person, result, held, each, values, signal));
+    const foundOf = (asked: AlsoAsked) => found.get(keyOf(asked)) ?? [];
+    return withAlso(read, { parameters, values, calendar, spans: spansOf(read, row), found: foundOf, columnAt }).layout;
   }
 
   /** Every value a field has at a step: asked of the source once for each result. */
@@ -98,23 +102,25 @@ export class LayoutReading {
     person: Person,
     result: Result,
     held: HeldDatasetOf,
-    { step, field }: { readonly step: string; readonly field: string },
+    asked: AlsoAsked,
     values: GivenValues,
     signal: AbortSignal,
-  ): Promise<readonly string[]> {
-    const known = `${result.id}/${step} ${field}`;
+  ): Promise<EveryValue['values']> {
+    const known = `${result.id}/${keyOf(asked)}`;
     const found = this.values.get(known);
     if (found) return found;
-    const told = await this.answers.ask(person, held, { kind: 'every value', step, field }, values, signal);
+    const told = await this.answers.ask(person, held, { kind: 'every value', ...asked }, values, signal);
     if (told.more)
       throw refused(
         422,
         'groups-many',
         `The field whose values are groups without rows has more than ${told.values.length} of them.`,
-        { step, field },
+        { step: asked.step, field: asked.field },
         'a field of fewer values, or only groups with rows',
       );
     this.values.put(known, told.values, 1);
     return told.values;
   }
 }
+
+const keyOf = ({ step, field, within }: AlsoAsked) => [step, field, ...within].join(' ');

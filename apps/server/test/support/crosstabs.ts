@@ -48,7 +48,14 @@ export const layouts: fc.Arbitrary<Given> = fc.record({
 export type Fitting = ReturnType<typeof fittingLayout> & { readonly across: Across };
 export const fitted = (given: Given): Fitting => {
   const layout = fittingLayout(given, fields, [offered]);
-  const known = { parameters: [offered], values: {}, calendar: COMMON_CALENDAR, spans: new Map(), valuesAt: () => [] };
+  const known = {
+    parameters: [offered],
+    values: {},
+    calendar: COMMON_CALENDAR,
+    spans: new Map(),
+    found: () => [],
+    columnAt: () => undefined,
+  };
   const read = withAlso({ layout, fields, made: [] }, known).layout;
   if (!read.across) throw new Error('something stands across');
   return { ...read, across: read.across };

@@ -1,4 +1,4 @@
-import type { Aggregate, Decimal, FieldType, Figure, Layout, SheetField, Total, Value } from '@cendra/core';
+import type { Aggregate, Decimal, FieldType, Figure, Layout, Level, SheetField, Total, Value } from '@cendra/core';
 import {
   addDecimals,
   aggregateType,
@@ -102,7 +102,7 @@ export function naiveLines(
     const groups = inGroups(group, keyOf);
     const rest = groups.get(REST);
     groups.delete(REST);
-    for (const each of next.there ?? []) if (!groups.has(each)) groups.set(each, []);
+    for (const each of thereIn(next, keys)) if (!groups.has(each)) groups.set(each, []);
     const sorted = [...sortedOf(groups), ...(rest ? [[REST, rest] as const] : [])];
     const last = level === levels.length - 1;
     return sorted.flatMap(([key, inside]) => {
@@ -123,24 +123,30 @@ export function naiveLines(
         ...around(
           layout.levels[level]?.totalsFirst,
           within(level + 1, inside, own, theirs),
-          showsTotals(level, inside) ? totalLines(level + 1, inside, own) : [],
+          showsTotals(level, inside, own) ? totalLines(level + 1, inside, own) : [],
         ),
       ];
     });
   };
   /** More than one row, or more than one group of the next level, where only those have totals. */
-  const showsTotals = (level: number, inside: readonly Row[]): boolean => {
+  const showsTotals = (level: number, inside: readonly Row[], keys: readonly (string | null)[]): boolean => {
     const [own, next] = [levels[level], levels[level + 1]];
     if (!next && !layout.rows) return true;
     if (!own?.subtotal) return false;
     if (!own.ofSeveral) return true;
     return next
-      ? new Set([...inside.map((row) => wire(next.of, row.get(next.field) ?? null)), ...(next.there ?? [])]).size > 1
+      ? new Set([...inside.map((row) => wire(next.of, row.get(next.field) ?? null)), ...thereIn(next, keys)]).size > 1
       : inside.length > 1;
   };
   const none = levels.map(() => null);
   return around(layout.grandTotalFirst, within(0, rows, none, among), layout.grandTotal ? totalLines(0, rows, none) : []);
 }
+
+/** The groups without rows a level has in a group above. */
+const thereIn = ({ there = [] }: Level, keys: readonly (string | null)[]): readonly string[] =>
+  there.flatMap(({ value, within = {} }) =>
+    Object.entries(within).every(([above, own]) => keys[Number(above) - 1] === own) ? [value] : [],
+  );
 
 function valueAs(type: FieldType, text: string | null): Value {
   const read = text === null ? undefined : readValue(type, text);

@@ -73,7 +73,7 @@ export const layouts: fc.Arbitrary<Layout> = fc.record(
         },
         { requiredKeys: ['field', 'descending', 'subtotal'] },
       ),
-      { maxLength: 3, selector: (each) => each.field },
+      { maxLength: 3, selector: ({ field, stretch }) => `${field} ${stretch ?? ''}` },
     ),
     rows: fc.boolean(),
     grandTotal: fc.boolean(),
@@ -105,7 +105,14 @@ export async function readAs(generated: Generated, given: Layout): Promise<ReadL
   await rowsKept(generated);
   const asked = spansAsked(read, storedBy(read));
   const [row = []] = asked ? await rowsGiven(generated, asked) : [];
-  const known = { parameters: [offered], values: {}, calendar: CALENDAR, spans: spansOf(read, row), valuesAt: () => [] };
+  const known = {
+    parameters: [offered],
+    values: {},
+    calendar: CALENDAR,
+    spans: spansOf(read, row),
+    found: () => [],
+    columnAt: () => undefined,
+  };
   try {
     return withAlso(read, known);
   } catch (caught) {

@@ -23,6 +23,14 @@ export type Also =
   | { readonly of: 'parameter' | 'choices'; readonly parameter: string }
   | { readonly of: 'field'; readonly step: string; readonly field: FieldId };
 
+/** A group there may be no row of. */
+export interface There {
+  /** Its value in wire form. */
+  readonly value: string;
+  /** Values of levels above, by their numbers from 1: it is one in those groups alone. */
+  readonly within?: Readonly<Record<number, string | null>>;
+}
+
 /** One level of groups: rows of one value of the field stand together. */
 export interface Level {
   readonly field: FieldId;
@@ -37,8 +45,8 @@ export interface Level {
   readonly first?: number;
   /** Groups there are no rows of; left out where the first ones stand by themselves. */
   readonly also?: Also;
-  /** Their values in wire form, worked out when the proof is read and never kept. */
-  readonly there?: readonly string[];
+  /** Those, worked out when the proof is read and never kept. */
+  readonly there?: readonly There[];
   /** Whether each of its groups has totals, behind what is in it. */
   readonly subtotal: boolean;
   /** They stand before what is in it. */

@@ -37,8 +37,8 @@ export type Question =
   | { readonly kind: 'clauses'; readonly step: string }
   /** Values of a field that arrive at a step, or at a clause of it, most rows first. */
   | { readonly kind: 'values'; readonly step: string; readonly field: string; readonly search: string; readonly clause?: string }
-  /** All values a field has in the rows a step gives. */
-  | { readonly kind: 'every value'; readonly step: string; readonly field: string }
+  /** All values a field has in the rows a step gives, each with those of other fields it stands beside. */
+  | { readonly kind: 'every value'; readonly step: string; readonly field: string; readonly within: readonly string[] }
   /** Which of some values arrive at a step, and the nearest to those that do not. */
   | { readonly kind: 'known'; readonly step: string; readonly field: string; readonly values: readonly string[] }
   /** The choices of a parameter as they are narrowed now. */
@@ -112,7 +112,7 @@ const identityShape = z
 export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('clauses'), step: id }),
   z.strictObject({ kind: z.literal('values'), step: id, field: id, search: z.string().max(200), clause: id.optional() }),
-  z.strictObject({ kind: z.literal('every value'), step: id, field: id }),
+  z.strictObject({ kind: z.literal('every value'), step: id, field: id, within: z.array(id).max(10) }),
   z.strictObject({ kind: z.literal('known'), step: id, field: id, values }),
   z.strictObject({ kind: z.literal('choices'), parameter: id, search: z.string().max(200) }),
   z.strictObject({ kind: z.literal('known choices'), parameter: id, values }),
@@ -162,7 +162,7 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
     case 'values':
       return listValues(originAt(context, question.step, question.field, question.clause), question.search, 'most rows first');
     case 'every value':
-      return everyValue(originAfter(context, question.step, question.field));
+      return everyValueAt(context, question);
     case 'known':
       return knownValues(originAt(context, question.step, question.field), question.values);
     case 'choices':
@@ -208,12 +208,19 @@ export function stepOfQuestion(question: Question): string | undefined {
   return 'step' in question ? question.step : undefined;
 }
 
-function originAfter({ trail, binding }: QuestionContext, step: string, id: string): ValueOrigin {
+function everyValueAt(
+  { trail, binding }: QuestionContext,
+  { step, field, within }: Question & { kind: 'every value' },
+): Questioning<EveryValue> {
   const checked = checkedStep(trail, step);
-  const value = checked && fieldById(checked.schema, id);
-  if (!value || value.type.kind === 'json')
+  const [value, ...beside] = [field, ...within].map((id) => {
+    const found = checked && fieldById(checked.schema, id);
+    if (found && found.type.kind !== 'json') return found;
     return refuse('field-gone', 'The field whose values are asked for is not at this step.', { step, field: id }, 'a field it has');
-  return { relation: relationAfter(trail, step, binding), value };
+  });
+  return value
+    ? everyValue({ relation: relationAfter(trail, step, binding), value }, beside)
+    : refuse('field-gone', 'No field is asked for.', { step });
 }
 
 function originAt(context: QuestionContext, stepId: string, fieldId: string, clause?: string): ValueOrigin {

@@ -11,7 +11,7 @@ export type { ClauseCount } from './outcomes';
 export { answered } from './question';
 export type { QuestionContext } from './question';
 export type { Counted as CountedThree, Nested } from './summaries';
-export type { FoundValue, FoundValues, KnownValues, MissingValue } from './values';
+export type { EveryValue, FoundValue, FoundValues, KnownValues, MissingValue } from './values';
 export type { PartRows } from './parts';
 export type { Swept, SweptField, SweptLine } from './sweep';
 export type { SweptValues } from './swept-values';

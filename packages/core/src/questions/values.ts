@@ -52,21 +52,33 @@ export function* listValues(origin: ValueOrigin, search: string, sorted: Sorted)
   return { values: values.slice(0, VALUES_SHOWN), more: values.length > VALUES_SHOWN };
 }
 
-/** Every value of a field, in their order, without nulls. */
+/** Every value of a field, in their order, without nulls: each with the values of other fields it stands beside. */
 export interface EveryValue {
-  readonly values: readonly string[];
+  readonly values: readonly (readonly (string | null)[])[];
   /** There are more than these. */
   readonly more: boolean;
 }
 
 export const EVERY_VALUE_MOST = 1_000;
 
-export function* everyValue(origin: ValueOrigin): Questioning<EveryValue> {
-  const distinct = distinctValues(origin, '');
-  const order = [{ of: fieldIn(distinct, VALUE), descending: false, nullsFirst: false }];
-  const relation: Relation = { node: 'limit', input: distinct, count: EVERY_VALUE_MOST + 1, order };
-  const rows = yield { relation, columns: columnsOf(relation) };
-  const values = rows.map((row) => readFound(origin, row).value);
+export function* everyValue({ relation, value }: ValueOrigin, beside: readonly Field[]): Questioning<EveryValue> {
+  const fields = [value, ...beside];
+  const keys = fields.map((each, at) => column(`${VALUE}_${at}`, fieldOf(each)));
+  const distinct: Relation = {
+    node: 'group',
+    input: { node: 'filter', input: relation, condition: not(isNull(fieldOf(value))) },
+    keys,
+    counts: [],
+  };
+  const order = keys.map(({ id }) => ({ of: fieldIn(distinct, id), descending: false, nullsFirst: false }));
+  const limited: Relation = { node: 'limit', input: distinct, count: EVERY_VALUE_MOST + 1, order };
+  const rows = yield { relation: limited, columns: columnsOf(limited) };
+  const values = rows.map((row) =>
+    fields.map((each, at) => {
+      const text = row[at] ?? null;
+      return text === null ? null : canonical(each, text);
+    }),
+  );
   return { values: values.slice(0, EVERY_VALUE_MOST), more: values.length > EVERY_VALUE_MOST };
 }
 

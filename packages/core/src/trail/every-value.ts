@@ -2,7 +2,7 @@ import { fieldOfText } from '../expressions';
 import type { FieldId } from '../fields';
 import { fieldById } from '../fields';
 import { ofKind } from '../steps';
-import type { CheckedTrail } from './checked-trail';
+import type { TrailOutline } from './checked-trail';
 import { originsOf } from './lineage';
 
 /** A column of a table, whose values a field may have. */
@@ -18,7 +18,7 @@ export interface ColumnAt {
  * The columns of tables a field's values are, and those they are compared with where tables meet: there may be values in them
  * of which no row is left. Nearest first; of another type, or calculated, there is none.
  */
-export function columnsOfValues(trail: CheckedTrail, id: FieldId): readonly ColumnAt[] {
+export function columnsOfValues(trail: TrailOutline, id: FieldId): readonly ColumnAt[] {
   const own = [...originsOf(trail, id).keys()];
   const met = trail.steps.flatMap(({ step }) => {
     const pairs = ofKind('join', step)?.pairs ?? [];

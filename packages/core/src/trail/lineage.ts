@@ -1,7 +1,7 @@
 import type { FieldId } from '../fields';
 import type { FieldOrigin } from '../steps';
 import { kindOf } from '../steps';
-import type { CheckedTrail } from './checked-trail';
+import type { CheckedTrail, TrailOutline } from './checked-trail';
 
 /** Where a field comes from, and what it goes into. */
 export interface Lineage {
@@ -38,7 +38,7 @@ export function lineageOf(trail: CheckedTrail, id: FieldId): Lineage {
 }
 
 /** The field and all it is made of, each with its origin. */
-export function originsOf({ steps }: CheckedTrail, id: FieldId): ReadonlyMap<FieldId, FieldOrigin> {
+export function originsOf({ steps }: TrailOutline, id: FieldId): ReadonlyMap<FieldId, FieldOrigin> {
   const minting = new Map(
     steps.flatMap(({ step }) =>
       kindOf(step)
