@@ -86,6 +86,35 @@ test('only what a role allows is totalled, and values are marked', async ({ page
   await expect(page.getByRole('button', { name: /^Total \d/ })).toHaveText(['sum', 'average']);
 });
 
+test('rows that lie above the average of their group are marked, and those below another field', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await page.getByRole('button', { name: 'Paste SQL' }).click();
+  await page
+    .getByRole('textbox', { name: 'SQL text' })
+    .fill("select * from (values ('A', 10, 9), ('A', 20, 30), ('B', 100, 1)) lots (grade, kilos, sold)");
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(page.getByText('It gives 3 fields.')).toBeVisible();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await page.getByRole('button', { name: 'Group by a field' }).click();
+  const table = page.getByRole('table', { name: 'Lines of the proof' });
+  await expect(table).toContainText('Grade: A');
+  const choose = async (slot: RegExp, choice: string) => {
+    await page.getByRole('button', { name: slot }).click();
+    await page.getByRole('option', { name: choice, exact: true }).click();
+  };
+  await page.getByRole('button', { name: 'Mark values' }).click();
+  await choose(/^Field of mark 1/, 'Kilos');
+  await choose(/^What mark 1 compares with/, 'the average of its group');
+  const bold = async () => (await table.locator('[role=cell].font-bold').allTextContents()).map((each) => each.trim());
+  await expect.poll(bold).toEqual(['20']);
+  await choose(/^What mark 1 compares with/, 'Sold');
+  await expect.poll(bold).toEqual(['10', '100']);
+  // On totals it is the same total of the other.
+  await choose(/^What mark 1 stands on/, 'the sum');
+  await expect.poll(bold).toEqual(['100', '130']);
+  await accessible(page);
+});
+
 test('the print view has every line under its title, and says what was cut', async ({ page, signIn }) => {
   await signIn('analyst');
   await page.addInitScript(() => (window.print = () => undefined));

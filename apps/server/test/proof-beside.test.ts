@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Beside, Decimal, FieldType } from '@cendra/core';
+import type { Beside, Decimal, FieldType, Mark, Total } from '@cendra/core';
 import {
   addDecimals,
   besideColumn,
@@ -36,13 +36,14 @@ describe('what stands beside the figures of a proof', () => {
         async (given, totals, rows) => {
           await generated.fill(rows);
           const levels = given.levels.map(({ ofSeveral: _some, ...each }) => ({ ...each, subtotal: true }));
-          const read = await readAs(generated, { ...given, levels, totals, rows: false, grandTotal: true, marks: [] });
+          const read = await readAs(generated, { ...given, levels, totals, rows: false, grandTotal: true, marks: totals.map(averaged) });
           const { columns, cells } = await engineCells(generated, read);
           const naive = naiveLines(read.layout, read.fields, withStretches(read, rowsOf(rows)));
           expect(cells.length).toBe(naive.length);
           naive.forEach((line, at) =>
             read.layout.totals.forEach((total, index) => {
-              for (const kind of total.beside ?? []) {
+              const averages = read.layout.marks.some((mark) => mark.field === total.field && mark.of === total.aggregate);
+              for (const kind of [...(total.beside ?? []), ...(averages ? [AVERAGE] : [])]) {
                 const place = columns.findIndex((each) => each.id === besideColumn(index, kind));
                 const told = cells[at]?.[place] ?? null;
                 const own =
@@ -58,8 +59,21 @@ describe('what stands beside the figures of a proof', () => {
       ),
       { numRuns: 100, seed: 18 },
     );
-    for (const kind of BESIDES) expect([kind, (seen.get(kind) ?? 0) > 20]).toEqual([kind, true]);
+    for (const kind of [...BESIDES, AVERAGE]) expect([kind, (seen.get(kind) ?? 0) > 20]).toEqual([kind, true]);
   });
+});
+
+const AVERAGE = 'average of the groups' as const;
+
+/** A mark that compares a total with the average of the groups beside it. */
+const averaged = ({ field, aggregate }: Total, index: number): Mark => ({
+  id: `average ${index}`,
+  field,
+  of: aggregate,
+  operator: 'above',
+  operands: [],
+  against: { of: 'average' },
+  look: 'good',
 });
 
 /** Read off the lines: the group above, and those of the same group above in the order they stand. */
@@ -67,15 +81,15 @@ function besideByHand(
   lines: readonly NaiveLine[],
   line: NaiveLine,
   index: number,
-  kind: Beside,
+  kind: Beside | typeof AVERAGE,
   type: FieldType | undefined,
 ): Decimal | null {
   const level = line.level ?? 0;
   const own = line.totals[index];
-  if (level === 0 || own === null || own === undefined) return null;
+  if (level === 0 || own === undefined || (own === null && kind !== AVERAGE)) return null;
   const value = (of: NaiveLine | undefined) =>
     of?.totals[index] === null || of?.totals[index] === undefined ? undefined : parseDecimal(of.totals[index] ?? '');
-  const mine = parseDecimal(own);
+  const mine = parseDecimal(own ?? '0');
   if (!mine) return null;
   const within = (of: NaiveLine, depth: number) =>
     of.kind === 'totals' &&
@@ -91,6 +105,13 @@ function besideByHand(
     case 'share': {
       const above = value(lines.find((each) => within(each, level - 1)));
       return above && above.digits !== 0n ? (divideDecimals(hundred(mine), above, scale) ?? null) : null;
+    }
+    case AVERAGE: {
+      // That of averages is the one of the group above, made of all its rows.
+      const above = lines.find((each) => within(each, level - 1));
+      const of = line.aggregate === 'average' ? [value(above)] : siblings.map(value);
+      const known = of.flatMap((each) => each ?? []);
+      return known.length === 0 ? null : (divideDecimals(known.reduce(addDecimals), ofWhole(BigInt(known.length)), scale) ?? null);
     }
     case 'difference': {
       const other = value(before);

@@ -168,7 +168,7 @@ describe('the layout of a proof', () => {
     ['no operator', mark({ operator: 'no such word' }), false, 1],
   ])('marks values only where the condition can be computed: %s', (_words, given, shows, problems) => {
     const field = fieldsOf().find((each) => each.id === given.field);
-    expect(markCondition(given, field as SheetField).problems).toHaveLength(problems);
+    expect(markCondition(given, [field as SheetField]).problems).toHaveLength(problems);
     expect(fittingLayout(layout({ marks: [given] }), fieldsOf()).marks).toHaveLength(shows ? 1 : 0);
   });
 

@@ -1,7 +1,8 @@
-import type { Aggregate, Decimal, FieldType, Figure, Layout, Level, SheetField, Total, Value } from '@cendra/core';
+import type { Aggregate, Decimal, FieldType, Figure, Layout, Level, Mark, SheetField, Total, Value } from '@cendra/core';
 import {
   addDecimals,
   aggregateType,
+  averageType,
   compareValues,
   divideDecimals,
   evaluate,
@@ -57,6 +58,15 @@ export function naiveLines(
       marks: unmarked,
     }));
 
+  /** A field of a row, or the average of its group that a mark compares with. */
+  const valueIn = (row: Row, id: string, mark: Mark, group: readonly Row[]): Value => {
+    if (row.has(id)) return row.get(id) ?? null;
+    const values = group.flatMap((each) => (each.get(mark.field) ?? []) as Decimal);
+    const type = averageType(of(mark.field).type);
+    if (values.length === 0 || type.kind !== 'decimal') return null;
+    return divideDecimals(values.reduce(addDecimals), ofWhole(BigInt(values.length)), type.scale) ?? null;
+  };
+
   const within = (level: number, group: readonly Row[], keys: readonly (string | null)[], known: readonly Row[]): readonly NaiveLine[] => {
     const next = levels[level];
     if (!next) {
@@ -70,10 +80,16 @@ export function naiveLines(
         keys,
         totals: nothing,
         marks: layout.marks.map((mark) => {
-          const condition = markCondition(mark, of(mark.field)).expression;
+          const condition = markCondition(mark, fields).expression;
           const value =
             condition &&
-            evaluate(condition, { now: 0n, window: () => null, field: (id) => row.get(id) ?? null, parameter: () => null, list: () => [] });
+            evaluate(condition, {
+              now: 0n,
+              window: () => null,
+              field: (id) => valueIn(row, id, mark, group),
+              parameter: () => null,
+              list: () => [],
+            });
           return typeof value === 'boolean' ? value : null;
         }),
       }));

@@ -82,6 +82,8 @@ export const layouts: fc.Arbitrary<Layout> = fc.record(
     marks: fc.subarray([
       { id: 'm1', field: 'd2', operator: 'above', operands: ['100'], look: 'boxed' as const },
       { id: 'm2', field: 't1', operator: 'one of', operands: ['a', "O'Sedge"], look: 'strong' as const },
+      { id: 'm4', field: 'd2', operator: 'at least', operands: [], against: { of: 'average' as const }, look: 'good' as const },
+      { id: 'm5', field: 'd2', operator: 'below', operands: [], against: { of: 'field' as const, field: 'd6' }, look: 'faint' as const },
       { id: 'm3', field: 'day1', operator: 'is null', operands: [], look: 'faint' as const },
     ]),
   },

@@ -1,6 +1,10 @@
-import type { Aggregate, Mark, Parameter, SheetField } from '@cendra/core';
+import type { Against, Aggregate, Mark, Parameter, SheetField } from '@cendra/core';
 import {
+  againstWords,
   aggregateType,
+  equal,
+  familyOf,
+  isNumber,
   keptOperand,
   letterOf,
   MARK_LOOKS,
@@ -34,14 +38,54 @@ const typeOn = ({ of }: Mark, { type }: SheetField) => (of === undefined ? type 
 function suited(mark: Mark, field: SheetField): Mark {
   const operators = operatorsFor(typeOn(mark, field));
   const word = operators.some((each) => each.word === mark.operator) ? mark.operator : (operators[0]?.word ?? '');
-  return word === mark.operator ? mark : { ...mark, operator: word, operands: [] };
+  if (word === mark.operator) return mark;
+  const { against: _against, ...plain } = mark;
+  return { ...plain, operator: word, operands: [] };
+}
+
+const A_VALUE = 'a value';
+
+interface AgainstSlotProps extends Pick<MarkLineProps, 'mark' | 'index' | 'fields' | 'locked' | 'onChange'> {
+  readonly field: SheetField;
+}
+
+/** What a mark compares with: a value, the average, or another field of its kind. */
+function AgainstSlot({ mark, index, field, fields, locked, onChange }: AgainstSlotProps) {
+  const words = fieldWords(fields);
+  const { of } = mark;
+  const others = fields.filter(
+    (each) =>
+      each.id !== field.id &&
+      familyOf(typeOn(mark, each)) === familyOf(typeOn(mark, field)) &&
+      (of === undefined || each.aggregates.includes(of)),
+  );
+  const choices: readonly Against[] = [
+    ...(isNumber(typeOn(mark, field)) ? [{ of: 'average' } as const] : []),
+    ...others.map((each) => ({ of: 'field', field: each.id }) as const),
+  ];
+  const says = (against: Against) => againstWords({ of, against }, words.of);
+  if (choices.length === 0 && !mark.against) return null;
+  return (
+    <ChoiceSlot
+      label={`What mark ${index + 1} compares with`}
+      value={mark.against ? says(mark.against) : A_VALUE}
+      choices={[A_VALUE, ...choices.map(says)]}
+      wrong={mark.against !== undefined && !choices.some((each) => equal(each, mark.against ?? null))}
+      disabled={locked}
+      onChange={(said) => {
+        const { against: _against, ...plain } = mark;
+        const against = choices.find((each) => says(each) === said);
+        onChange(against ? { ...plain, against, operands: [] } : plain);
+      }}
+    />
+  );
 }
 
 /** One mark as a sentence: of which field, where what holds, and how it looks. */
 export function MarkLine({ mark, index, marks, fields, parameters, locked, onChange, onAway }: MarkLineProps) {
   const field = fields.find((each) => each.id === mark.field);
   const operator = operatorByWord(mark.operator);
-  const [problem] = field ? markCondition(mark, field, parameters).problems : [];
+  const [problem] = field ? markCondition(mark, fields, parameters).problems : [];
   const words = fieldWords(fields);
   const chooseField = (chosen: string) => {
     const next = words.field(chosen);
@@ -55,8 +99,11 @@ export function MarkLine({ mark, index, marks, fields, parameters, locked, onCha
     const { of: _old, ...rest } = mark;
     onChange(suited(of === undefined ? rest : { ...rest, of }, field));
   };
-  const chooseOperator = (word: string) =>
-    onChange({ ...mark, operator: word, operands: operatorByWord(word)?.takes === operator?.takes ? mark.operands : [] });
+  const chooseOperator = (word: string) => {
+    const same = operatorByWord(word)?.takes === operator?.takes;
+    const { against, ...rest } = mark;
+    onChange({ ...rest, ...(same && against ? { against } : {}), operator: word, operands: same ? mark.operands : [] });
+  };
   const operand = (at: number, text: string) =>
     onChange({ ...mark, operands: at === 0 ? [text, ...mark.operands.slice(1)] : [mark.operands[0] ?? '', text] });
   return (
@@ -104,7 +151,10 @@ export function MarkLine({ mark, index, marks, fields, parameters, locked, onCha
           }
         />
       )}
-      {(operator?.takes === 'one' || operator?.takes === 'range') && (
+      {operator?.takes === 'one' && field && (
+        <AgainstSlot mark={mark} index={index} field={field} fields={fields} locked={locked} onChange={onChange} />
+      )}
+      {(operator?.takes === 'one' || operator?.takes === 'range') && !mark.against && (
         <TextSlot
           label={`Value of mark ${index + 1}`}
           value={typedOperand(mark.operands[0] ?? '', parameters)}

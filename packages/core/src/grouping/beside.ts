@@ -5,11 +5,12 @@ import { whole } from '../fields';
 import type { CalculatedColumn, Column, Relation } from '../sql';
 import { columnsOf, valueOf } from '../sql';
 import type { SheetField } from '../sheet';
-import type { Beside } from './layout';
 import type { Totalled } from './columns';
 import { groupColumns, keysOfLevels, LINE, totalColumn, totalType } from './columns';
-import { besideColumn, besideColumns, besideType, nothing, percent } from './besides';
+import type { BesideAsked } from './besides';
+import { besideColumn, besideColumns, besidesAsked, besideType, nothing, percent } from './besides';
 import { groupOrder, withFigures } from './groups';
+import { averageOf } from './marks';
 
 /**
  * Figures that stand beside a total and are told by those of the groups beside its own: within the group above, in the
@@ -18,16 +19,23 @@ import { groupOrder, withFigures } from './groups';
 
 /** Groups with what stands beside their totals; `rows` are those the groups are made of. */
 export function withBeside(groups: Relation, layout: Totalled, fields: readonly SheetField[], rows: Relation): Relation {
-  const asked = layout.totals.flatMap((total, index) => (total.beside ?? []).map((kind) => ({ total, index, kind })));
+  const asked = besidesAsked(layout);
   if (asked.length === 0 || layout.levels.length === 0) return asked.length === 0 ? groups : withNothing(groups, layout, fields);
   const known = columnsOf(groups);
   const at = (id: string): Expression => valueOf(known.find((each) => each.id === id) ?? { id, type: whole });
   const ordered = withFigures(groups, layout, fields, rows);
   const levels = layout.levels.map((_level, index) => index + 1);
-  const windows = asked.flatMap(({ index, kind }) =>
+  const windows = asked.flatMap(({ total, index, kind }) =>
     levels.map((level): CalculatedColumn => {
       const above = keysOfLevels(layout.levels.slice(0, level - 1), fields);
-      const of = windowOf(kind, closed(at(totalColumn(index))), level, above, at, orderAt(layout, fields, kind, index, level, at));
+      const of = windowOf(
+        { total, kind },
+        closed(at(totalColumn(index))),
+        level,
+        above,
+        at,
+        orderAt(layout, fields, kind, index, level, at),
+      );
       const id = `${besideColumn(index, kind)} ${level}`;
       return { id, name: id, type: of.type, expression: of };
     }),
@@ -65,25 +73,25 @@ const withNothing = (groups: Relation, layout: Totalled, fields: readonly SheetF
 function orderAt(
   layout: Totalled,
   fields: readonly SheetField[],
-  kind: Beside,
+  kind: BesideAsked,
   index: number,
   level: number,
   at: (id: string) => Expression,
 ): readonly OrderBy[] {
-  if (kind === 'share') return [];
+  if (kind === 'share' || kind === 'average of the groups') return [];
   if (kind === 'rank') return [{ of: closed(at(totalColumn(index))), descending: true, nullsFirst: false }];
   const shown = layout.levels[level - 1];
   return shown ? groupOrder(shown, level, fields) : [];
 }
 
 function windowOf(
-  kind: Beside,
+  { total: { aggregate }, kind }: Pick<ReturnType<typeof besidesAsked>[number], 'total' | 'kind'>,
   total: Expression,
   level: number,
   keys: readonly Column[],
   at: (id: string) => Expression,
   order: readonly OrderBy[],
-): Window {
+): Expression {
   const above = keys.map((each) => at(each.id));
   const own = [at(LINE.level), ...above];
   const window = (name: Window['name'], type: FieldType, of: readonly Expression[], partition = own): Window => ({
@@ -95,12 +103,15 @@ function windowOf(
     order,
     ...(name === 'lag' ? { step: 1 } : {}),
   });
+  // The total of the group above stands in a line of its own, among those of what is within it.
+  const theirs = when(compare('=', at(LINE.level), wholeLiteral(level - 1)), total, nothing(total.type));
   switch (kind) {
-    case 'share': {
-      // The total of the group above stands in a line of its own, among those of what is within it.
-      const theirs = when(compare('=', at(LINE.level), wholeLiteral(level - 1)), total, nothing(total.type));
+    case 'share':
       return window('max', total.type, [theirs], above);
-    }
+    case 'average of the groups':
+      // That of averages is the one of all their rows.
+      if (aggregate === 'average') return averageOf(window('sum', sumType(total.type), [theirs], above), wholeLiteral(1));
+      return averageOf(window('sum', sumType(total.type), [total]), window('count', whole, [total]));
     case 'rank':
       return window('rank', whole, []);
     case 'running total':
@@ -112,8 +123,8 @@ function windowOf(
   }
 }
 
-/** The figure out of the group's own total and what the window says. */
-function together(kind: Beside, own: Expression, other: Expression, type: FieldType): Expression {
+/** The figure out of the group's own total and what the windows say. */
+function together(kind: BesideAsked, own: Expression, other: Expression, type: FieldType): Expression {
   switch (kind) {
     case 'share':
       return percent(own, other);
@@ -121,6 +132,8 @@ function together(kind: Beside, own: Expression, other: Expression, type: FieldT
       return percent(arithmetic('-', own, other), other);
     case 'difference':
       return arithmetic('-', own, other);
+    case 'average of the groups':
+      return other;
     case 'rank':
     case 'running total':
       return when(isNull(own), nothing(type), other);

@@ -6,12 +6,29 @@ import type { Column } from '../sql';
 import type { SheetField } from '../sheet';
 import type { Totalled } from './columns';
 import { totalType } from './columns';
-import type { Beside, Figure } from './layout';
+import type { Beside, Figure, Total } from './layout';
 import { BESIDES } from './layout';
+import { averagedBeside, averageType } from './marks';
 
 /** What can stand beside a total, of which types it is, and in which columns of a line it stands. */
 
-export const besideColumn = (index: number, kind: Beside): string => `beside_${index}_${BESIDES.indexOf(kind)}`;
+/** What is told of the groups beside a total: what stands beside it, and what its marks compare with. */
+export type BesideAsked = Beside | 'average of the groups';
+
+export const besideColumn = (index: number, kind: BesideAsked): string =>
+  `beside_${index}_${kind === 'average of the groups' ? 'average' : BESIDES.indexOf(kind)}`;
+
+/** All of that, total by total. */
+export const besidesAsked = ({
+  totals,
+  marks,
+}: Totalled): readonly { readonly total: Total; readonly index: number; readonly kind: BesideAsked }[] => {
+  const averaged = averagedBeside(marks, totals);
+  return totals.flatMap((total, index) => [
+    ...(total.beside ?? []).map((kind) => ({ total, index, kind })),
+    ...(averaged.includes(index) ? [{ total, index, kind: 'average of the groups' as const }] : []),
+  ]);
+};
 
 /** What can stand beside a figure: shares and running totals only beside what adds up. */
 export function besidesOf({ aggregate }: Figure, field: SheetField | undefined): readonly Beside[] {
@@ -21,8 +38,10 @@ export function besidesOf({ aggregate }: Figure, field: SheetField | undefined):
   return BESIDES.filter((each) => adds || (each !== 'share' && each !== 'running total'));
 }
 
-export function besideType(kind: Beside, type: FieldType): FieldType {
+export function besideType(kind: BesideAsked, type: FieldType): FieldType {
   switch (kind) {
+    case 'average of the groups':
+      return averageType(type);
     case 'share':
     case 'change':
       return percent(nothing(type), nothing(type)).type;
@@ -42,9 +61,7 @@ export const nothing = (type: FieldType): Expression => ({ op: 'literal', type, 
 
 /** The columns of groups that say what stands beside their totals. */
 export const besideColumns = (layout: Totalled, fields: readonly SheetField[]): readonly Column[] =>
-  layout.totals.flatMap((total, index) =>
-    (total.beside ?? []).map((kind) => {
-      const id = besideColumn(index, kind);
-      return { id, name: id, type: besideType(kind, totalType(fields, total)) };
-    }),
-  );
+  besidesAsked(layout).map(({ total, index, kind }) => {
+    const id = besideColumn(index, kind);
+    return { id, name: id, type: besideType(kind, totalType(fields, total)) };
+  });

@@ -1,17 +1,13 @@
-import { checkClause } from '../criteria';
-import type { Condition } from '../criteria';
-import type { Expression } from '../expressions';
 import { typeWord } from '../fields';
 import type { Parameter } from '../parameters';
 import type { Problem } from '../problem';
 import { warning } from '../problem';
 import type { SheetField } from '../sheet';
-import { aggregateType } from '../sheet';
 import { beginning } from '../values';
-import type { Figure, Layout, Level, Mark, Total } from './layout';
+import type { Figure, Layout, Level, Total } from './layout';
 import { allLevels } from './layout';
 import { besidesOf } from './besides';
-import { operandsOfMark } from './mark-values';
+import { markCondition, markProblems } from './marks';
 import { hasStretches } from './stretches';
 import { isListed, listedValue } from './written-order';
 
@@ -93,25 +89,9 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[], pa
       ];
     }),
     ...(layout.chart && !handed(layout.chart.field) ? [gone(layout.chart.field, 'draws')] : []),
-    ...layout.marks.flatMap((mark) => {
-      const found = handed(mark.field);
-      if (found && mark.of !== undefined && !found.aggregates.includes(mark.of))
-        return [
-          warning(
-            'mark-unsuited',
-            `The ${mark.of} of ${found.name} is not allowed, so nothing is marked.`,
-            { field: mark.field },
-            found.aggregates.join(', ') || 'its values',
-          ),
-        ];
-      return found
-        ? markCondition(mark, found, parameters).problems.map((each) => ({
-            ...each,
-            severity: 'warning' as const,
-            place: { field: mark.field },
-          }))
-        : [gone(mark.field, 'marks')];
-    }),
+    ...layout.marks.flatMap((mark) =>
+      handed(mark.field) ? markProblems(mark, fields, totalsOf(layout, fields), parameters) : [gone(mark.field, 'marks')],
+    ),
   ];
 }
 
@@ -161,29 +141,6 @@ function groupingProblems(layout: Layout, total: Total, field: SheetField, field
     : [];
 }
 
-/**
- * When a mark shows, as a condition on its field; none while it is unfinished or wrong. With parameters it may ask with one
- * of them, whose value is not there yet.
- */
-export function markCondition(
-  mark: Mark,
-  { field: own }: Pick<SheetField, 'field'>,
-  parameters: readonly Parameter[] = [],
-): { readonly expression?: Expression; readonly problems: readonly Problem[] } {
-  const condition: Condition = {
-    id: mark.id,
-    kind: 'condition',
-    off: false,
-    field: mark.field,
-    operator: mark.operator,
-    operands: operandsOfMark(mark),
-    andNulls: false,
-  };
-  // On a total, it is one of the type totals have.
-  const field = mark.of === undefined ? own : { ...own, type: aggregateType(mark.of, own.type) };
-  return checkClause(condition, { schema: { fields: [field] }, parameters });
-}
-
 /** The layout without what its fields do not give. */
 export function fittingLayout(
   layout: Layout,
@@ -214,7 +171,7 @@ export function fittingLayout(
     return (
       found &&
       (mark.of === undefined || found.aggregates.includes(mark.of)) &&
-      markCondition(mark, found, parameters).expression !== undefined
+      markCondition(mark, fields, parameters).expression !== undefined
     );
   });
   return { ...fitting, totals, marks };

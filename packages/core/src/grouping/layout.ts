@@ -69,6 +69,12 @@ export interface Total extends Figure {
 export const MARK_LOOKS = ['strong', 'faint', 'boxed', 'lettered', 'good', 'poor'] as const;
 export type MarkLook = (typeof MARK_LOOKS)[number];
 
+/**
+ * What a mark compares with in the place of values: another field of the row, or on totals the same total of another field;
+ * the average of the field in the row's group, or on totals that of the groups beside it.
+ */
+export type Against = { readonly of: 'field'; readonly field: FieldId } | { readonly of: 'average' };
+
 /** Values of a field that stand out where a condition on it holds. Operators are those of criteria; operands are typed values. */
 export interface Mark {
   readonly id: string;
@@ -77,6 +83,8 @@ export interface Mark {
   readonly of?: Aggregate;
   readonly operator: string;
   readonly operands: readonly string[];
+  /** In the place of values, for an operator that takes one. */
+  readonly against?: Against;
   readonly look: MarkLook;
 }
 
@@ -208,6 +216,9 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
         of: z.enum(AGGREGATES).optional(),
         operator: z.string().max(40),
         operands: z.array(z.string().max(1_000)).max(1_000),
+        against: z
+          .discriminatedUnion('of', [z.strictObject({ of: z.literal('field'), field: id }), z.strictObject({ of: z.literal('average') })])
+          .optional(),
         look: z.enum(MARK_LOOKS),
       }),
     )

@@ -1,11 +1,12 @@
 import type { Expression, OrderBy, Window } from '../expressions';
-import { compare, when, wholeLiteral } from '../expressions';
+import { closed, compare, sumType, when, wholeLiteral } from '../expressions';
+import type { FieldType } from '../fields';
 import { whole, yesno } from '../fields';
-import type { Column, Relation } from '../sql';
+import type { CalculatedColumn, Column, Relation } from '../sql';
 import { columnsOf } from '../sql';
 import type { Aggregate, SheetField } from '../sheet';
 import { AGGREGATES } from '../sheet';
-import { markCondition } from './check';
+import { againstOf, averageOf, averageType, markCondition } from './marks';
 import { besideColumns, nothing } from './besides';
 import type { LineKind, Totalled } from './columns';
 import {
@@ -20,6 +21,7 @@ import {
   markColumn,
   restColumn,
   totalColumn,
+  typeOf,
   valuesColumn,
 } from './columns';
 import { readRows } from './first-groups';
@@ -119,19 +121,32 @@ function part(
   return { node: 'calculate', input, kept: [], fields: made };
 }
 
-function rowLines(layout: Layout, fields: readonly SheetField[], rows: Relation, columns: readonly Column[]): Relation {
+function rowLines(layout: Layout, fields: readonly SheetField[], plain: Relation, columns: readonly Column[]): Relation {
+  const rows = withAverages(plain, layout, fields);
   const told = new Map<string, Expression>([
     [LINE.kind, number(LINE_KINDS.indexOf('row'))],
     ...layout.levels.flatMap((level, index) => keysOfRow(level, index + 1, fields).map(({ id, expression }) => [id, expression] as const)),
     ...layout.marks.flatMap((mark, index) => {
-      const of = fields.find((each) => each.id === mark.field);
       // What stands on totals is told of them when they are read.
-      const condition = of && mark.of === undefined ? markCondition(mark, of).expression : undefined;
+      const condition = mark.of === undefined ? markCondition(mark, fields).expression : undefined;
       return condition ? [[markColumn(index), condition] as const] : [];
     }),
   ]);
   const within = [WITHIN, ...layout.levels.map(() => WITHIN)];
   return part(rows, columns, layout, told, new Set(columnsOf(rows).map((each) => each.id)), within);
+}
+
+/** Rows with the averages of their groups, or of all of them, that marks compare with. */
+function withAverages(rows: Relation, { levels, marks }: Layout, fields: readonly SheetField[]): Relation {
+  const partition = levels.flatMap((level, index) => keysOfRow(level, index + 1, fields).map(({ expression }) => expression));
+  const made = marks.flatMap((mark): readonly CalculatedColumn[] => {
+    if (mark.of !== undefined || mark.against?.of !== 'average') return [];
+    const of = closed(field(mark.field, typeOf(fields, mark.field)));
+    const window = (name: Window['name'], type: FieldType): Window => ({ op: 'window', type, name, of: [of], partition, order: [] });
+    const id = againstOf(mark);
+    return [{ ...column(id, averageType(of.type)), expression: averageOf(window('sum', sumType(of.type)), window('count', whole)) }];
+  });
+  return made.length === 0 ? rows : { node: 'calculate', input: rows, fields: made };
 }
 
 /** A header for each group; of the last level only where its rows follow. */

@@ -23,6 +23,7 @@ export const markWithIds = (mark: Mark, idOf: (id: string) => string): Mark => (
   ...mark,
   id: idOf(mark.id),
   field: idOf(mark.field),
+  ...(mark.against?.of === 'field' ? { against: { ...mark.against, field: idOf(mark.against.field) } } : {}),
   operands: mark.operands.map((text) => (parameterAlone(text) === undefined ? text : wordsWithIds(text, idOf))),
 });
 
@@ -35,7 +36,7 @@ export function operandsOfMark(mark: Pick<Mark, 'operands'>): readonly Operand[]
 /** The layout with the values its marks compare with in the place of parameters. A mark whose parameter is blank or gone shows nowhere. */
 export function withMarkValues<L extends Layout>(layout: L, parameters: readonly Parameter[], values: GivenValues): L {
   const marks = layout.marks.flatMap((mark): readonly Mark[] => {
-    const id = parameterOfMark(mark);
+    const id = mark.against ? undefined : parameterOfMark(mark);
     if (id === undefined) return [mark];
     const parameter = parameters.find((each) => each.id === id);
     const operands = parameter ? (values[id] ?? parameter.startsAs) : [];

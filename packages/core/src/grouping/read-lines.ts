@@ -1,5 +1,6 @@
+import type { BesideAsked } from './besides';
 import { besideColumn } from './besides';
-import type { Beside, Total } from './layout';
+import type { Total } from './layout';
 import type { SheetField } from '../sheet';
 import type { Aggregate } from '../sheet';
 import type { Layout } from './layout';
@@ -28,7 +29,7 @@ export interface ReadLine {
   /** How many of its rows are in a column per value; null where none is. */
   readonly cellRows: (place: number) => string | null;
   /** What stands beside a total. */
-  readonly beside: (index: number, kind: Beside) => Cell;
+  readonly beside: (index: number, kind: BesideAsked) => Cell;
   readonly marked: readonly boolean[];
 }
 

@@ -1,18 +1,16 @@
 import type { Format, SheetField, Writer } from '../sheet';
 import { addressOf, AGGREGATES, aggregateType, writerOf } from '../sheet';
 import { isNumber } from '../fields';
-import type { Expression } from '../expressions';
-import { evaluate } from '../expressions';
 import { besideType } from './besides';
-import { markCondition } from './check';
 import { totalType } from './columns';
-import type { Beside, Layout, Mark, Total } from './layout';
+import type { Beside, Layout, Total } from './layout';
 import { BESIDES } from './layout';
+import { lettersUnder } from './mark-letters';
 import type { AcrossKey, AcrossPlace } from './places';
 import { acrossPlaces, sameKey } from './places';
 import type { Cell, ReadLine } from './read-lines';
 import { totalUnder } from './read-lines';
-import { grouped, readValue } from '../values';
+import { grouped } from '../values';
 
 /** A column of the proof: a field under its label, in its format. */
 export interface ProofColumn {
@@ -137,13 +135,6 @@ function headsAt(
     }
   }
   return heads.map(({ of: _of, ...head }) => ({ ...head, columns: head.places * over }));
-}
-
-/** For so many letters there has to be room behind the values of a column. */
-function lettersUnder({ marks }: Layout, field: string, of: Total['aggregate'] | undefined): number {
-  const own = marks.filter((mark) => mark.field === field && (of === undefined || mark.of === of));
-  const signed = own.some((mark) => SIGNS[mark.look] !== undefined) ? 1 : 0;
-  return own.filter((mark) => mark.look === 'lettered').length + signed;
 }
 
 /** What columns beside a figure are called. */
@@ -291,62 +282,8 @@ function totalFormat({ type }: SheetField, aggregate: Total['aggregate']): Forma
   return { pattern: type.kind === 'decimal' && !type.open ? `#,##0.${'0'.repeat(Math.max(2, Math.min(type.scale, 6)))}` : '#,##0.00' };
 }
 
-/** Good and poor are told by a sign as well as by a colour. */
-const SIGNS: Readonly<Partial<Record<Mark['look'], string>>> = { good: '+', poor: '\u2212' };
-
-/**
- * How a marked cell looks; a lettered one also carries its letter, a good or poor one its sign. Of good and poor the first
- * mark that holds is the one, in their order; all others stand together.
- */
-export function marksOf(
-  line: ReadLine,
-  column: ProofColumn,
-  table: ProofTable,
-): { readonly looks: readonly Mark['look'][]; readonly letters: string } {
-  const { marks } = table.layout;
-  if (column.beside) return { looks: [], letters: '' };
-  const shown = marks.filter(
-    (mark, index) => mark.field === column.field.id && (mark.of === undefined ? line.marked[index] : standsOn(mark, line, column, table)),
-  );
-  const told = shown.find((mark) => SIGNS[mark.look] !== undefined);
-  const together = shown.filter((mark) => mark === told || SIGNS[mark.look] === undefined);
-  return {
-    looks: together.map(({ look }) => look),
-    letters: together.map((mark) => letterOf(mark, marks)).join(''),
-  };
-}
-
-/** Whether a mark of totals stands on the one under a column: its condition is asked of that value. */
-function standsOn(mark: Mark, line: ReadLine, column: ProofColumn, table: ProofTable): boolean {
-  const found = line.kind === 'totals' ? totalAt(line, column, table) : undefined;
-  if (!found || found.total.aggregate !== mark.of || noRowsAt(line, column)) return false;
-  const condition = conditionOf(mark, column.field);
-  const cell = line.total(found.index);
-  const read = typeof cell === 'string' ? readValue(totalType(table.fields, found.total), cell) : undefined;
-  if (!condition || (cell !== null && !read?.ok)) return false;
-  const value = read?.ok ? read.value : null;
-  return evaluate(condition, { now: 0n, window: () => null, field: () => value, parameter: () => null, list: () => [] }) === true;
-}
-
-/** Asked of every figure in sight, and worked out once. */
-const conditions = new WeakMap<Mark, { readonly field: SheetField; readonly condition: Expression | undefined }>();
-
-function conditionOf(mark: Mark, field: SheetField): Expression | undefined {
-  const known = conditions.get(mark);
-  if (known?.field === field) return known.condition;
-  const condition = markCondition(mark, field).expression;
-  conditions.set(mark, { field, condition });
-  return condition;
-}
-
-const noRowsAt = (line: ReadLine, column: ProofColumn) => column.place !== undefined && line.cellRows(column.place) === null;
-
-/** What stands behind a marked value: a, b, c … of the lettered marks in their order, the sign of good and poor, else nothing. */
-export function letterOf(mark: Mark, marks: readonly Mark[]): string {
-  if (mark.look !== 'lettered') return SIGNS[mark.look] ?? '';
-  const lettered = marks.filter((each) => each.look === 'lettered');
-  return String.fromCharCode(97 + lettered.findIndex((each) => each.id === mark.id));
-}
+/** Whether a line has no row in a column per value. */
+export const noRowsAt = (line: ReadLine, column: ProofColumn) => column.place !== undefined && line.cellRows(column.place) === null;
 
 /** What a line is to who reads it: totals close a group, and everything; further aggregates of the group stand under the same rule, and what stands before it closes nothing. */
 export type LineLook = 'header' | 'row' | 'totals' | 'further totals' | 'grand total';
@@ -360,18 +297,4 @@ export function lookOf(line: ReadLine | undefined, { totals, levels, across, gra
   const first = AGGREGATES.find((each) => totals.some(({ aggregate }) => aggregate === each));
   if (line.aggregate !== undefined && line.aggregate !== first) return 'further totals';
   return line.level === 0 ? 'grand total' : 'totals';
-}
-
-/** What the letters behind values mean, one line a letter. */
-export const legendOf = ({ layout: { marks }, fields }: ProofTable): readonly string[] =>
-  marks.flatMap((mark) => {
-    const letter = letterOf(mark, marks);
-    return letter === '' ? [] : [`${letter}: ${markWords(mark, fields)}`];
-  });
-
-/** When a mark shows, in words. */
-export function markWords({ field, of, operator, operands }: Mark, fields: readonly SheetField[]): string {
-  return [of === undefined ? '' : `${of} of`, fields.find((each) => each.id === field)?.label ?? '', operator, operands.join(', ')]
-    .join(' ')
-    .trim();
 }

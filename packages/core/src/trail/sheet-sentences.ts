@@ -1,4 +1,5 @@
 import type { Across, Chart, Layout, Level, Mark, Total } from '../grouping';
+import { againstWords } from '../grouping';
 import type { Format } from '../sheet';
 import { equal } from './equal';
 import type { Edit } from './edits';
@@ -127,8 +128,10 @@ function orderWords({ by, descending, listed = [] }: Pick<Level, 'by' | 'descend
 }
 
 function marksSentence(from: readonly Mark[], to: readonly Mark[], nameOf: (id: string) => string): string {
-  const words = ({ field, operator, operands, look }: Mark) =>
-    `${nameOf(field)} where ${[operator, operands.join(', ')].join(' ').trim() || '…'} (${look})`;
+  const words = ({ field, operator, operands, look, of, against }: Mark) => {
+    const others = against ? againstWords({ of, against }, nameOf) : operands.join(', ');
+    return `${nameOf(field)} where ${[operator, others].join(' ').trim() || '…'} (${look})`;
+  };
   const added = to.filter((each) => !from.some(({ id }) => id === each.id));
   const gone = from.filter((each) => !to.some(({ id }) => id === each.id));
   const changed = to.filter((each) => from.some((old) => old.id === each.id && !equal(old, each)));
