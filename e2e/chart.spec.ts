@@ -91,9 +91,19 @@ test('a title by hand says what was chosen, on the screen and on paper', async (
   await title.press('Enter');
   await expect(heading).toHaveText(/^Harvests of \d+ kg and more, :sorted$/);
   await expect(page.getByText('There is no parameter :sorted.')).toBeVisible();
-  await title.fill('Harvests of :min_kilos kg and more');
+  await title.fill('Harvests of :min_kilos kg and more: [sum of Kilos] kg, [sum of honey] jars');
   await title.press('Enter');
   await expect(page.getByText('There is no parameter :sorted.')).toHaveCount(0);
+  await expect(page.getByText('No field is called as in [sum of honey].')).toBeVisible();
+  await title.fill('Harvests of :min_kilos kg and more: [sum of Kilos] kg');
+  await title.press('Enter');
+  await expect(title).toHaveValue('Harvests of :min_kilos kg and more: [sum of Kilos] kg');
+  // The figure is that of all rows, as the proof itself has it.
+  await expect(heading).toHaveText(/: [\d\u202f]+\.\d+ kg$/);
+  const [, figure = ''] = /: (\S+) kg$/.exec((await heading.textContent()) ?? '') ?? [];
+  const everything = page.getByRole('row', { name: /^Everything, sum/ });
+  await page.getByRole('table', { name: 'Lines of the proof' }).evaluate((box) => box.scrollTo({ top: box.scrollHeight }));
+  await expect(everything).toContainText(figure);
   await page.getByLabel('Note below the title').fill('Weighed at the extractor');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('region', { name: 'Proof' }).getByText('Weighed at the extractor')).toBeVisible();
@@ -102,9 +112,9 @@ test('a title by hand says what was chosen, on the screen and on paper', async (
     window.print = () => undefined;
   });
   await page.getByRole('button', { name: 'Print', exact: true }).click();
-  await expect(page.locator('.print-sheet h1')).toHaveText(/^Harvests of \d+ kg and more$/);
+  await expect(page.locator('.print-sheet h1')).toHaveText(/^Harvests of \d+ kg and more: [\d\u202f.]+ kg$/);
   await expect(page.locator('.print-sheet')).toContainText('Weighed at the extractor');
   await page.evaluate(() => window.dispatchEvent(new Event('afterprint')));
-  for (let edits = 0; edits < 3; edits++) await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  for (let edits = 0; edits < 4; edits++) await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(heading).toHaveText(own ?? '');
 });

@@ -28,6 +28,8 @@ export class ProofDto {
   /** The values that stand beside one another, one of each level across, in their order; left out where none do. */
   @ApiProperty({ required: false, type: 'array', items: { type: 'array', items: { $ref: getSchemaPath(AcrossKeyDto) } } })
   across?: readonly (readonly AcrossKeyDto[])[];
+  /** The figures of all rows that stand in the title and the note, in their order, in wire form; left out where none does. */
+  @ApiProperty({ required: false, type: 'array', items: { type: 'string', nullable: true } }) figures?: readonly (string | null)[];
   /** Of the cells of a line, in their order. */
   @ApiProperty({ type: [ResultColumnDto] }) columns!: readonly ResultColumnDto[];
   /** By field id, the longest text in characters or the number of the greatest size: what a width has to fit. */

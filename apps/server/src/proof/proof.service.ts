@@ -1,5 +1,5 @@
 import { Inject, Injectable } from '@nestjs/common';
-import type { AcrossPlace, Column, Problem, ProofRelations, Statement } from '@cendra/core';
+import type { AcrossPlace, Column, Problem, ProofRelations, SheetField, Statement } from '@cendra/core';
 import {
   acrossPlaces,
   acrossValues,
@@ -8,6 +8,7 @@ import {
   compile,
   crosstabRelations,
   duckdb,
+  figuresOfAll,
   foundPlaces,
   LINE_NUMBER,
   MOST_ACROSS,
@@ -16,6 +17,7 @@ import {
   proofRelations,
   rowsBehind,
   shortened,
+  titleFigures,
 } from '@cendra/core';
 import { Engine, ResultStore } from '../engine';
 import type { HeldDatasetOf } from '../datasets';
@@ -73,13 +75,31 @@ export class ProofService {
     const key = keyOf(relations);
     const known = `${result.id}/${key}`;
     const done = this.made.get(known);
-    if (done && this.store.has(this.file(result, key))) return done;
+    const figures = what === 'lines' ? await this.figures(person, result, held, fields, columns, signal) : undefined;
+    const told = (proof: ProofDto): ProofDto => (figures ? { ...proof, figures } : proof);
+    if (done && this.store.has(this.file(result, key))) return told(done);
     const shown = fields.flatMap(({ id }) => stored.get(id) ?? []);
     const proof = await this.making.do(known, signal, (stop) =>
       this.rows.inTurn(person, stop, () => this.make(result, relations, key, shown, stop, values)),
     );
     this.made.put(known, proof, 1);
-    return proof;
+    return told(proof);
+  }
+
+  /** The figures of all rows that stand in the title and the note; undefined where none does. */
+  private async figures(
+    person: Person,
+    result: Result,
+    { definition: { proof } }: HeldDatasetOf,
+    fields: readonly SheetField[],
+    stored: readonly Column[],
+    signal: AbortSignal,
+  ): Promise<readonly (string | null)[] | undefined> {
+    const figures = titleFigures(proof, fields);
+    if (figures.length === 0) return undefined;
+    const statement = compile(figuresOfAll(figures, fields, stored), duckdb, UNBOUND);
+    const [row] = await this.rows.looked(person, result, statement, signal);
+    return row;
   }
 
   /** The same lines with everything that says how they are read, and the file they lie in. */

@@ -1364,6 +1364,7 @@ export type ProofDto = {
   lines: number;
   groups: number;
   across?: AcrossKeyDto[][];
+  figures?: (string | null)[];
   columns: ResultColumnDto[];
   extents: {
     [key: string]: string | null;

@@ -110,7 +110,7 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
         />
         <ChartSentence layout={layout} handed={handed} locked={locked} onSet={set} />
       </div>
-      <TitleSentence bench={bench} layout={written} locked={locked} onSet={set} />
+      <TitleSentence bench={bench} layout={written} fields={handed} locked={locked} onSet={set} />
       {layout.marks.length > 0 || written.marks.length > 0 ? (
         <ul aria-label="Marks">
           {written.marks.map((mark, index) => (

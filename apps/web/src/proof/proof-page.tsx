@@ -3,6 +3,7 @@ import {
   chartReading,
   datasetName,
   datasetSentence,
+  filledFigures,
   fittingLayout,
   legendOf,
   proofTable,
@@ -11,6 +12,7 @@ import {
   rowsNotes,
   sentenceText,
   shownTitle,
+  titleFigures,
   withAllowedLinks,
   withMarkValues,
 } from '@cendra/core';
@@ -51,7 +53,9 @@ export function ProofPage() {
   // What is marked is told by the values the rows were got with.
   const used = run.shown?.values ?? values;
   const read = useMemo(() => readLayout(withMarkValues(layout, parameters, used), fields), [layout, parameters, used, fields]);
-  const said = (kept: string | undefined) => (kept === undefined ? undefined : shownTitle(kept, trail.definition, values));
+  const figures = useTitleFigures(bench, run, fields);
+  const said = (kept: string | undefined) =>
+    kept === undefined ? undefined : filledFigures(shownTitle(kept, trail.definition, values), figures.named, figures.cells, fields);
   const title = said(layout.title) ?? sentenceText(datasetSentence(trail, values));
   const note = said(layout.note);
   const result = run.shown?.result;
@@ -78,6 +82,16 @@ export function ProofPage() {
       </WithDrawers>
     </main>
   );
+}
+
+/** The figures that stand in the title and the note, as far as they are known of the rows that are shown. */
+function useTitleFigures({ bench, id, trail }: Bench, run: ProofRunState, fields: ReturnType<typeof reportFields>) {
+  const { proof } = trail.definition;
+  const named = useMemo(() => titleFigures(proof, fields), [proof, fields]);
+  const asked = { result: run.shown?.result?.id ?? '', dataset: id, revision: bench.saved.revision };
+  const skip = named.length === 0 || asked.result === '' || bench.pending.length > 0 || !run.current;
+  const { currentData } = api.useProofQuery(asked, { skip });
+  return { named, cells: currentData?.figures };
 }
 
 function Obstacle({ obstacle }: { readonly obstacle: NonNullable<ProofRunState['obstacle']> }) {

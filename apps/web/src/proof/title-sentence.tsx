@@ -1,5 +1,15 @@
-import type { Layout, LayoutProperty } from '@cendra/core';
-import { keptWords, listedWords, NOTE_MOST, TITLE_MOST, typedWords, unknownInWords } from '@cendra/core';
+import type { Layout, LayoutProperty, SheetField } from '@cendra/core';
+import {
+  keptFigures,
+  keptWords,
+  listedWords,
+  NOTE_MOST,
+  TITLE_MOST,
+  typedFigures,
+  typedWords,
+  unknownFigures,
+  unknownInWords,
+} from '@cendra/core';
 import { TextSlot } from '../bench/slots';
 import type { Bench } from '../bench/use-bench';
 import { ProblemLine } from '../ui/notice';
@@ -7,29 +17,31 @@ import { ProblemLine } from '../ui/notice';
 interface TitleSentenceProps {
   readonly bench: Bench;
   readonly layout: Layout;
+  readonly fields: readonly SheetField[];
   readonly locked: boolean;
   onSet(property: LayoutProperty, to: string | undefined): void;
 }
 
 const WORDS = { title: TITLE_MOST, note: NOTE_MOST } as const;
 
-/** The proof's title and what is said below it, by hand: `:name` stands for a parameter's value. */
-export function TitleSentence({ bench, layout, locked, onSet }: TitleSentenceProps) {
+/** The proof's title and what is said below it, by hand: `:name` stands for a parameter's value, `[sum of Kilos]` for a figure. */
+export function TitleSentence({ bench, layout, fields, locked, onSet }: TitleSentenceProps) {
   const { parameters } = bench.trail.definition;
   const keep = (property: keyof typeof WORDS) => (typed: string) => {
-    const kept = keptWords(typed.trim(), parameters).slice(0, WORDS[property]);
+    const kept = keptFigures(keptWords(typed.trim(), parameters), fields).slice(0, WORDS[property]);
     onSet(property, kept === '' ? undefined : kept);
   };
   const { title, note } = layout;
   if (locked && title === undefined && note === undefined) return null;
   const unknown = [title, note].flatMap((each) => (each === undefined ? [] : unknownInWords(each)));
+  const figures = [title, note].flatMap((each) => (each === undefined ? [] : unknownFigures(each)));
   return (
     <div>
       <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
         Titled
         <TextSlot
           label="Title of the proof"
-          value={title === undefined ? '' : typedWords(title, parameters)}
+          value={title === undefined ? '' : typedFigures(typedWords(title, parameters), fields)}
           placeholder="as the sentence above"
           disabled={locked}
           onKeep={keep('title')}
@@ -37,12 +49,21 @@ export function TitleSentence({ bench, layout, locked, onSet }: TitleSentencePro
         with the note
         <TextSlot
           label="Note below the title"
-          value={note === undefined ? '' : typedWords(note, parameters)}
+          value={note === undefined ? '' : typedFigures(typedWords(note, parameters), fields)}
           placeholder="none"
           disabled={locked}
           onKeep={keep('note')}
         />
       </p>
+      {figures.length > 0 && (
+        <ProblemLine
+          problem={{
+            severity: 'warning',
+            message: `No field is called as in ${listedWords(figures)}.`,
+            expected: 'a total of a field that is handed over, such as [sum of Kilos]',
+          }}
+        />
+      )}
       {unknown.length > 0 && (
         <ProblemLine
           problem={{

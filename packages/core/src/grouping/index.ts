@@ -21,5 +21,6 @@ export * from './shown-table';
 export { LINE_NUMBER, rowsBehind } from './rows-behind';
 export { besideColumn, besidesOf, besideType } from './besides';
 export * from './rows-notes';
+export { figuresOfAll, filledFigures, keptFigures, titleFigures, titleProblems, typedFigures, unknownFigures } from './title-figures';
 export * from './stretches';
 export { isListed } from './written-order';

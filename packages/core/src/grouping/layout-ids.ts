@@ -2,6 +2,9 @@ import { wordsWithIds } from '../parameters';
 import type { Also, Layout } from './layout';
 import { withLevels } from './layout';
 import { markWithIds } from './mark-values';
+import { figuresWithIds } from './title-figures';
+
+const wordsExchanged = (words: string, idOf: (id: string) => string) => figuresWithIds(wordsWithIds(words, idOf), idOf);
 
 function alsoWithIds(also: Also, idOf: (id: string) => string): Also {
   if (also.of === 'span') return also;
@@ -22,7 +25,7 @@ export function layoutWithIds(layout: Layout, idOf: (id: string) => string): Lay
     marks: marks.map((each) => markWithIds(each, idOf)),
     ...(totals ? { totals: totals.map(field) } : {}),
     ...(chart ? { chart: field(chart) } : {}),
-    ...(title === undefined ? {} : { title: wordsWithIds(title, idOf) }),
-    ...(note === undefined ? {} : { note: wordsWithIds(note, idOf) }),
+    ...(title === undefined ? {} : { title: wordsExchanged(title, idOf) }),
+    ...(note === undefined ? {} : { note: wordsExchanged(note, idOf) }),
   };
 }

@@ -1,6 +1,6 @@
 import type { Problem } from '../problem';
 import { warning } from '../problem';
-import { layoutProblems } from '../grouping';
+import { layoutProblems, titleProblems } from '../grouping';
 import type { SheetField } from '../sheet';
 import { sheetFields, sheetProblems } from '../sheet';
 import { ofKind } from '../steps';
@@ -19,7 +19,12 @@ export function reportFields(trail: Of): readonly SheetField[] {
 export function reportFieldProblems(trail: Of): readonly Problem[] {
   const fields = reportFields(trail);
   const { proof, parameters } = trail.definition;
-  return [...sheetProblems(fields), ...layoutProblems(proof, fields, parameters), ...averagesOfAverages(trail, fields)];
+  return [
+    ...sheetProblems(fields),
+    ...layoutProblems(proof, fields, parameters),
+    ...titleProblems(proof, fields),
+    ...averagesOfAverages(trail, fields),
+  ];
 }
 
 /** An average that is averaged once more: each group counts once in it, however many rows it was made of. */
