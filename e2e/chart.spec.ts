@@ -45,6 +45,17 @@ test('a proof is drawn: the same figures as a picture, as a table, in files and 
       .toString(),
   ).toBe('PNG');
 
+  const takePaper = async (format: RegExp) => {
+    await page.getByRole('button', { name: 'Take away' }).click();
+    const [taken] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: format }).click()]);
+    return readFileSync(await taken.path());
+  };
+  const pdf = await takePaper(/^PDF/);
+  expect([pdf.includes('/Subtype /Image'), pdf.includes('/DCTDecode')]).toEqual([true, true]);
+  expect((await takePaper(/^HTML/)).toString('utf8')).toMatch(
+    /<img src="data:image\/jpeg;base64,[^"]{2000,}" alt="sum of Kilos by Region code/,
+  );
+
   await chosen(page, 'How it is drawn', 'lines');
   await expect(chart(page).locator('svg .recharts-line-curve').first()).toBeVisible();
   await chosen(page, 'Figure that is drawn', 'average');

@@ -336,3 +336,50 @@ test('as a spreadsheet its groups fold, totals are made of the rows above them, 
   expect(proof.getRow(marked + 2).getCell(kilos).numFmt).toMatch(/" a"$/);
   expect(typeof proof.getRow(marked + 2).getCell(kilos).value).toBe('number');
 });
+
+describe('a chart on paper', () => {
+  const heather = () => harvests((definition) => [writtenCriteria(definition, "grade = 'C' and floral_source = 'heather'")]);
+  /** The head of a JPEG, which is all that is read of one. */
+  const jpeg = (width: number, height: number) => {
+    const frame = Buffer.from('ffd8ffc00011080000000003012200021101031101ffd9', 'hex');
+    frame.writeUInt16BE(height, 7);
+    frame.writeUInt16BE(width, 9);
+    return frame.toString('base64');
+  };
+  const says = 'sum of Kilos by Grade, “as bars”';
+
+  test('stands above the lines in PDF, with what it shows for who does not see it, and in HTML', async () => {
+    const { dataset, result } = await heather();
+    const plain = await paper(dataset, result, 'pdf');
+    const drawn = await paper(dataset, result, 'pdf', { chart: { picture: jpeg(1_000, 300), says } });
+    expect([plain.status, drawn.status]).toEqual([200, 200]);
+    const holds = (bytes: Buffer) => bytes.includes('/Subtype /Image') && bytes.includes('/DCTDecode');
+    expect([holds(plain.bytes), holds(drawn.bytes)]).toEqual([false, true]);
+    // A third of the page's height is not there for lines.
+    const on = (bytes: Buffer) =>
+      pdfText(bytes, '-layout')
+        .split('\f')[0]
+        ?.split('\n')
+        .filter((each) => /\bheather\b|\d{4}/.test(each)).length ?? 0;
+    expect(on(drawn.bytes)).toBeLessThan(on(plain.bytes));
+    expect(on(drawn.bytes)).toBeGreaterThan(5);
+    const html = (await paper(dataset, result, 'html', { chart: { picture: jpeg(1_000, 300), says } })).bytes.toString('utf8');
+    expect(html).toContain(
+      `<img src="data:image/jpeg;base64,${jpeg(1_000, 300)}" alt="sum of Kilos by Grade, “as bars”" width="1000" height="300">`,
+    );
+  });
+
+  test('that is no picture, or a huge one, is refused before anything is written', async () => {
+    const { dataset, result } = await heather();
+    for (const picture of [
+      Buffer.from('<svg onload="x">').toString('base64'),
+      jpeg(20_000, 20),
+      jpeg(0, 20),
+      Buffer.from('ffd8ff', 'hex').toString('base64'),
+    ]) {
+      const { status, bytes } = await paper(dataset, result, 'pdf', { chart: { picture, says } });
+      expect([status, (JSON.parse(bytes.toString('utf8')) as ProblemBody).problems[0]?.code]).toEqual([400, 'picture-unread']);
+    }
+    expect((await paper(dataset, result, 'pdf', { chart: { picture: 'not base64!', says } })).status).toBe(400);
+  });
+});

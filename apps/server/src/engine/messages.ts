@@ -169,6 +169,8 @@ export type EngineWork =
       readonly rows: { readonly file: string; readonly columns: readonly WrittenColumn[]; readonly whole: boolean };
       readonly title: string;
       readonly notes: readonly string[];
+      /** What is drawn above the lines: a JPEG in base64, how large it is in pixels, and what it shows in words. */
+      readonly drawn?: { readonly picture: string; readonly width: number; readonly height: number; readonly says: string };
       /** A tag of BCP 47. */
       readonly language: string;
       readonly out: string;

@@ -7,6 +7,7 @@ import { LIMITS } from '../limits';
 import { LinksService } from '../links';
 import { refused } from '../problems';
 import { EXPORTS_ENGINE } from '../runs/engines';
+import type { Photograph } from './photograph';
 import type { HeldDatasetOf } from '../datasets';
 import type { Person } from '../people';
 import { sheetColumns } from './written-columns';
@@ -43,7 +44,7 @@ export class ExportFilesService {
     result: Result,
     held: HeldDatasetOf,
     format: PaperFormat,
-    { title, note }: { readonly title: string; readonly note?: string },
+    { title, note, drawn }: { readonly title: string; readonly note?: string; readonly drawn?: Photograph },
     signal: AbortSignal,
   ): Promise<string> {
     const { proof, fields: read, layout, file } = await this.proofs.read(person, result, held, signal);
@@ -77,6 +78,7 @@ export class ExportFilesService {
           rows: { file: this.store.rows(result.id), columns: sheetColumns(result.columns, fields), whole: result.complete },
           title,
           notes,
+          ...(drawn ? { drawn } : {}),
           language: result.language,
           out,
         },

@@ -1,7 +1,8 @@
 import { rm } from 'node:fs/promises';
 import { Body, Controller, HttpCode, Post, Req, Res } from '@nestjs/common';
 import { ApiProduces, ApiProperty, ApiTags } from '@nestjs/swagger';
-import { IsIn, IsString, IsUUID, MaxLength } from 'class-validator';
+import { Type } from 'class-transformer';
+import { IsBase64, IsIn, IsString, IsUUID, MaxLength, ValidateNested } from 'class-validator';
 import type { Request, Response } from 'express';
 import { AuditService } from '../audit/audit.service';
 import type { HeldDatasetOf } from '../datasets';
@@ -14,7 +15,15 @@ import { MayBeLeftOut, WholeNumber } from '../problems';
 import { HeldResult } from '../runs/held-result';
 import type { Result } from '../runs/result.entity';
 import { ExportFilesService } from './export-files.service';
+import { photographOf } from './photograph';
 import { sendFile } from './send-file';
+
+class ChartPictureDto {
+  /** A JPEG, in base64. */
+  @ApiProperty() @IsBase64() @MaxLength(3_000_000) picture!: string;
+  /** What it shows, for who does not see it. */
+  @ApiProperty() @IsString() @MaxLength(1_000) says!: string;
+}
 
 class PaperDto {
   @ApiProperty() @IsUUID() dataset!: string;
@@ -24,6 +33,8 @@ class PaperDto {
   /** What stands below the title. */
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(4_000) note?: string;
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(200) name?: string;
+  /** What is drawn above the lines, in formats that hold it. */
+  @ApiProperty({ required: false }) @MayBeLeftOut() @ValidateNested() @Type(() => ChartPictureDto) chart?: ChartPictureDto;
 }
 
 const MEDIA: Readonly<Record<PaperFormat, string>> = {
@@ -52,14 +63,22 @@ export class PapersController {
     @SignedInPerson() person: Person,
     @Held(HeldResult) result: Result,
     @Held(HeldDataset) held: HeldDatasetOf,
-    @Body() { format, title, note, name }: PaperDto,
+    @Body() { format, title, note, name, chart }: PaperDto,
     @Req() request: Request,
     @Res() response: Response,
   ): Promise<void> {
     const gone = goneOf(request);
+    const drawn = chart && photographOf(chart.picture, chart.says);
     let file: string | undefined;
     try {
-      file = await this.files.writePaper(person, result, held, format, { title, ...(note === undefined ? {} : { note }) }, gone);
+      file = await this.files.writePaper(
+        person,
+        result,
+        held,
+        format,
+        { title, ...(note === undefined ? {} : { note }), ...(drawn ? { drawn } : {}) },
+        gone,
+      );
       gone.throwIfAborted();
       // Noted before the first line leaves: what was begun has been given out, however much of it was taken.
       await this.audit.note(person, 'took away', `result ${result.id}`, { format, rows: result.rows });

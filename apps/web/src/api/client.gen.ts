@@ -1402,6 +1402,10 @@ export type ScriptDto = {
   dataset: string;
   step: string;
 };
+export type ChartPictureDto = {
+  picture: string;
+  says: string;
+};
 export type PaperDto = {
   dataset: string;
   revision: number;
@@ -1409,6 +1413,7 @@ export type PaperDto = {
   title: string;
   note?: string;
   name?: string;
+  chart?: ChartPictureDto;
 };
 export type HealthDto = {
   status: string;

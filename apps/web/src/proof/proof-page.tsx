@@ -168,6 +168,7 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
             name={datasetName(bench.bench.definition)}
             title={title}
             note={note}
+            chart={reading && chart}
           />
         </div>
       </div>

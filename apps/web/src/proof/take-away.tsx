@@ -3,6 +3,7 @@ import { Download } from 'lucide-react';
 import { Button } from '../ui/button';
 import { grouped, megabytes } from '../ui/format';
 import { FailureNotice } from '../ui/notice';
+import type { ShownChart } from './chart/chart-panel';
 import type { Taking, TakingState } from './use-taking';
 
 const FORMATS = [
@@ -22,6 +23,9 @@ const PAPERS = [
   ['xml', 'XML', 'lines with what each is'],
 ] as const;
 
+/** These hold the chart. */
+const WITH_CHART: readonly string[] = ['pdf', 'html'];
+
 /** ECMA-376: rows of a sheet; one is the header. */
 const ROWS_OF_A_SHEET = 1_048_575;
 
@@ -38,10 +42,12 @@ interface TakeAwayProps {
   /** What stands below the title, where something does. */
   readonly note: string | undefined;
   readonly state: TakingState;
+  /** What is drawn above the lines. */
+  readonly chart: ShownChart | undefined;
 }
 
 /** All rows, or the lines as they are read, as a file of an open format. */
-export function TakeAway({ result, rows, dataset, revision, name, title, note, state }: TakeAwayProps) {
+export function TakeAway({ result, rows, dataset, revision, name, title, note, state, chart }: TakeAwayProps) {
   const address = (format: string) => {
     const query = new URLSearchParams({ format, dataset, revision: String(revision), name, title: title.slice(0, 1_000) });
     return `/api/results/${result}/file?${query.toString()}`;
@@ -50,6 +56,11 @@ export function TakeAway({ result, rows, dataset, revision, name, title, note, s
     address: `/api/results/${result}/paper`,
     body: { format, dataset, revision, name, title: title.slice(0, 1_000), ...(note === undefined ? {} : { note }) },
   });
+  const takePaper = async (format: string, words: string) => {
+    const { address: from, body } = paper(format);
+    const drawn = chart && WITH_CHART.includes(format) ? await (await import('./chart/chart-on-paper')).chartOnPaper(chart) : undefined;
+    state.take(words, { address: from, body: drawn ? { ...body, chart: drawn } : body });
+  };
   const sheets = Math.ceil(rows / ROWS_OF_A_SHEET);
   return (
     <Menu>
@@ -78,7 +89,7 @@ export function TakeAway({ result, rows, dataset, revision, name, title, note, s
           <MenuHeading className={`${HEADING} mt-1 border-t pt-2`}>As it is read here</MenuHeading>
           {PAPERS.map(([format, words, more]) => (
             <MenuItem key={format}>
-              <button type="button" onClick={() => state.take(words, paper(format))} className={ITEM}>
+              <button type="button" onClick={() => void takePaper(format, words)} className={ITEM}>
                 {words} <span className="text-meta text-ink-soft">{more}</span>
               </button>
             </MenuItem>

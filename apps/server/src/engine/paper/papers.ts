@@ -20,7 +20,14 @@ const CELL_CHARACTERS = 100_000;
 /** The lines of a proof as a file to be read: on pages, or as one text. */
 export async function writePaper(connection: DuckDBConnection, task: Task, isStopped: () => boolean): Promise<EngineAnswers['paper']> {
   const table = proofTable(task.layout, task.fields, task.across);
-  const paper: Paper = { table, title: task.title, notes: [...task.notes, ...legendOf(table)], language: task.language, out: task.out };
+  const paper: Paper = {
+    table,
+    title: task.title,
+    notes: [...task.notes, ...legendOf(table)],
+    language: task.language,
+    out: task.out,
+    ...(task.drawn ? { drawn: task.drawn } : {}),
+  };
   const lines = () => linesOf(connection, task, isStopped);
   if (task.format === 'pdf') return writePdf(paper, lines);
   return task.format === 'xlsx' ? writeGroupedXlsx(connection, task, paper, lines) : writeText(task.format, paper, lines);

@@ -9,6 +9,9 @@ import { pagesOf, slicesOf } from './pages';
 import { Sheet } from './sheet';
 import type { Weight } from './type';
 import { Type } from './type';
+import type { EngineWork } from '../messages';
+
+type Task = EngineWork & { work: 'paper' };
 
 /** ISO 216 A4, in points, upright. */
 const PAPER = { width: 595.28, height: 841.89 };
@@ -32,6 +35,7 @@ export interface Paper {
   readonly notes: readonly string[];
   readonly language: string;
   readonly out: string;
+  readonly drawn?: NonNullable<Task['drawn']>;
 }
 
 interface Cell {
@@ -87,7 +91,7 @@ export async function writePdf(paper: Paper, lines: () => AsyncIterable<ReadLine
         number++;
         sheet.begin();
         let y = MARGIN;
-        if (index === 0) y = sheet.heading(plan.title, plan.notes, MARGIN, y, TITLE, NOTE);
+        if (index === 0) y = drawing(sheet, paper, plan, sheet.heading(plan.title, plan.notes, MARGIN, y, TITLE, NOTE));
         sheet.table();
         y = heads(sheet, paper, plan, slice, y);
         for (const { piece, line } of onPage) y = row(sheet, table, plan, slice, piece, line, y);
@@ -118,9 +122,16 @@ interface Plan {
   readonly title: readonly string[];
   readonly notes: readonly string[];
   readonly tagged: boolean;
+  /** How large the picture above the lines stands there; undefined where there is none. */
+  readonly drawn: { readonly width: number; readonly height: number } | undefined;
 }
 
-async function planned({ table, title, notes }: Paper, type: Type, shown: ShownLines, lines: () => AsyncIterable<ReadLine>): Promise<Plan> {
+async function planned(
+  { table, title, notes, drawn: picture }: Paper,
+  type: Type,
+  shown: ShownLines,
+  lines: () => AsyncIterable<ReadLine>,
+): Promise<Plan> {
   const widest = table.columns.map(() => NARROWEST);
   const measured: Measured[] = [];
   let lead = table.worded ? NARROWEST : 0;
@@ -156,7 +167,8 @@ async function planned({ table, title, notes }: Paper, type: Type, shown: ShownL
   const titles = type.lines(title, 'bold', TITLE.size, room);
   const said = told.flatMap((each) => type.lines(each, 'plain', NOTE.size, room));
   const body = height - 2 * MARGIN - FOOT - headed * LINE - PADDING;
-  const above = titles.length * TITLE.line + said.length * NOTE.line + 2 * PADDING;
+  const drawn = sizeOf(picture, room, height);
+  const above = titles.length * TITLE.line + said.length * NOTE.line + 2 * PADDING + (drawn ? drawn.height + PADDING : 0);
   const first = Math.max(1, Math.floor((body - above) / LINE));
   return {
     width,
@@ -168,6 +180,7 @@ async function planned({ table, title, notes }: Paper, type: Type, shown: ShownL
     slices: slicesOf(widths, lead, room),
     pages: pagesOf(measured, { first, others: Math.floor(body / LINE) }),
     title: titles,
+    drawn,
     notes: said,
     tagged: measured.length <= TAGGED_MOST,
   };
@@ -233,6 +246,23 @@ function cellsOf(line: ReadLine, table: ProofTable): readonly Cell[] {
       ...(link === undefined ? {} : { link }),
     };
   });
+}
+
+/** At most so much of a page is a picture. */
+const DRAWN_MOST = 0.4;
+
+/** How large a picture stands on the page, in points. */
+function sizeOf(drawn: Paper['drawn'], room: number, page: number) {
+  if (!drawn) return undefined;
+  const scale = Math.min(room / drawn.width, (page * DRAWN_MOST) / drawn.height);
+  return { width: drawn.width * scale, height: drawn.height * scale };
+}
+
+/** The picture below the notes; gives where what is below it begins. */
+function drawing(sheet: Sheet, { drawn }: Paper, plan: Plan, y: number): number {
+  if (!drawn || !plan.drawn) return y;
+  sheet.picture(Buffer.from(drawn.picture, 'base64'), MARGIN, y, plan.drawn, drawn.says);
+  return y + plan.drawn.height + PADDING;
 }
 
 /** The heads of a slice; gives where its lines begin. */

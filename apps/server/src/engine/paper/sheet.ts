@@ -158,6 +158,13 @@ export class Sheet {
     return y + noted.line / 2;
   }
 
+  /** A picture, with what it shows for who does not see it. */
+  picture(bytes: Buffer, x: number, y: number, size: { readonly width: number; readonly height: number }, says: string): void {
+    const draw = () => this.doc.image(bytes, x, y, size);
+    if (this.root) this.root.add(this.doc.struct('Figure', { alt: says }, draw));
+    else draw();
+  }
+
   /** What stands at the foot of every page, and is no part of what is read. */
   foot(left: string, right: string, x: number, until: number, y: number, size: number): void {
     this.aside(() => {

@@ -69,12 +69,13 @@ th,td{padding:.15rem .5rem;text-align:left;vertical-align:top;font-weight:inheri
 thead th{border-bottom:1px solid;font-weight:600;vertical-align:bottom}tbody tr{border-bottom:1px solid #ddd9cf}
 a{color:inherit}.header,.totals,.further,.grand{font-weight:600}.totals{border-top:1px solid}.grand{border-top:3px double}
 .strong{font-weight:700}.faint{color:${INKS.faint};font-style:italic}.boxed{outline:1px solid;outline-offset:-2px}.good{color:${INKS.good}}.poor{color:${INKS.poor}}
+img{display:block;max-width:100%;height:auto;margin-top:1rem}
 @media print{thead{display:table-header-group}tr{break-inside:avoid}}`;
 
 const LINE_CLASS = { header: 'header', row: '', totals: 'totals', 'further totals': 'further', 'grand total': 'grand' } as const;
 
 /** One file that needs nothing else, and runs nothing. */
-function html({ table, title, notes, language }: Paper): Written {
+function html({ table, title, notes, language, drawn }: Paper): Written {
   const { columns, heads, worded } = table;
   const attribute = (name: string, value: string) => (value === '' ? '' : ` ${name}="${value}"`);
   const over = heads.map((line) =>
@@ -89,7 +90,7 @@ function html({ table, title, notes, language }: Paper): Written {
 <html lang="${escaped(language)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escaped(title)}</title><style>${STYLE}</style></head>
 <body><h1>${escaped(title)}</h1>
 ${notes.map((each) => `<p>${escaped(each)}</p>`).join('\n')}
-<table><thead>${over.map((line) => `<tr>${lead}${line}</tr>`).join('')}<tr>${lead}${head}</tr></thead><tbody>
+${drawn ? `<img src="data:image/jpeg;base64,${drawn.picture}" alt="${escaped(drawn.says)}" width="${drawn.width}" height="${drawn.height}">\n` : ''}<table><thead>${over.map((line) => `<tr>${lead}${line}</tr>`).join('')}<tr>${lead}${head}</tr></thead><tbody>
 `,
     line: (line) => {
       const indent = line.level > 1 ? ` style="padding-left:${line.level - 0.5}rem"` : '';

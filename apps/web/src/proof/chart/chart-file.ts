@@ -17,13 +17,19 @@ const SCALE = 2;
 
 /** Takes the charts of an element away as one drawing, with their names and what is said of them below. */
 export async function takeChart(of: HTMLElement, kind: 'svg' | 'png', name: string, words: readonly string[]): Promise<void> {
-  const { text, width, height } = drawingOf(of, words);
-  const file = kind === 'svg' ? new Blob([text], { type: 'image/svg+xml' }) : await pictureOf(text, width, height);
+  const drawing = drawingOf(of, words);
+  const file = kind === 'svg' ? new Blob([drawing.text], { type: 'image/svg+xml' }) : await fileOf(await pictureOf(drawing));
   const link = document.createElement('a');
   link.href = URL.createObjectURL(file);
   link.download = `${name}.${kind}`;
   link.click();
   URL.revokeObjectURL(link.href);
+}
+
+/** The same as a photograph in base64, which papers hold as it is: nobody has to unpack it. */
+export async function photographOf(of: HTMLElement): Promise<string> {
+  const canvas = await pictureOf(drawingOf(of, []));
+  return canvas.toDataURL('image/jpeg', 0.92).replace(/^[^,]*,/, '');
 }
 
 interface Drawing {
@@ -55,12 +61,19 @@ function drawingOf(of: HTMLElement, words: readonly string[]): Drawing {
   const ground = document.createElementNS(NAMESPACE, 'rect');
   ground.setAttribute('width', '100%');
   ground.setAttribute('height', '100%');
-  ground.setAttribute('fill', getComputedStyle(document.body).backgroundColor);
+  ground.setAttribute('fill', groundOf(of));
   out.prepend(ground);
   out.setAttribute('xmlns', NAMESPACE);
   out.setAttribute('width', String(width));
   out.setAttribute('height', String(height));
   return { text: new XMLSerializer().serializeToString(out), width, height };
+}
+
+/** What a drawing stands on: the first thing around it that is not clear. */
+function groundOf(of: Element): string {
+  const { backgroundColor } = getComputedStyle(of);
+  const clear = backgroundColor === 'transparent' || backgroundColor === 'rgba(0, 0, 0, 0)';
+  return clear && of.parentElement ? groundOf(of.parentElement) : backgroundColor;
 }
 
 function line(text: string, of: Element, page: DOMRect, style: CSSStyleDeclaration): Element {
@@ -94,7 +107,7 @@ function plain(svg: SVGSVGElement): Element {
   return copy;
 }
 
-async function pictureOf(text: string, width: number, height: number): Promise<Blob> {
+async function pictureOf({ text, width, height }: Drawing): Promise<HTMLCanvasElement> {
   const image = new Image();
   // The page shows pictures of its own and of data addresses only.
   image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(text)}`;
@@ -106,7 +119,8 @@ async function pictureOf(text: string, width: number, height: number): Promise<B
   if (!context) throw new Error('this browser draws no pictures');
   context.scale(SCALE, SCALE);
   context.drawImage(image, 0, 0);
-  return new Promise((resolve, reject) =>
-    canvas.toBlob((made) => (made ? resolve(made) : reject(new Error('no picture was made'))), 'image/png'),
-  );
+  return canvas;
 }
+
+const fileOf = (canvas: HTMLCanvasElement): Promise<Blob> =>
+  new Promise((resolve, reject) => canvas.toBlob((made) => (made ? resolve(made) : reject(new Error('no picture was made'))), 'image/png'));
