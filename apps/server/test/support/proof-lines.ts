@@ -84,6 +84,8 @@ export const layouts: fc.Arbitrary<Layout> = fc.record(
       { id: 'm2', field: 't1', operator: 'one of', operands: ['a', "O'Sedge"], look: 'strong' as const },
       { id: 'm4', field: 'd2', operator: 'at least', operands: [], against: { of: 'average' as const }, look: 'good' as const },
       { id: 'm5', field: 'd2', operator: 'below', operands: [], against: { of: 'field' as const, field: 'd6' }, look: 'faint' as const },
+      { id: 'm6', field: 'open', operator: 'above', operands: ['1.5'], look: 'boxed' as const },
+      { id: 'm7', field: 'open', operator: 'one of', operands: ['1', '1.50', '-2'], look: 'good' as const },
       { id: 'm3', field: 'day1', operator: 'is null', operands: [], look: 'faint' as const },
     ]),
   },

@@ -1,4 +1,4 @@
-import type { AddsUp, Aggregate, Edit, Role, SheetField, SheetProperty } from '@cendra/core';
+import type { AddsUp, Aggregate, Edit, Format, Role, SheetField, SheetProperty } from '@cendra/core';
 import { ADDS_UP, aggregatesOf, isDay, isNumber, safeName, typeWord } from '@cendra/core';
 import { ChoiceSlot, TextSlot } from '../bench/slots';
 import type { Bench } from '../bench/use-bench';
@@ -10,6 +10,7 @@ import { Tick } from '../ui/tick';
 import { FormatLines } from './format-lines';
 import { LineageLines } from './lineage-lines';
 import { LinkLine } from './link-line';
+import { SeveralFields } from './several-fields';
 
 const ROLES: readonly Role[] = ['key', 'measure', 'attribute', 'date', 'code'];
 
@@ -66,7 +67,19 @@ export function FieldCard({ bench, field, fields }: FieldCardProps) {
       )}
       <RoleSentence field={field} fields={fields} locked={locked} say={say} change={change} edit={edit} />
       {field.role === 'measure' && <TotalTicks field={field} locked={locked} say={say} />}
-      {(isNumber(field.type) || isDay(field.type) || field.type.kind === 'time') && <FormatLines field={field} locked={locked} say={say} />}
+      {hasFormat(field) && (
+        <FormatLines field={field} locked={locked} say={say}>
+          {!locked && (
+            <SeveralFields
+              says="Write others so …"
+              does={(count) => `Write ${plural(count)} so`}
+              fields={fields.filter((each) => each.id !== field.id && !each.forUseOnly && writtenAlike(each, field))}
+              most={Infinity}
+              onKeep={(others) => edit(...others.map((each) => formatEdit(trail, each.id, field.format)))}
+            />
+          )}
+        </FormatLines>
+      )}
       {!field.forUseOnly && <LinkLine field={field} fields={fields} locked={locked} say={say} />}
       <LongText
         label="Description of the field"
@@ -87,6 +100,21 @@ export function FieldCard({ bench, field, fields }: FieldCardProps) {
     </div>
   );
 }
+
+const plural = (count: number) => `${count} ${count === 1 ? 'field' : 'fields'}`;
+
+const hasFormat = ({ type }: SheetField) => isNumber(type) || isDay(type) || type.kind === 'time';
+
+/** Whether a pattern of one says something of the other. */
+const writtenAlike = (a: SheetField, b: SheetField) => (isNumber(b.type) ? isNumber(a.type) : a.type.kind === b.type.kind);
+
+const formatEdit = ({ definition }: Bench['trail'], field: string, to: Format | undefined): Edit => ({
+  kind: 'set sheet',
+  field,
+  property: 'format',
+  from: definition.sheet.find((each) => each.field === field)?.format,
+  to,
+});
 
 /** What is said, or nothing where it only repeats what would be there anyway. */
 const plain = (text: string, usual: string) => (text.trim() === '' || text.trim() === usual ? undefined : text.trim());

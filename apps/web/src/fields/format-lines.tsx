@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { useMemo } from 'react';
 import type { FieldType, Format, SheetField, SheetProperty } from '@cendra/core';
 import { equal, isNumber, offeredFormats, usualFormat, writerOf } from '@cendra/core';
@@ -22,10 +23,12 @@ interface FormatLinesProps {
   readonly field: SheetField;
   readonly locked: boolean;
   readonly say: (property: SheetProperty, to: unknown) => void;
+  /** What else can be done with the format. */
+  readonly children?: ReactNode;
 }
 
 /** How values are written: chosen by what a sample looks like, or by a pattern of one's own. */
-export function FormatLines({ field, locked, say }: FormatLinesProps) {
+export function FormatLines({ field, locked, say, children }: FormatLinesProps) {
   const now = field.format ?? usualFormat(field.field);
   const write = (format: Format | undefined) =>
     writerOf({ type: field.type, role: field.role }, format)(sampleOf(field.type, format?.pattern ?? ''));
@@ -102,6 +105,7 @@ export function FormatLines({ field, locked, say }: FormatLinesProps) {
           </li>
         )}
       </ul>
+      {children}
     </div>
   );
 }

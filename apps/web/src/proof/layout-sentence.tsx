@@ -128,6 +128,7 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
                     written.marks.map((each) => (each.id === mark.id ? to : each)),
                   )
                 }
+                onAlso={(marks) => set('marks', written.marks.toSpliced(index + 1, 0, ...marks))}
                 onAway={() =>
                   set(
                     'marks',

@@ -8,6 +8,7 @@ import {
   keptOperand,
   letterOf,
   MARK_LOOKS,
+  MOST_MARKS,
   markCondition,
   operatorByWord,
   operatorsFor,
@@ -16,6 +17,8 @@ import {
 } from '@cendra/core';
 import { ChoiceSlot, TextSlot } from '../bench/slots';
 import { ProblemLine } from '../ui/notice';
+import { mint } from '../bench/mint';
+import { SeveralFields } from '../fields/several-fields';
 import { Away } from './away';
 import { fieldWords } from './field-words';
 
@@ -28,6 +31,8 @@ interface MarkLineProps {
   readonly locked: boolean;
   readonly onChange: (to: Mark) => void;
   readonly onAway: () => void;
+  /** The same mark on other fields. */
+  readonly onAlso: (marks: readonly Mark[]) => void;
 }
 
 const VALUES = 'values';
@@ -42,6 +47,12 @@ function suited(mark: Mark, field: SheetField): Mark {
   const { against: _against, ...plain } = mark;
   return { ...plain, operator: word, operands: [] };
 }
+
+/** Whether a mark of one field can stand on another as it is. */
+const marksAlike = (mark: Mark, field: SheetField, own: SheetField): boolean =>
+  familyOf(typeOn(mark, field)) === familyOf(typeOn(mark, own)) &&
+  (mark.of === undefined || field.aggregates.includes(mark.of)) &&
+  !(mark.against?.of === 'field' && mark.against.field === field.id);
 
 const A_VALUE = 'a value';
 
@@ -82,7 +93,7 @@ function AgainstSlot({ mark, index, field, fields, locked, onChange }: AgainstSl
 }
 
 /** One mark as a sentence: of which field, where what holds, and how it looks. */
-export function MarkLine({ mark, index, marks, fields, parameters, locked, onChange, onAway }: MarkLineProps) {
+export function MarkLine({ mark, index, marks, fields, parameters, locked, onChange, onAway, onAlso }: MarkLineProps) {
   const field = fields.find((each) => each.id === mark.field);
   const operator = operatorByWord(mark.operator);
   const [problem] = field ? markCondition(mark, fields, parameters).problems : [];
@@ -186,6 +197,15 @@ export function MarkLine({ mark, index, marks, fields, parameters, locked, onCha
         onChange={(look) => onChange({ ...mark, look })}
       />
       {letterOf(mark, marks) !== '' && <span>with {letterOf(mark, marks)}</span>}
+      {!locked && field && (
+        <SeveralFields
+          says="Mark others so …"
+          does={(count) => `Mark ${count} ${count === 1 ? 'field' : 'fields'} so`}
+          fields={fields.filter((each) => each.id !== field.id && marksAlike(mark, each, field))}
+          most={MOST_MARKS - marks.length}
+          onKeep={(others) => onAlso(others.map((each) => ({ ...mark, id: mint(), field: each.id })))}
+        />
+      )}
       <Away label={`Take mark ${index + 1} away`} hidden={locked} onClick={onAway} />
       {problem && <ProblemLine problem={problem} />}
     </div>

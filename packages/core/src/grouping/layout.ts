@@ -148,6 +148,7 @@ export const LAYOUT_PROPERTIES = [
 export type LayoutProperty = (typeof LAYOUT_PROPERTIES)[number];
 
 export const MOST_LEVELS = 6;
+export const MOST_MARKS = 20;
 export const MOST_ACROSS_LEVELS = 3;
 /** So many values a written order lists at most. */
 export const MOST_LISTED = 200;
@@ -222,7 +223,7 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
         look: z.enum(MARK_LOOKS),
       }),
     )
-    .max(20),
+    .max(MOST_MARKS),
   chart: z.strictObject({ as: z.enum(CHART_KINDS), ...figureShape }).optional(),
   title: z.string().max(TITLE_MOST).optional(),
   note: z.string().max(NOTE_MOST).optional(),

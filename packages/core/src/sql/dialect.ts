@@ -78,6 +78,8 @@ export interface Dialect {
   sum(type: FieldType, of: FieldType, sql: string, among: string): string;
   /** Where numbers without a fixed scale are no numbers of the engine: how they are compared all the same. */
   readonly openNumbers?: {
+    /** A text that is the same for equal ones and stands in their order. */
+    key(sql: string): string;
     /** Their value: the same for equal ones. */
     value(sql: string): string;
     /** The least or the greatest of a group, with what restricts its rows behind it. */

@@ -1,6 +1,7 @@
 import type { Expression, OrderBy, Window } from '../expressions';
 import { nowValue, parameterKeysUsed } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
+import { isOpen } from '../fields';
 import type { Binding } from '../parameters';
 import { dayOfMoment, resolveRelativeDay } from '../parameters';
 import type { TextValue } from '../statements';
@@ -62,8 +63,10 @@ export class Expressions {
         return `(${sql(node.of)} is null)`;
       case 'isTrue':
         return `(${sql(node.of)} is true)`;
-      case 'in':
-        return `(${sql(node.of)} in (${node.items.map(sql).join(', ')}))`;
+      case 'in': {
+        const key = this.keyWhere([node.of, ...node.items]);
+        return `(${key(node.of, sql(node.of))} in (${node.items.map((each) => key(each, sql(each))).join(', ')}))`;
+      }
       case 'inList':
         return `(${sql(node.of)} in (${this.list(node.id, node.listType)}))`;
       case 'like':
@@ -116,10 +119,23 @@ export class Expressions {
   }
 
   private compare(node: Expression & { op: 'compare' }, left: string, right: string): string {
+    const key = this.keyWhere([node.left, node.right]);
+    if (isOpen(node.left.type) || isOpen(node.right.type)) return `(${key(node.left, left)} ${node.operator} ${key(node.right, right)})`;
     const ordered = node.left.type.kind === 'text' && node.operator !== '=' && node.operator !== '<>';
     return ordered
       ? `(${this.dialect.binary(left)} ${node.operator} ${this.dialect.binary(right)})`
       : `(${left} ${node.operator} ${right})`;
+  }
+
+  /** How numbers are compared among which some have no fixed scale, and are no numbers of the engine: by texts that stand for them. */
+  private keyWhere(nodes: readonly Expression[]): (node: Expression, sql: string) => string {
+    const { openNumbers } = this.dialect;
+    if (!openNumbers || nodes.every(({ type }) => !isOpen(type))) return (_node, sql) => sql;
+    return (node, sql) => {
+      if (isOpen(node.type) && node.op !== 'literal') return openNumbers.key(sql);
+      const literal = node.op === 'literal' && node.value !== null ? `'${writeValue(node.type, node.value)}'` : undefined;
+      return openNumbers.key(literal ?? `cast(${sql} as varchar)`);
+    };
   }
 
   private literal(type: FieldType, value: Value): string {

@@ -61,6 +61,7 @@ export const duckdb: Dialect = {
   sum: (type, _of, sql, among) =>
     type.kind === 'float' ? finite(`sum(${sql})${among}`) : `cast(sum(${sql})${among} as ${duckdbTypeName(type)})`,
   openNumbers: {
+    key: openKey,
     value: openValue,
     extreme: (which, sql, among) => `arg_${which === 'least' ? 'min' : 'max'}(${sql}, ${openKey(sql)})${among}`,
   },
