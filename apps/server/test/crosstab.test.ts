@@ -205,6 +205,42 @@ describe('a crosstab over HTTP', () => {
     expect(beside(lines.at(-1) ?? [], 'share')).toBeNull();
   });
 
+  test('says beside each column what it is against the one before, with what it is of and on everything', async () => {
+    const made = await crosstab(['grade'], ['floral_source'], [['kilos', 'sum']]);
+    const { totals = [] } = made.definition.proof;
+    const dataset = await edit(analyst, made, {
+      kind: 'set proof',
+      property: 'totals',
+      from: totals,
+      to: totals.map((each) => ({ ...each, beside: ['difference across', 'change across'] })),
+    } as Edit);
+    const { answer, result } = await proofOf(dataset);
+    const { key, columns } = answer.body;
+    const lines = await analyst.get<readonly (readonly (string | null)[])[]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
+    const at = (line: readonly (string | null)[], id: string) => line[columns.findIndex((each) => each.id === id) + 1] ?? null;
+    const { rows } = await withSuperuser('cooperative', (client) =>
+      client.query<(string | null)[]>({
+        text: `with g as (select floral_source f, sum(kilos) filter (where grade = 'A') a, sum(kilos) filter (where grade = 'B') b, sum(kilos) filter (where grade = 'C') c
+                 from coop.harvests group by rollup (floral_source) order by grouping(floral_source), floral_source collate "C" nulls last)
+               select f, (b - a)::text, round(100 * (b - a) / a, 6)::text, (c - b)::text, round(100 * (c - b) / b, 6)::text from g`,
+        rowMode: 'array',
+      }),
+    );
+    const six = (cell: string | null) => (cell === null ? null : Number(cell).toFixed(6));
+    const told = lines.map((line) => [
+      at(line, 'key_1'),
+      ...[1, 2].flatMap((place) => [
+        at(line, besideColumn(place, 'difference across')),
+        six(at(line, besideColumn(place, 'change across'))),
+      ]),
+    ]);
+    expect(told).toEqual(rows);
+    // The first column and the totals over all have none before them.
+    expect(lines.flatMap((line) => [0, 3].map((place) => at(line, besideColumn(place, 'difference across'))))).toEqual(
+      lines.flatMap(() => [null, null]),
+    );
+  });
+
   test('has the figures SQL has, by floral source down and grade across', async () => {
     const dataset = await crosstab(
       ['grade'],

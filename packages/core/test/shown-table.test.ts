@@ -14,6 +14,7 @@ import {
   marksOf,
   overWords,
   PLAIN_LAYOUT,
+  placesBefore,
   proofTable,
   sheetFields,
   text,
@@ -235,6 +236,23 @@ describe('a table with columns per value', () => {
       ['Everything', 1],
     ]);
     expect(both({}).places?.words).toEqual(['north, A', 'north, B', 'north', 'south, A', 'south', 'Everything']);
+  });
+
+  test('what a column is against the one before is told among those of its group, and of no total', () => {
+    const key = (value: string, rest?: true) => ({ value: rest ? null : value, ...(rest ? { rest } : {}) });
+    const places = [
+      [key('2024'), key('A')],
+      [key('2024'), key('B')],
+      [key('2024')],
+      [key('2025'), key('A')],
+      [key('2025'), key('', true)],
+      [key('2025')],
+      [],
+    ];
+    expect(placesBefore(places)).toEqual([undefined, 0, undefined, undefined, undefined, 2, undefined]);
+    const asked = { ...wanted, totals: [{ field: 'kilos', aggregate: 'sum' as const, beside: ['difference across'] as const }] };
+    expect(fittingLayout(asked, fields).totals[0]?.beside).toEqual(['difference across']);
+    expect(fittingLayout({ ...PLAIN_LAYOUT, totals: asked.totals }, fields).totals[0]?.beside).toBeUndefined();
   });
 
   test('one aggregate needs no word in the heads, and without totals behind there is no last head', () => {

@@ -103,6 +103,7 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <TotalsSentence
           totals={layout.totals}
+          across={layout.across !== undefined}
           handed={handed}
           more={more}
           locked={locked}

@@ -14,14 +14,16 @@ interface BesideSlotsProps {
   readonly total: Total;
   readonly number: number;
   readonly field: SheetField | undefined;
+  /** Whether there are columns per value. */
+  readonly across: boolean;
   readonly locked: boolean;
   readonly onChange: (to: readonly Beside[]) => void;
 }
 
 /** What stands beside a figure, each taken away by itself; what can is offered behind. */
-function BesideSlots({ total, number, field, locked, onChange }: BesideSlotsProps) {
+function BesideSlots({ total, number, field, across, locked, onChange }: BesideSlotsProps) {
   const known = total.beside ?? [];
-  const free = besidesOf(total, field).filter((each) => !known.includes(each));
+  const free = besidesOf(total, field, across).filter((each) => !known.includes(each));
   return (
     <>
       {known.map((each, at) => (
@@ -56,10 +58,13 @@ const BESIDE_SAID: Readonly<Record<Beside, string>> = {
   change: 'change to the group before in percent',
   'running total': 'running total',
   rank: 'rank',
+  'difference across': 'difference to the column before',
+  'change across': 'change to the column before in percent',
 };
 
 interface TotalsSentenceProps {
   readonly totals: readonly Total[];
+  readonly across: boolean;
   readonly handed: readonly SheetField[];
   /** Fields that are not taken yet and can be; choosing one takes it. */
   readonly more: readonly SheetField[];
@@ -68,7 +73,7 @@ interface TotalsSentenceProps {
 }
 
 /** Only what the role of a field allows is offered. */
-export function TotalsSentence({ totals, handed, more, locked, onChange }: TotalsSentenceProps) {
+export function TotalsSentence({ totals, across, handed, more, locked, onChange }: TotalsSentenceProps) {
   const fieldOf = (id: string) => handed.find((each) => each.id === id);
   const words = fieldWords([...handed, ...more]);
   const unused = handed.flatMap((field) =>
@@ -113,6 +118,7 @@ export function TotalsSentence({ totals, handed, more, locked, onChange }: Total
               total={total}
               number={index + 1}
               field={field}
+              across={across}
               locked={locked}
               onChange={(beside) => onChange(totals.map((each, at) => (at === index ? withBeside(each, beside) : each)))}
             />

@@ -17,7 +17,7 @@ import { readRows } from './first-groups';
 import { grouped, groupOrder, withFigures } from './groups';
 import { linesOf } from './lines';
 import type { AcrossKey, AcrossPlace } from './places';
-import { acrossPlaces } from './places';
+import { acrossPlaces, placesBefore } from './places';
 
 type Fitting = Layout & { readonly across: Across; readonly totals: readonly Total[] };
 
@@ -101,7 +101,14 @@ export function crosstabRelations(
     counts: [],
     measures: [taken(LINE.rows, column(LINE.rows, whole), isOf([], values)), ...measures],
   };
-  const wide = { ...plain, rows: false, totals: places.flatMap(() => totals), together: true as const, places: places.length };
+  const wide = {
+    ...plain,
+    rows: false,
+    totals: places.flatMap(() => totals),
+    together: true as const,
+    places: places.length,
+    before: placesBefore(places),
+  };
   const columns = groupColumns(wide, fields);
   const filled: Relation = { node: 'choose', input: group, columns };
   const empty = hasEmptyGroups(wide);

@@ -8,7 +8,7 @@ import type { SheetField } from '../sheet';
 import type { Totalled } from './columns';
 import { groupColumns, keysOfLevels, LINE, totalColumn, totalType } from './columns';
 import type { BesideAsked } from './besides';
-import { besideColumn, besideColumns, besidesAsked, besideType, nothing, percent } from './besides';
+import { besideColumn, besideColumns, besidesAsked, besideType, isAcross, nothing, percent } from './besides';
 import { groupOrder, withFigures } from './groups';
 import { averageOf } from './marks';
 
@@ -20,13 +20,12 @@ import { averageOf } from './marks';
 /** Groups with what stands beside their totals; `rows` are those the groups are made of. */
 export function withBeside(groups: Relation, layout: Totalled, fields: readonly SheetField[], rows: Relation): Relation {
   const asked = besidesAsked(layout);
-  if (asked.length === 0 || layout.levels.length === 0) return asked.length === 0 ? groups : withNothing(groups, layout, fields);
+  if (asked.length === 0) return groups;
   const known = columnsOf(groups);
   const at = (id: string): Expression => valueOf(known.find((each) => each.id === id) ?? { id, type: whole });
-  const ordered = withFigures(groups, layout, fields, rows);
   const levels = layout.levels.map((_level, index) => index + 1);
   const windows = asked.flatMap(({ total, index, kind }) =>
-    levels.map((level): CalculatedColumn => {
+    (isAcross(kind) ? [] : levels).map((level): CalculatedColumn => {
       const above = keysOfLevels(layout.levels.slice(0, level - 1), fields);
       const of = windowOf(
         { total, kind },
@@ -40,11 +39,17 @@ export function withBeside(groups: Relation, layout: Totalled, fields: readonly 
       return { id, name: id, type: of.type, expression: of };
     }),
   );
-  const made: Relation = { node: 'calculate', input: ordered, fields: windows };
+  const ordered = windows.length > 0 ? withFigures(groups, layout, fields, rows) : groups;
+  const made: Relation = windows.length > 0 ? { node: 'calculate', input: ordered, fields: windows } : groups;
   const told = asked.map(({ total, index, kind }): CalculatedColumn => {
     const id = besideColumn(index, kind);
     const type = besideType(kind, totalType(fields, total));
     const own = closed(at(totalColumn(index)));
+    if (isAcross(kind)) {
+      const before = columnBefore(layout, index);
+      const other = before === undefined ? undefined : closed(at(totalColumn(before)));
+      return { id, name: id, type, expression: other ? together(kind, own, other, type) : nothing(type) };
+    }
     const branches = levels.map((level) => {
       const window = windows.find((each) => each.id === `${id} ${level}`);
       return {
@@ -52,7 +57,8 @@ export function withBeside(groups: Relation, layout: Totalled, fields: readonly 
         then: window ? together(kind, own, valueOf(window), type) : nothing(type),
       };
     });
-    return { id, name: id, type, expression: { op: 'case', type, branches, otherwise: nothing(type) } };
+    const expression: Expression = branches.length > 0 ? { op: 'case', type, branches, otherwise: nothing(type) } : nothing(type);
+    return { id, name: id, type, expression };
   });
   const kept = groupColumns(layout, fields);
   return {
@@ -62,12 +68,12 @@ export function withBeside(groups: Relation, layout: Totalled, fields: readonly 
   };
 }
 
-/** Without groups nothing stands beside the totals of everything. */
-const withNothing = (groups: Relation, layout: Totalled, fields: readonly SheetField[]): Relation => ({
-  node: 'calculate',
-  input: groups,
-  fields: besideColumns(layout, fields).map((each) => ({ ...each, expression: nothing(each.type) })),
-});
+/** The number of the same total in the column before; undefined where there is none. */
+function columnBefore({ totals, places = 1, before = [] }: Totalled, index: number): number | undefined {
+  const own = totals.length / places;
+  const place = before[Math.floor(index / own)];
+  return place === undefined ? undefined : place * own + (index % own);
+}
 
 /** In which order the groups of a level are told: ranks by the figure itself, everything else as they are shown. */
 function orderAt(
@@ -119,6 +125,8 @@ function windowOf(
       return window('sum', sumType(total.type), [total]);
     case 'difference':
     case 'change':
+    case 'difference across':
+    case 'change across':
       return window('lag', total.type, [total]);
   }
 }
@@ -129,8 +137,10 @@ function together(kind: BesideAsked, own: Expression, other: Expression, type: F
     case 'share':
       return percent(own, other);
     case 'change':
+    case 'change across':
       return percent(arithmetic('-', own, other), other);
     case 'difference':
+    case 'difference across':
       return arithmetic('-', own, other);
     case 'average of the groups':
       return other;

@@ -7,7 +7,7 @@ import type { SheetField } from '../sheet';
 import type { Totalled } from './columns';
 import { totalType } from './columns';
 import type { Beside, Figure, Total } from './layout';
-import { BESIDES } from './layout';
+import { BESIDES, BESIDES_ACROSS } from './layout';
 import { averagedBeside, averageType } from './marks';
 
 /** What can stand beside a total, of which types it is, and in which columns of a line it stands. */
@@ -30,12 +30,15 @@ export const besidesAsked = ({
   ]);
 };
 
+/** Whether it is told by the column before. */
+export const isAcross = (kind: BesideAsked): boolean => BESIDES_ACROSS.some((each) => each === kind);
+
 /** What can stand beside a figure: shares and running totals only beside what adds up. */
-export function besidesOf({ aggregate }: Figure, field: SheetField | undefined): readonly Beside[] {
+export function besidesOf({ aggregate }: Figure, field: SheetField | undefined, across: boolean): readonly Beside[] {
   const counted = aggregate === 'count' || aggregate === 'distinct count';
   if (!field || (!counted && !isNumber(field.type))) return [];
   const adds = aggregate === 'sum' || aggregate === 'count';
-  return BESIDES.filter((each) => adds || (each !== 'share' && each !== 'running total'));
+  return BESIDES.filter((each) => (adds || (each !== 'share' && each !== 'running total')) && (across || !isAcross(each)));
 }
 
 export function besideType(kind: BesideAsked, type: FieldType): FieldType {
@@ -44,12 +47,14 @@ export function besideType(kind: BesideAsked, type: FieldType): FieldType {
       return averageType(type);
     case 'share':
     case 'change':
+    case 'change across':
       return percent(nothing(type), nothing(type)).type;
     case 'rank':
       return whole;
     case 'running total':
       return sumType(type);
     case 'difference':
+    case 'difference across':
       return arithmetic('-', nothing(type), nothing(type)).type;
   }
 }

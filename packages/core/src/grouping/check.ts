@@ -165,7 +165,7 @@ export function fittingLayout(
       const found = handed(each.field);
       return found?.aggregates.includes(each.aggregate) && levelOfTotal({ levels: allLevels(fitting) }, each, found) !== undefined;
     })
-    .map((each) => withFitting(each, handed(each.field)));
+    .map((each) => withFitting(each, handed(each.field), across !== undefined));
   const marks = layout.marks.filter((mark) => {
     const found = handed(mark.field);
     return (
@@ -178,8 +178,8 @@ export function fittingLayout(
 }
 
 /** A total with what can stand beside it of what is asked. */
-function withFitting({ beside, ...total }: Total, field: SheetField | undefined): Total {
-  const fitting = besidesOf(total, field).filter((each) => beside?.includes(each));
+function withFitting({ beside, ...total }: Total, field: SheetField | undefined, across: boolean): Total {
+  const fitting = besidesOf(total, field, across).filter((each) => beside?.includes(each));
   return fitting.length === 0 ? total : { ...total, beside: fitting };
 }
 

@@ -44,6 +44,8 @@ export type Totalled = Layout & {
   readonly together?: true;
   /** So many columns per value, of each of which a line says how many rows are in it. */
   readonly places?: number;
+  /** Of each of them the column before, by its number, where there is one. */
+  readonly before?: readonly (number | undefined)[];
 };
 
 export const field = (id: FieldId, type: FieldType): Expression => ({ op: 'field', id, type });

@@ -55,8 +55,10 @@ export interface Level {
   readonly ofSeveral?: true;
 }
 
-/** What can stand beside a figure, told by those of the groups beside its own. */
-export const BESIDES = ['share', 'difference', 'change', 'running total', 'rank'] as const;
+/** What can stand beside a figure, told by that of the column before. */
+export const BESIDES_ACROSS = ['difference across', 'change across'] as const;
+/** The same, or told by those of the groups beside its own. */
+export const BESIDES = ['share', 'difference', 'change', 'running total', 'rank', ...BESIDES_ACROSS] as const;
 export type Beside = (typeof BESIDES)[number];
 
 export interface Total extends Figure {

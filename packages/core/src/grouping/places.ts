@@ -43,6 +43,16 @@ function together(places: readonly AcrossPlace[], depth: number): readonly (read
 /** Whether two are one group. */
 export const sameKey = (a: AcrossKey | undefined, b: AcrossKey | undefined): boolean => a?.value === b?.value && a?.rest === b?.rest;
 
+/** Of each place the one before it among those of its group, by its number; none of the first, of totals over everything, and of the rest together. */
+export const placesBefore = (places: readonly AcrossPlace[]): readonly (number | undefined)[] =>
+  places.map((place, number) => {
+    const depth = place.length - 1;
+    if (depth < 0 || place[depth]?.rest) return undefined;
+    const beside = (each: AcrossPlace) => each.length === place.length && each.slice(0, depth).every((key, at) => sameKey(key, place[at]));
+    const before = places.findLastIndex((each, at) => at < number && beside(each));
+    return before < 0 ? undefined : before;
+  });
+
 /** Places as `acrossValues` gives them: of each level its value and, where it shows its first ones only, whether it is the rest; and by how many levels it is told. */
 export const foundPlaces = ({ levels }: Across, rows: readonly (readonly (string | null)[])[]): readonly AcrossPlace[] =>
   rows.map((row) => {

@@ -144,12 +144,14 @@ export const BESIDE_WORDS: Readonly<Record<Beside, string>> = {
   change: 'change, %',
   'running total': 'running total',
   rank: 'rank',
+  'difference across': 'to the one before',
+  'change across': 'to the one before, %',
 };
 
 /** The column behind a figure's own that says what stands beside it. */
 function besideOf(own: ProofColumn, kind: Beside, total: Total | undefined, fields: readonly SheetField[]): ProofColumn {
   const type = total && besideType(kind, totalType(fields, total));
-  const percent = kind === 'share' || kind === 'change';
+  const percent = kind === 'share' || kind === 'change' || kind === 'change across';
   const write =
     type && percent ? writerOf({ type, role: 'measure' }, PERCENT) : kind === 'rank' || !total ? grouped : writeTotal(total, fields);
   return { ...own, key: `${own.key} ${kind}`, beside: kind, header: BESIDE_WORDS[kind], number: true, letters: 0, write };

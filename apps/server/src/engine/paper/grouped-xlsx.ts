@@ -170,7 +170,7 @@ function formulaOf(total: Total, { layout, fields }: ProofTable, column: ProofCo
 const COUNTS: readonly Total['aggregate'][] = ['count', 'distinct count'];
 
 function formatOf({ type, total, beside }: Shown, { field }: ProofColumn): string | undefined {
-  if (beside === 'share' || beside === 'change') return '#,##0.0';
+  if (beside === 'share' || beside === 'change' || beside === 'change across') return '#,##0.0';
   if (beside === 'rank') return '#,##0';
   if (total && COUNTS.includes(total.aggregate)) return '#,##0';
   return spreadsheetFormat({ type, role: total ? 'measure' : field.role }, field.format);
