@@ -18,6 +18,11 @@ test('a value leads to its record once a steward allows where, is shown before i
   await page.getByRole('link', { name: 'Fields' }).click();
   await page.getByText('floral_source', { exact: true }).click();
   const address = page.getByRole('textbox', { name: 'Address its values lead to' });
+  // One that is too long stays typed, and says so.
+  await address.fill(`${MIRROR}${'x'.repeat(1_000)}`);
+  await address.press('Enter');
+  await expect(page.getByText(/\d characters, 1\s000 at most/)).toBeVisible();
+  await expect(address).toHaveValue(/x{1000}$/);
   await address.fill(`${MIRROR}sources/{floral_source}?grade={grade}`);
   await page.keyboard.press('Enter');
   await expect(page.getByText('The link leads where no steward allowed links to lead.')).toBeVisible();

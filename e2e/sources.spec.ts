@@ -93,7 +93,8 @@ test('the steward reads the limits, and a wrong sign-in is told in place', async
   await expect(page.getByText('rows of a head run')).toBeVisible();
   const use = page.getByRole('table', { name: 'In use now' });
   await expect(use.getByRole('row', { name: 'memory of the combine engine' })).toContainText('MB');
-  await expect(use.getByRole('row', { name: 'browsers that listen' })).toContainText('1');
+  // Others that run beside this one may listen too.
+  await expect(use.getByRole('row', { name: 'browsers that listen' })).toHaveText(/^[1-9]/);
   await accessible(page);
 });
 

@@ -153,22 +153,37 @@ interface TextSlotProps {
   readonly wrong?: boolean;
   readonly disabled: boolean;
   readonly autoFocus?: boolean;
+  /** Why what is typed cannot be kept; it stays typed then. */
+  readonly refuses?: (text: string) => string | undefined;
   readonly onKeep: (text: string) => void;
 }
 
 /** A slot one types into: Enter or leaving keeps, Esc restores. */
-export function TextSlot({ label, value, placeholder, look = '', wrong = false, disabled, autoFocus = false, onKeep }: TextSlotProps) {
+export function TextSlot({
+  label,
+  value,
+  placeholder,
+  look = '',
+  wrong = false,
+  disabled,
+  autoFocus = false,
+  refuses,
+  onKeep,
+}: TextSlotProps) {
   const [typed, setTyped] = useState<string>();
+  const refused = typed === undefined ? undefined : refuses?.(typed);
   const keep = () => {
+    // It stays typed, to be mended.
+    if (refused !== undefined) return;
     if (typed !== undefined && typed !== value) onKeep(typed);
     setTyped(undefined);
   };
   const shown = typed ?? value;
   return (
-    <span className={`min-w-0 ${wrong ? 'wrong-slot' : ''}`}>
+    <span className={`min-w-0 ${wrong || refused !== undefined ? 'wrong-slot' : ''}`}>
       <input
         aria-label={label}
-        aria-invalid={wrong}
+        aria-invalid={wrong || refused !== undefined}
         value={shown}
         placeholder={placeholder}
         autoFocus={autoFocus}
@@ -183,6 +198,12 @@ export function TextSlot({ label, value, placeholder, look = '', wrong = false, 
         style={{ width: `${Math.min(70, Math.max(shown.length, placeholder.length, 4) + 2)}ch` }}
         className={`slot max-w-full ${look}`}
       />
+      {refused !== undefined && (
+        <span role="status" className="text-rust">
+          {' '}
+          {refused}
+        </span>
+      )}
     </span>
   );
 }

@@ -2,6 +2,7 @@ import type { SheetField, SheetProperty } from '@cendra/core';
 import { keptLink, LINK_MOST, linkProblems, typedLink } from '@cendra/core';
 import { api } from '../api';
 import { TextSlot } from '../bench/slots';
+import { tooLong } from '../ui/format';
 import { ProblemLine } from '../ui/notice';
 
 /** So many characters the slot shows. */
@@ -33,8 +34,9 @@ export function LinkLine({ field, fields, locked, say }: LinkLineProps) {
           placeholder="nowhere"
           wrong={astray.length > 0}
           disabled={locked}
+          refuses={(typed) => tooLong(keptLink(typed.trim(), handed), LINK_MOST)}
           onKeep={(typed) => {
-            const link = keptLink(typed.trim(), handed).slice(0, LINK_MOST);
+            const link = keptLink(typed.trim(), handed);
             say('link', link === '' ? undefined : link);
           }}
         />

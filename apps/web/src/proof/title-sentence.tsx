@@ -12,6 +12,7 @@ import {
 } from '@cendra/core';
 import { TextSlot } from '../bench/slots';
 import type { Bench } from '../bench/use-bench';
+import { tooLong } from '../ui/format';
 import { ProblemLine } from '../ui/notice';
 
 interface TitleSentenceProps {
@@ -27,10 +28,12 @@ const WORDS = { title: TITLE_MOST, note: NOTE_MOST } as const;
 /** The proof's title and what is said below it, by hand: `:name` stands for a parameter's value, `[sum of Kilos]` for a figure. */
 export function TitleSentence({ bench, layout, fields, locked, onSet }: TitleSentenceProps) {
   const { parameters } = bench.trail.definition;
-  const keep = (property: keyof typeof WORDS) => (typed: string) => {
-    const kept = keptFigures(keptWords(typed.trim(), parameters), fields).slice(0, WORDS[property]);
-    onSet(property, kept === '' ? undefined : kept);
-  };
+  const kept = (typed: string) => keptFigures(keptWords(typed.trim(), parameters), fields);
+  const slot = (property: keyof typeof WORDS) => ({
+    disabled: locked,
+    refuses: (typed: string) => tooLong(kept(typed), WORDS[property]),
+    onKeep: (typed: string) => onSet(property, kept(typed) || undefined),
+  });
   const { title, note } = layout;
   if (locked && title === undefined && note === undefined) return null;
   const unknown = [title, note].flatMap((each) => (each === undefined ? [] : unknownInWords(each)));
@@ -43,16 +46,14 @@ export function TitleSentence({ bench, layout, fields, locked, onSet }: TitleSen
           label="Title of the proof"
           value={title === undefined ? '' : typedFigures(typedWords(title, parameters), fields)}
           placeholder="as the sentence above"
-          disabled={locked}
-          onKeep={keep('title')}
+          {...slot('title')}
         />
         with the note
         <TextSlot
           label="Note below the title"
           value={note === undefined ? '' : typedFigures(typedWords(note, parameters), fields)}
           placeholder="none"
-          disabled={locked}
-          onKeep={keep('note')}
+          {...slot('note')}
         />
       </p>
       {figures.length > 0 && (

@@ -1,4 +1,6 @@
-export { grouped } from '@cendra/core';
+import { grouped } from '@cendra/core';
+
+export { grouped };
 
 /** `3 201  −74 %`: the change of a count against the one before it; empty when nothing changed or nothing was there. */
 export function changeAgainst(count: string, before: string | undefined): string {
@@ -30,3 +32,7 @@ const dayOf = (at: Date) => DAY.format(at);
 
 /** Bytes as megabytes, with one decimal. */
 export const megabytes = (bytes: number): string => (bytes / 1_000_000).toFixed(1);
+
+/** Why a text cannot be kept that has more characters than there is room for. */
+export const tooLong = (text: string, most: number): string | undefined =>
+  text.length > most ? `${grouped(text.length)} characters, ${grouped(most)} at most` : undefined;
