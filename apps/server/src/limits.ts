@@ -53,6 +53,7 @@ const DEFAULTS = {
   proofsAtOnce: limit(4, 'runs', 'proofs made at once; further ones wait'),
   proofsPerPerson: limit(2, 'runs', 'proofs of one person made at once; further ones wait'),
   sortsKept: limit(6, 'runs', 'sorted views of one result kept beside it; the oldest go first'),
+  emptyGroups: limit(2_000_000, 'rows', 'groups without rows that a proof may come to; more are refused before they are made'),
   proofsKept: limit(6, 'runs', 'proofs of one result kept beside it; the oldest go first'),
   keptTexts: limit(2_000, 'texts', 'SQL texts on the shelf'),
   deletedKept: limit(720, 'hours', 'time a deleted dataset can be taken back'),

@@ -2,17 +2,17 @@ import fc from 'fast-check';
 import type { AcrossPlace, Aggregate, Edit } from '@cendra/core';
 import { acrossPlaces, acrossValues, AGGREGATES, besideColumn, crosstabRelations, foundPlaces, LINE_KINDS } from '@cendra/core';
 import { wireRow } from '../../../packages/core/test/support/generate';
-import type { DatasetBody, Person, ProblemBody } from './support/cendra';
-import { Cendra, run } from './support/cendra';
+import type { DatasetBody } from './support/cendra';
 import { withSuperuser } from './support/cluster';
 import type { Fitting } from './support/crosstabs';
 import { isIn, landedAcross, layouts, stored } from './support/crosstabs';
 import { groupsKept, rowsGiven } from './support/engine-relations';
-import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
+import { datasetOf, edit, fieldOf } from './support/datasets';
 import { Generated } from './support/generated';
 import type { NaiveLine } from './support/naive-proof';
 import { naiveLines, REST } from './support/naive-proof';
 import { fields } from './support/proof-lines';
+import { proofOf, started } from './support/proofs';
 
 /** A line with its figures by column: those of each value across, then those over all of them. */
 interface Line {
@@ -111,44 +111,19 @@ const rowsIn = (part: readonly NaiveLine[], line: NaiveLine) => linesIn(part, li
 const GRADES = ['A', 'B', 'C'].map((value) => [{ value }]);
 
 describe('a crosstab over HTTP', () => {
-  let cendra: Cendra;
-  let analyst: Person;
-  let source: string;
-  beforeAll(async () => {
-    cendra = await Cendra.start();
-    analyst = await cendra.signIn('analyst');
-    source = await demoSource(analyst);
-  });
-  afterAll(() => cendra.stop());
-
-  interface ProofBody {
-    readonly key: string;
-    readonly lines: number;
-    readonly across?: readonly AcrossPlace[];
-    readonly columns: readonly { readonly id: string }[];
-  }
-
-  async function proofOf(dataset: DatasetBody) {
-    const done = await run(analyst, dataset, 'full');
-    const result = done.result?.id ?? '';
-    const answer = await analyst.ask<ProofBody & ProblemBody>('POST', `/results/${result}/proofs`, {
-      dataset: dataset.id,
-      revision: dataset.revision,
-    });
-    return { answer, result };
-  }
+  const server = started();
 
   async function crosstab(
     across: readonly string[],
     levels: readonly string[],
     totals: readonly (readonly [string, Aggregate])[],
   ): Promise<DatasetBody> {
-    const made = await datasetOf(analyst, source, 'harvests');
+    const made = await datasetOf(server.analyst, server.source, 'harvests');
     const id = (column: string) => fieldOf(made.definition, column);
     const set = (property: string, from: unknown, to: unknown) => ({ kind: 'set proof', property, from, to }) as Edit;
     const { proof } = made.definition;
     return edit(
-      analyst,
+      server.analyst,
       made,
       set(
         'levels',
@@ -170,16 +145,13 @@ describe('a crosstab over HTTP', () => {
   test('says in each column the share and the rank a group has there, as SQL does', async () => {
     const made = await crosstab(['grade'], ['floral_source'], [['kilos', 'sum']]);
     const { totals = [] } = made.definition.proof;
-    const dataset = await edit(analyst, made, {
+    const dataset = await edit(server.analyst, made, {
       kind: 'set proof',
       property: 'totals',
       from: totals,
       to: totals.map((each) => ({ ...each, beside: ['share', 'rank', 'running total'] })),
     } as Edit);
-    const { answer, result } = await proofOf(dataset);
-    const { key, columns } = answer.body;
-    const lines = await analyst.get<readonly (readonly (string | null)[])[]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
-    const at = (line: readonly (string | null)[], id: string) => line[columns.findIndex((each) => each.id === id) + 1] ?? null;
+    const { lines, at } = await proofOf(server.analyst, dataset);
     const told = await withSuperuser('cooperative', (client) =>
       client.query<string[]>({
         text: `with g as (select floral_source f, grade, sum(kilos) k from coop.harvests group by 1, 2),
@@ -208,16 +180,13 @@ describe('a crosstab over HTTP', () => {
   test('says beside each column what it is against the one before, with what it is of and on everything', async () => {
     const made = await crosstab(['grade'], ['floral_source'], [['kilos', 'sum']]);
     const { totals = [] } = made.definition.proof;
-    const dataset = await edit(analyst, made, {
+    const dataset = await edit(server.analyst, made, {
       kind: 'set proof',
       property: 'totals',
       from: totals,
       to: totals.map((each) => ({ ...each, beside: ['difference across', 'change across'] })),
     } as Edit);
-    const { answer, result } = await proofOf(dataset);
-    const { key, columns } = answer.body;
-    const lines = await analyst.get<readonly (readonly (string | null)[])[]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
-    const at = (line: readonly (string | null)[], id: string) => line[columns.findIndex((each) => each.id === id) + 1] ?? null;
+    const { lines, at } = await proofOf(server.analyst, dataset);
     const { rows } = await withSuperuser('cooperative', (client) =>
       client.query<(string | null)[]>({
         text: `with g as (select floral_source f, sum(kilos) filter (where grade = 'A') a, sum(kilos) filter (where grade = 'B') b, sum(kilos) filter (where grade = 'C') c
@@ -250,11 +219,8 @@ describe('a crosstab over HTTP', () => {
         ['moisture', 'average'],
       ],
     );
-    const { answer, result } = await proofOf(dataset);
+    const { answer, lines, at } = await proofOf(server.analyst, dataset);
     expect(answer.body.across).toEqual(GRADES);
-    const { key, columns } = answer.body;
-    const lines = await analyst.get<readonly (readonly (string | null)[])[]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
-    const at = (line: readonly (string | null)[], id: string) => line[columns.findIndex((each) => each.id === id) + 1] ?? null;
     const expected = await withSuperuser('cooperative', (client) =>
       client.query<string[]>({
         text: `select floral_source, sum(kilos) filter (where grade = 'A'), sum(kilos) filter (where grade = 'B'), sum(kilos) filter (where grade = 'C'), sum(kilos)
@@ -277,16 +243,14 @@ describe('a crosstab over HTTP', () => {
     const made = await crosstab(['picked_on', 'grade'], ['floral_source'], [['kilos', 'sum']]);
     const { across } = made.definition.proof;
     const [years, grades] = across?.levels ?? [];
-    const dataset = await edit(analyst, made, {
+    const dataset = await edit(server.analyst, made, {
       kind: 'set proof',
       property: 'across',
       from: across,
       to: { levels: [{ ...years, stretch: 'year', totalsFirst: true }, grades], total: true },
     } as Edit);
-    const { answer, result } = await proofOf(dataset);
-    const { key, columns, across: found = [] } = answer.body;
-    const lines = await analyst.get<readonly (readonly (string | null)[])[]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
-    const at = (line: readonly (string | null)[], id: string) => line[columns.findIndex((each) => each.id === id) + 1] ?? null;
+    const { proof, lines, at } = await proofOf(server.analyst, dataset);
+    const { across: found = [] } = proof;
     const { across: asked } = dataset.definition.proof;
     const places = asked ? acrossPlaces(asked, found) : [];
     const expected = await withSuperuser('cooperative', (client) =>
@@ -307,7 +271,7 @@ describe('a crosstab over HTTP', () => {
   });
 
   test('more values than can stand beside one another are refused, and say what to do', async () => {
-    const { answer } = await proofOf(await crosstab(['id'], ['grade'], [['kilos', 'sum']]));
+    const { answer } = await proofOf(server.analyst, await crosstab(['id'], ['grade'], [['kilos', 'sum']]));
     expect(answer.status).toBe(422);
     expect(answer.body.problems).toMatchObject([
       {
@@ -320,7 +284,7 @@ describe('a crosstab over HTTP', () => {
 
   test('without levels it is the grand total alone, column by column', async () => {
     const dataset = await crosstab(['grade'], [], [['kilos', 'sum']]);
-    const { answer } = await proofOf(dataset);
+    const { answer } = await proofOf(server.analyst, dataset);
     expect(answer.body).toMatchObject({ across: GRADES, lines: 1 });
   });
 
@@ -331,7 +295,7 @@ describe('a crosstab over HTTP', () => {
     const by = { field: id('kilos'), aggregate: 'sum' } as const;
     const [level] = proof.levels;
     const dataset = await edit(
-      analyst,
+      server.analyst,
       made,
       { kind: 'set proof', property: 'levels', from: proof.levels, to: [{ ...level, descending: true, by }] },
       {
@@ -341,16 +305,14 @@ describe('a crosstab over HTTP', () => {
         to: { ...proof.across, levels: proof.across?.levels.map((each) => ({ ...each, by })) },
       } as Edit,
     );
-    const { answer, result } = await proofOf(dataset);
-    const { key, columns, across } = answer.body;
+    const { proof: told, lines, at } = await proofOf(server.analyst, dataset);
+    const { across } = told;
     const ordered = (field: string, way: string) =>
       withSuperuser('cooperative', async (client) => {
         const text = `select ${field} from coop.harvests group by 1 order by sum(kilos) ${way} nulls last, 1 nulls last`;
         return (await client.query<string[]>({ text, rowMode: 'array' })).rows.map(([value]) => value);
       });
     expect(across?.map(([first]) => first?.value)).toEqual(await ordered('grade', 'asc'));
-    const lines = await analyst.get<readonly (readonly (string | null)[])[]>(`/results/${result}/proofs/${key}/lines?offset=0&limit=500`);
-    const place = columns.findIndex((each) => each.id === 'key_1') + 1;
-    expect(lines.slice(0, -1).map((line) => line[place] ?? null)).toEqual(await ordered('floral_source', 'desc'));
+    expect(lines.slice(0, -1).map((line) => at(line, 'key_1'))).toEqual(await ordered('floral_source', 'desc'));
   });
 });

@@ -1,80 +1,15 @@
-import { execFileSync } from 'node:child_process';
-import { writeFileSync } from 'node:fs';
-import { join } from 'node:path';
-import type { AcrossPlace, Cell, Definition, ProofTable } from '@cendra/core';
-import { columnText, fittingLayout, lineReader, lineWords, proofTable, reportFields, checkTrail } from '@cendra/core';
+import { columnText, lineWords } from '@cendra/core';
 import ExcelJS from 'exceljs';
 import { LIMITS } from '../src/limits';
-import type { DatasetBody, Person, ProblemBody } from './support/cendra';
-import { Cendra, run } from './support/cendra';
-import { folderFor } from './support/cluster';
-import { datasetOf, demoSource, edit, fieldOf, writtenCriteria } from './support/datasets';
+import type { ProblemBody } from './support/cendra';
+import { run } from './support/cendra';
+import { datasetOf, demoSource, fieldOf, writtenCriteria } from './support/datasets';
+import { papers, words } from './support/papers';
 
 /** The lines of a proof as files to be read: what stands in them is what the lines say, in their order. */
 
-let cendra: Cendra;
-let analyst: Person;
-let folder: string;
-beforeAll(async () => {
-  cendra = await Cendra.start({ limits: { paperLines: 20_000 } });
-  analyst = await cendra.signIn('analyst');
-  folder = folderFor('papers');
-});
-afterAll(() => cendra.stop());
-
-interface Proof {
-  readonly key: string;
-  readonly lines: number;
-  readonly columns: readonly { readonly id: string }[];
-  readonly across?: readonly AcrossPlace[];
-}
-
-async function paper(dataset: DatasetBody, result: string, format: string, more: object = {}) {
-  const response = await fetch(`${cendra.address}/api/results/${result}/paper`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json', cookie: analyst.cookie, 'x-cendra-csrf': analyst.csrf },
-    body: JSON.stringify({ dataset: dataset.id, revision: dataset.revision, format, title: 'Harvests, as they were picked', ...more }),
-  });
-  return { status: response.status, headers: response.headers, bytes: Buffer.from(await response.arrayBuffer()) };
-}
-
-let files = 0;
-function pdfText(bytes: Buffer, ...options: readonly string[]): string {
-  const file = join(folder, `paper ${files++}.pdf`);
-  writeFileSync(file, bytes);
-  return execFileSync('pdftotext', [...options, file, '-'], { encoding: 'utf8', maxBuffer: 1e9 });
-}
-function pdfFacts(bytes: Buffer): string {
-  const file = join(folder, `paper ${files++}.pdf`);
-  writeFileSync(file, bytes);
-  return execFileSync('pdfinfo', [file], { encoding: 'utf8' });
-}
-
-/** A dataset of harvests that is read by floral source and grade, with its full result. */
-async function harvests(also: (definition: Definition) => readonly object[] = () => []) {
-  const plain = await datasetOf(analyst, await demoSource(analyst), 'harvests', 'coop', [
-    'id',
-    'apiary_code',
-    'picked_on',
-    'kilos',
-    'grade',
-    'floral_source',
-  ]);
-  const { proof } = plain.definition;
-  const [kilos, grade, source] = ['kilos', 'grade', 'floral_source'].map((column) => fieldOf(plain.definition, column));
-  const levels = [source, grade].map((field) => ({ field, descending: false, subtotal: true }));
-  const totals = [{ field: kilos, aggregate: 'sum' }];
-  const marks = [{ id: 'm', field: kilos, operator: 'above', operands: ['30'], look: 'lettered' }];
-  const dataset = await edit(
-    analyst,
-    plain,
-    { kind: 'set proof', property: 'levels', from: proof.levels, to: levels } as never,
-    { kind: 'set proof', property: 'totals', from: proof.totals, to: totals } as never,
-    { kind: 'set proof', property: 'marks', from: proof.marks, to: marks } as never,
-    ...(also(plain.definition) as never[]),
-  );
-  return { dataset, result: (await run(analyst, dataset, 'full')).result?.id ?? '' };
-}
+const on = papers({ limits: { paperLines: 20_000 } });
+const { paper, pdfText, pdfFacts, harvests, linesOf } = on;
 
 /** The plain ones, made once with their PDF. */
 let known: Promise<Awaited<ReturnType<typeof harvests>> & { readonly pdf: Awaited<ReturnType<typeof paper>> }> | undefined;
@@ -83,27 +18,6 @@ const plainHarvests = () =>
     const said = { note: 'For the autumn meeting.', name: 'Ernte im Überblick' };
     return { ...given, pdf: await paper(given.dataset, given.result, 'pdf', said) };
   }));
-
-/** The lines as they are shown, by the table the screen has too. */
-async function linesOf({
-  dataset,
-  result,
-}: Awaited<ReturnType<typeof harvests>>): Promise<{ table: ProofTable; lines: ReturnType<ReturnType<typeof lineReader>>[] }> {
-  const proof = await analyst.post<Proof>(`/results/${result}/proofs`, { dataset: dataset.id, revision: dataset.revision });
-  const fields = reportFields(checkTrail(dataset.definition));
-  const table = proofTable(fittingLayout(dataset.definition.proof, fields), fields, proof.across);
-  const read = lineReader(proof, table.layout);
-  const lines = [];
-  for (let offset = 0; offset < proof.lines; offset += 500) {
-    const cells = await analyst.get<readonly (readonly Cell[])[]>(
-      `/results/${result}/proofs/${proof.key}/lines?offset=${offset}&limit=500`,
-    );
-    lines.push(...cells.map(read));
-  }
-  return { table, lines };
-}
-
-const words = (text: string) => text.replaceAll(/[\s\u00a0\u202f]+/g, ' ').trim();
 
 test('every line stands in the PDF in its order, with heads on every page, letters explained, and pages counted', async () => {
   const given = await plainHarvests();
@@ -134,8 +48,8 @@ test('every line stands in the PDF in its order, with heads on every page, lette
 });
 
 test('a short paper is tagged, a long one is not; a wide one lies on its side', async () => {
-  const small = await datasetOf(analyst, await demoSource(analyst), 'regions');
-  const result = (await run(analyst, small, 'full')).result?.id ?? '';
+  const small = await datasetOf(on.analyst, await demoSource(on.analyst), 'regions');
+  const result = (await run(on.analyst, small, 'full')).result?.id ?? '';
   const facts = pdfFacts((await paper(small, result, 'pdf')).bytes);
   expect(facts).toMatch(/Tagged:\s+yes/);
   expect(facts).toMatch(/Title:\s+Harvests, as they were picked/);
@@ -271,20 +185,20 @@ test('Markdown ends after a thousand lines and says how many it leaves out', asy
 
 test('rows that are not all say so on the paper, and who may not see them gets none', async () => {
   const { dataset } = await plainHarvests();
-  const head = (await run(analyst, dataset, 'head')).result?.id ?? '';
+  const head = (await run(on.analyst, dataset, 'head')).result?.id ?? '';
   const made = await paper(dataset, head, 'pdf');
   expect(made.headers.get('x-cendra-complete')).toBe('false');
   expect(words(pdfText(made.bytes))).toContain('the first 1 000 rows only');
-  const outsider = await cendra.signIn('analyst2');
+  const outsider = await on.cendra.signIn('analyst2');
   const body = { dataset: dataset.id, revision: dataset.revision, format: 'pdf', title: 'x' };
   expect([403, 404]).toContain((await outsider.ask('POST', `/results/${head}/paper`, body)).status);
-  const unknown = await analyst.ask<ProblemBody>('POST', `/results/${head}/paper`, { ...body, format: 'docx' });
+  const unknown = await on.analyst.ask<ProblemBody>('POST', `/results/${head}/paper`, { ...body, format: 'docx' });
   expect([unknown.status, unknown.body.problems[0]?.place.pointer]).toEqual([400, '/format']);
 });
 
 test('a paper that nobody would read is refused, with what to do; the rows are there all the same', async () => {
-  const dataset = await datasetOf(analyst, await demoSource(analyst), 'scale_readings', 'coop', ['reading_no']);
-  const result = (await run(analyst, dataset, 'full')).result?.id ?? '';
+  const dataset = await datasetOf(on.analyst, await demoSource(on.analyst), 'scale_readings', 'coop', ['reading_no']);
+  const result = (await run(on.analyst, dataset, 'full')).result?.id ?? '';
   const refused = await paper(dataset, result, 'pdf');
   expect(refused.status).toBe(422);
   const { problems } = JSON.parse(refused.bytes.toString('utf8')) as ProblemBody;
@@ -335,51 +249,4 @@ test('as a spreadsheet its groups fold, totals are made of the rows above them, 
   const marked = lines.findIndex((line) => line.kind === 'row' && line.marked[0] === true);
   expect(proof.getRow(marked + 2).getCell(kilos).numFmt).toMatch(/" a"$/);
   expect(typeof proof.getRow(marked + 2).getCell(kilos).value).toBe('number');
-});
-
-describe('a chart on paper', () => {
-  const heather = () => harvests((definition) => [writtenCriteria(definition, "grade = 'C' and floral_source = 'heather'")]);
-  /** The head of a JPEG, which is all that is read of one. */
-  const jpeg = (width: number, height: number) => {
-    const frame = Buffer.from('ffd8ffc00011080000000003012200021101031101ffd9', 'hex');
-    frame.writeUInt16BE(height, 7);
-    frame.writeUInt16BE(width, 9);
-    return frame.toString('base64');
-  };
-  const says = 'sum of Kilos by Grade, “as bars”';
-
-  test('stands above the lines in PDF, with what it shows for who does not see it, and in HTML', async () => {
-    const { dataset, result } = await heather();
-    const plain = await paper(dataset, result, 'pdf');
-    const drawn = await paper(dataset, result, 'pdf', { chart: { picture: jpeg(1_000, 300), says } });
-    expect([plain.status, drawn.status]).toEqual([200, 200]);
-    const holds = (bytes: Buffer) => bytes.includes('/Subtype /Image') && bytes.includes('/DCTDecode');
-    expect([holds(plain.bytes), holds(drawn.bytes)]).toEqual([false, true]);
-    // A third of the page's height is not there for lines.
-    const on = (bytes: Buffer) =>
-      pdfText(bytes, '-layout')
-        .split('\f')[0]
-        ?.split('\n')
-        .filter((each) => /\bheather\b|\d{4}/.test(each)).length ?? 0;
-    expect(on(drawn.bytes)).toBeLessThan(on(plain.bytes));
-    expect(on(drawn.bytes)).toBeGreaterThan(5);
-    const html = (await paper(dataset, result, 'html', { chart: { picture: jpeg(1_000, 300), says } })).bytes.toString('utf8');
-    expect(html).toContain(
-      `<img src="data:image/jpeg;base64,${jpeg(1_000, 300)}" alt="sum of Kilos by Grade, “as bars”" width="1000" height="300">`,
-    );
-  });
-
-  test('that is no picture, or a huge one, is refused before anything is written', async () => {
-    const { dataset, result } = await heather();
-    for (const picture of [
-      Buffer.from('<svg onload="x">').toString('base64'),
-      jpeg(20_000, 20),
-      jpeg(0, 20),
-      Buffer.from('ffd8ff', 'hex').toString('base64'),
-    ]) {
-      const { status, bytes } = await paper(dataset, result, 'pdf', { chart: { picture, says } });
-      expect([status, (JSON.parse(bytes.toString('utf8')) as ProblemBody).problems[0]?.code]).toEqual([400, 'picture-unread']);
-    }
-    expect((await paper(dataset, result, 'pdf', { chart: { picture: 'not base64!', says } })).status).toBe(400);
-  });
 });

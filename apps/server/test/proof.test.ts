@@ -9,6 +9,8 @@ import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
 import { Generated, rowsOf } from './support/generated';
 import { naiveLines, REST } from './support/naive-proof';
 import { engineLines, layouts, readAs, withStretches } from './support/proof-lines';
+import type { ProofBody } from './support/proofs';
+import { proofOf } from './support/proofs';
 
 describe('the lines of a proof', () => {
   let generated: Generated;
@@ -36,13 +38,6 @@ describe('the lines of a proof', () => {
     expect(empty).toBeGreaterThan(50);
   });
 });
-
-interface ProofBody {
-  readonly key: string;
-  readonly lines: number;
-  readonly groups: number;
-  readonly columns: readonly { id: string; type: { kind: string } }[];
-}
 
 describe('a proof over HTTP', () => {
   let cendra: Cendra;
@@ -92,14 +87,6 @@ describe('a proof over HTTP', () => {
     expect(made.across.map(([year]) => year?.value)).toEqual([...new Set(expected.map((each) => each.year))].toSorted());
   });
 
-  const proofOf = async (dataset: DatasetBody) => {
-    const done = await run(analyst, dataset, 'full');
-    const result = done.result?.id ?? '';
-    const proof = await analyst.post<ProofBody>(`/results/${result}/proofs`, { dataset: dataset.id, revision: dataset.revision });
-    const lines = await analyst.get<(string | null)[][]>(`/results/${result}/proofs/${proof.key}/lines?offset=0&limit=500`);
-    const at = (line: (string | null)[], id: string) => line[proof.columns.findIndex((each) => each.id === id) + 1] ?? null;
-    return { result, proof, lines, at };
-  };
   const setLayout = (dataset: DatasetBody, given: Partial<Layout>) =>
     edit(
       analyst,
@@ -125,7 +112,7 @@ describe('a proof over HTTP', () => {
         { field: moisture, aggregate: 'average' },
       ],
     });
-    const { proof, lines, at } = await proofOf(dataset);
+    const { proof, lines, at } = await proofOf(analyst, dataset);
     const apart = await withSuperuser('cooperative', (client) =>
       client.query<Record<string, string | null>>(
         `select floral_source, grade, 2 - (grouping(floral_source) + grouping(grade)) as level, count(*)::text as rows, sum(kilos)::text as kilos,
@@ -171,7 +158,7 @@ describe('a proof over HTTP', () => {
 
   test('is made once for one layout, and again when the layout changes', async () => {
     const dataset = await datasetOf(analyst, source, 'regions');
-    const first = await proofOf(dataset);
+    const first = await proofOf(analyst, dataset);
     const again = await analyst.post<ProofBody>(`/results/${first.result}/proofs`, { dataset: dataset.id, revision: dataset.revision });
     expect(again).toEqual(first.proof);
     const other = await setLayout(dataset, { grandTotal: false });
@@ -190,7 +177,7 @@ describe('a proof over HTTP', () => {
           `create or replace view coop.few as select * from coop.regions order by 1 limit ${limit}; grant select on coop.few to cendra_read`,
         ),
       );
-      const { proof } = await proofOf(await datasetOf(analyst, source, 'few'));
+      const { proof } = await proofOf(analyst, await datasetOf(analyst, source, 'few'));
       expect(proof.lines).toBe(lines);
     }
     await withSuperuser('cooperative', (client) => client.query('drop view coop.few'));
@@ -217,7 +204,7 @@ describe('a proof over HTTP', () => {
         totals: aggregates.map((aggregate) => ({ field: loose, aggregate })),
       });
       const told = async () => {
-        const { lines, at } = await proofOf(dataset);
+        const { lines, at } = await proofOf(analyst, dataset);
         const groups = lines.filter((line) => at(line, 'line_level') === '1' && at(line, 'line_aggregate') === '0');
         const all = lines.filter((line) => at(line, 'line_level') === '0');
         const totals = aggregates.map(
@@ -266,7 +253,7 @@ describe('a proof over HTTP', () => {
         levels: [{ field: fieldOf(plain.definition, 'id'), descending: true, subtotal: true }],
         totals: [{ field: fieldOf(plain.definition, 'one'), aggregate: 'sum' }],
       });
-      const { result, proof, lines, at } = await proofOf(dataset);
+      const { result, proof, lines, at } = await proofOf(analyst, dataset);
       expect([proof.groups, proof.lines]).toEqual([1_000_000, 3_000_001]);
       expect(lines.slice(0, 3).map((line) => [at(line, 'line_kind'), at(line, 'key_1')])).toEqual([
         ['0', '1000000'],
@@ -282,7 +269,7 @@ describe('a proof over HTTP', () => {
 
   test('is read only by who may read the result, and an unknown one is not there', async () => {
     const dataset = await datasetOf(analyst, source, 'regions');
-    const { result, proof } = await proofOf(dataset);
+    const { result, proof } = await proofOf(analyst, dataset);
     const reader = await cendra.signIn('reader');
     expect((await reader.ask('GET', `/results/${result}/proofs/${proof.key}/lines?offset=0&limit=5`)).status).toBe(403);
     expect((await analyst.ask('GET', `/results/${result}/proofs/${'0'.repeat(24)}/lines?offset=0&limit=5`)).status).toBe(404);

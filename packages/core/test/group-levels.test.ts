@@ -1,4 +1,4 @@
-import type { Also, Field, FieldType, GivenValues, Layout, Level, Parameter, Role, SheetField } from '../src';
+import type { Also, GivenValues, Layout, Level, Parameter, SheetField } from '../src';
 import {
   checkTrail,
   columnsOfValues,
@@ -16,18 +16,11 @@ import {
   text,
   withAlso,
 } from '../src';
+import { handed as field } from './support/fields';
 import { definition } from './support/harvests';
 
 /** Which groups a level of a proof has: its first ones, and some there are no rows of. */
 
-const field = (id: string, type: FieldType, role: Role): Field => ({
-  id,
-  name: id,
-  type,
-  role,
-  origin: { step: 't', column: id },
-  forUseOnly: false,
-});
 const fields: readonly SheetField[] = sheetFields(
   { fields: [field('grade', text, 'attribute'), field('picked_on', date, 'date'), field('kilos', decimal(8, 2), 'measure')] },
   [],

@@ -1,4 +1,4 @@
-import type { Definition, Field, FieldType, Layout, Mark, Parameter, Role, SheetEntry, SheetField, Step } from '../src';
+import type { Definition, Layout, Mark, Parameter, SheetEntry, SheetField, Step } from '../src';
 import {
   applyEdits,
   checkTrail,
@@ -28,16 +28,9 @@ import {
   withFreshIds,
   withoutValues,
 } from '../src';
+import { handed as field } from './support/fields';
 import { definition, ending, table } from './support/harvests';
 
-const field = (id: string, type: FieldType, role: Role): Field => ({
-  id,
-  name: id,
-  type,
-  role,
-  origin: { step: 't', column: id },
-  forUseOnly: false,
-});
 const fieldsOf = (...sheet: readonly SheetEntry[]): readonly SheetField[] =>
   sheetFields(
     {

@@ -1,4 +1,4 @@
-import type { Field, FieldType, Layout, Mark, Role, SheetField } from '../src';
+import type { Layout, Mark, SheetField } from '../src';
 import {
   decimal,
   editSentence,
@@ -15,18 +15,11 @@ import {
   sheetFields,
   text,
 } from '../src';
+import { handed as field } from './support/fields';
 import { definition } from './support/harvests';
 
 /** Marks that compare with something of the proof itself: another field, another total, an average. */
 
-const field = (id: string, type: FieldType, role: Role): Field => ({
-  id,
-  name: id,
-  type,
-  role,
-  origin: { step: 't', column: id },
-  forUseOnly: false,
-});
 const fields: readonly SheetField[] = sheetFields(
   {
     fields: [

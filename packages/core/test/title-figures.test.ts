@@ -1,4 +1,4 @@
-import type { Field, FieldType, Layout, Role, SheetField } from '../src';
+import type { Layout, SheetField } from '../src';
 import {
   decimal,
   filledFigures,
@@ -12,22 +12,15 @@ import {
   typedFigures,
   unknownFigures,
 } from '../src';
+import { handed as field } from './support/fields';
 
 /** Figures in a title that is written by hand. */
 
-const field = (id: string, name: string, type: FieldType, role: Role): Field => ({
-  id,
-  name,
-  type,
-  role,
-  origin: { step: 't', column: id },
-  forUseOnly: false,
-});
 const given = {
   fields: [
-    field('k', 'kilos', decimal(8, 2), 'measure'),
-    field('m', 'moisture', decimal(4, 1), 'measure'),
-    field('g', 'grade', text, 'attribute'),
+    field('k', decimal(8, 2), 'measure', 'kilos'),
+    field('m', decimal(4, 1), 'measure', 'moisture'),
+    field('g', text, 'attribute', 'grade'),
   ],
 };
 const fields: readonly SheetField[] = sheetFields(given, [{ field: 'm', addsUp: 'over nothing' }], []);

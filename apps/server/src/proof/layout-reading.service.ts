@@ -25,12 +25,19 @@ import { AnswersService } from '../runs/answers.service';
 import type { Result } from '../runs/result.entity';
 import { isMarked } from '../runs/results.service';
 import { RunRecordsService } from '../runs/run-records.service';
-import { ResultRows } from './result-rows.service';
+import { ResultRows, UNBOUND } from './result-rows.service';
 
 export const MARKS_COLUMN = 'cendra_marks';
-/** Nothing of a proof is bound to a moment or a parameter. */
-export const UNBOUND = { bound: new Map(), now: 0n };
 const MOST_KNOWN = 500;
+
+/** Who reads which result, by which definition, and the values its rows were got with. */
+interface Asking {
+  readonly person: Person;
+  readonly result: Result;
+  readonly held: HeldDatasetOf;
+  readonly values: GivenValues;
+  readonly signal: AbortSignal;
+}
 
 /** A definition's proof as it reads one result: with what that has, the values its rows were got with, and groups without rows. */
 @Injectable()
@@ -71,42 +78,32 @@ export class LayoutReading {
       ...(isMarked(result) ? [{ id: MARKS_COLUMN, name: MARKS_COLUMN, type: { kind: 'text' as const } }] : []),
       ...stretchColumns(read, definition.calendar),
     ];
-    const layout = await this.withEmptyGroups(person, result, held, outline, read, columns, values, signal);
+    const layout = await this.withEmptyGroups({ person, result, held, values, signal }, outline, read, columns);
     return { fields: read.fields, stored, columns, layout };
   }
 
   /** The layout with the groups its levels have besides those there are rows of. */
   private async withEmptyGroups(
-    person: Person,
-    result: Result,
-    held: HeldDatasetOf,
+    asking: Asking,
     outline: TrailOutline,
     read: ReadLayout,
     columns: readonly Column[],
-    values: GivenValues,
-    signal: AbortSignal,
   ): Promise<ReadLayout['layout']> {
+    const { person, result, held, values, signal } = asking;
     if (allLevels(read.layout).every((each) => !each.also)) return read.layout;
     const asked = spansAsked(read, columns);
     const [row = []] = asked ? await this.rows.looked(person, result, compile(asked, duckdb, UNBOUND), signal) : [];
     const { parameters, calendar } = held.definition;
     const columnAt = (step: string, field: string) => columnsOfValues(outline, field).find((each) => each.step === step)?.field;
     const found = new Map<string, EveryValue['values']>();
-    for (const each of alsoAsked(read, columnAt)) found.set(keyOf(each), await this.valuesAt(person, result, held, each, values, signal));
-    const foundOf = (asked: AlsoAsked) => found.get(keyOf(asked)) ?? [];
+    for (const each of alsoAsked(read, columnAt)) found.set(alsoKey(each), await this.valuesAt(asking, each));
+    const foundOf = (asked: AlsoAsked) => found.get(alsoKey(asked)) ?? [];
     return withAlso(read, { parameters, values, calendar, spans: spansOf(read, row), found: foundOf, columnAt }).layout;
   }
 
   /** Every value a field has at a step: asked of the source once for each result. */
-  private async valuesAt(
-    person: Person,
-    result: Result,
-    held: HeldDatasetOf,
-    asked: AlsoAsked,
-    values: GivenValues,
-    signal: AbortSignal,
-  ): Promise<EveryValue['values']> {
-    const known = `${result.id}/${keyOf(asked)}`;
+  private async valuesAt({ person, result, held, values, signal }: Asking, asked: AlsoAsked): Promise<EveryValue['values']> {
+    const known = `${result.id}/${alsoKey(asked)}`;
     const found = this.values.get(known);
     if (found) return found;
     const told = await this.answers.ask(person, held, { kind: 'every value', ...asked }, values, signal);
@@ -123,4 +120,4 @@ export class LayoutReading {
   }
 }
 
-const keyOf = ({ step, field, within }: AlsoAsked) => [step, field, ...within].join(' ');
+const alsoKey = ({ step, field, within }: AlsoAsked) => [step, field, ...within].join(' ');

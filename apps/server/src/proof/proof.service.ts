@@ -10,6 +10,7 @@ import {
   duckdb,
   figuresOfAll,
   foundPlaces,
+  grouped,
   LINE_NUMBER,
   MOST_ACROSS,
   proofFindings,
@@ -29,10 +30,10 @@ import { isMarked } from '../runs/results.service';
 import { RUNS_ENGINE, PAGES_ENGINE } from '../runs/engines';
 import { SharedWork } from '../runs/shared-work';
 import type { Result, ResultColumn } from '../runs/result.entity';
-import { LayoutReading, MARKS_COLUMN, UNBOUND } from './layout-reading.service';
+import { LayoutReading, MARKS_COLUMN } from './layout-reading.service';
 import type { ProofDto, RowsBehindAskedDto, RowsBehindDto } from './proof.dto';
 import type { Landed } from './result-rows.service';
-import { keyOf, ResultRows } from './result-rows.service';
+import { keyOf, ResultRows, UNBOUND } from './result-rows.service';
 
 /** What was used longest ago is forgotten; whoever still asks for it makes it again. */
 const MOST_KNOWN = 500;
@@ -239,12 +240,15 @@ export class ProofService {
         };
         const rows = { handle: 'rows', file: this.store.rows(result.id), numbered: 'line_row' };
         const beside: Landed[] = [rows];
-        for (const { handle, groups } of relations.landed)
-          beside.push({ handle, file: (await combine(compile(groups, duckdb, UNBOUND), beside)).file });
-        const grouped = await combine(compile(relations.groups, duckdb, UNBOUND), beside);
+        for (const { handle, groups, emptyPerGroup = 0 } of relations.landed) {
+          const { file, rows: found } = await combine(compile(groups, duckdb, UNBOUND), beside);
+          if (found * emptyPerGroup > LIMITS.emptyGroups.value) throw tooManyEmpty();
+          beside.push({ handle, file });
+        }
+        const groups = await combine(compile(relations.groups, duckdb, UNBOUND), beside);
         const { file, rows: lines } = await combine(compile(relations.lines, duckdb, UNBOUND), [
           rows,
-          { handle: 'groups', file: grouped.file },
+          { handle: 'groups', file: groups.file },
         ]);
         await this.store.replace(file, this.file(result, key));
         await this.store.prune(result.id, 'proof-', LIMITS.proofsKept.value);
@@ -256,7 +260,7 @@ export class ProofService {
         return {
           key,
           lines,
-          groups: Math.max(0, grouped.rows - 1),
+          groups: Math.max(0, groups.rows - 1),
           columns,
           extents: Object.fromEntries(stored.map(({ id }) => [id, measured.get(id) ?? null])),
           ...(across ? { across } : {}),
@@ -267,3 +271,12 @@ export class ProofService {
     }
   }
 }
+
+const tooManyEmpty = () =>
+  refused(
+    422,
+    'groups-many',
+    `The proof may come to more than ${grouped(LIMITS.emptyGroups.value)} groups without rows.`,
+    {},
+    'them on fewer levels, or only groups with rows',
+  );

@@ -8,6 +8,8 @@ import { Recent } from '../recent';
 import { RUNS_ENGINE } from '../runs/engines';
 import type { Result } from '../runs/result.entity';
 
+/** Nothing that is asked of stored rows is bound to a moment or a parameter. */
+export const UNBOUND = { bound: new Map(), now: 0n };
 /** What was used longest ago is forgotten; whoever still asks for it makes it again. */
 const MOST_KNOWN = 500;
 

@@ -101,10 +101,7 @@ export function LevelSlots({ levels, index, named, says, subtotals, away, onChan
       <ChoiceSlot
         label={`How many of ${named}`}
         value={firstWords(level.first)}
-        choices={[
-          ALL,
-          ...FIRST.toSpliced(0, 0, ...(level.first === undefined || FIRST.includes(level.first) ? [] : [level.first])).map(firstWords),
-        ]}
+        choices={[ALL, ...new Set([...FIRST, ...(level.first === undefined ? [] : [level.first])].map(firstWords))]}
         disabled={locked}
         onChange={(said) => {
           const { first: _first, ...plain } = level;

@@ -10,6 +10,7 @@ import { grouped } from '../ui/format';
 import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import type { ShownChart } from './chart/chart-panel';
+import { whenDrawn } from './chart/when-drawn';
 import { Letters } from './lines-grid';
 import { lineLook, markedLook } from './line-looks';
 import type { ProofAsked } from './use-read-lines';
@@ -31,8 +32,7 @@ interface PrintProps {
 const ChartFigure = lazy(() => import('./chart/chart-figure'));
 /** Room for a chart on upright paper, in CSS pixels. */
 const CHART_ON_PAPER = { width: 660, height: 240 };
-/** So long a chart is waited for; then the lines are printed without it. */
-const FRAMES_MOST = 300;
+const nextFrame = () => new Promise((resolve) => requestAnimationFrame(resolve));
 
 /** Brings the lines together as a plain table and hands it to the browser's own printing. */
 export function PrintButton(props: PrintProps) {
@@ -101,25 +101,25 @@ function Sheet({
   lines,
   onDone,
 }: PrintProps & { readonly lines: readonly ReadLine[]; readonly onDone: () => void }) {
+  const sheet = useRef<HTMLElement>(null);
   useEffect(() => {
     document.body.dataset.printing = '';
     window.addEventListener('afterprint', onDone);
+    const stop = new AbortController();
     // After the browser has laid out the table, and drawn the chart.
-    let waited = 0;
-    let frame = requestAnimationFrame(function next(): void {
-      const drawn = chart === undefined || ++waited > FRAMES_MOST || document.querySelector('.print-sheet figure svg path') !== null;
-      if (drawn) window.print();
-      else frame = requestAnimationFrame(next);
+    const ready = chart === undefined ? nextFrame() : whenDrawn(sheet.current ?? document, stop.signal);
+    void ready.then(() => {
+      if (!stop.signal.aborted) window.print();
     });
     return () => {
-      cancelAnimationFrame(frame);
+      stop.abort();
       window.removeEventListener('afterprint', onDone);
       delete document.body.dataset.printing;
     };
   }, [onDone, chart]);
   const cut = proof.lines > lines.length ? [`Printed are the first ${grouped(lines.length)} of ${grouped(proof.lines)} lines.`] : [];
   return createPortal(
-    <article className="print-sheet figures">
+    <article ref={sheet} className="print-sheet figures">
       <h1 className="font-serif text-title">{title}</h1>
       {[...notes, ...legendOf(table), ...cut].map((note) => (
         <p key={note} className="text-meta">

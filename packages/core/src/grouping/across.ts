@@ -1,18 +1,17 @@
 import type { Expression } from '../expressions';
 import { all, compare, either, isNull, not, wholeLiteral } from '../expressions';
-import type { FieldType } from '../fields';
 import { whole } from '../fields';
 import type { CalculatedColumn, Column, MeasureColumn, Relation } from '../sql';
 import { columnsOf } from '../sql';
 import type { SheetField } from '../sheet';
-import type { Value } from '../values';
-import { readValue } from '../values';
+import { valueOfWire } from '../values';
 import type { Across, Layout, Level, Total } from './layout';
 import { withBeside } from './beside';
+import { nothing } from './besides';
 import { MOST_ACROSS } from './layout';
 import type { ProofRelations } from './lines';
 import { averages, cellRowsColumn, column, field, groupColumns, keysOf, keysOfLevels, LINE, totalColumn, valuesColumn } from './columns';
-import { hasEmptyGroups, withEmptyGroups } from './empty-groups';
+import { emptyPerGroup, hasEmptyGroups, withEmptyGroups } from './empty-groups';
 import { readRows } from './first-groups';
 import { grouped, groupOrder, withFigures } from './groups';
 import { linesOf } from './lines';
@@ -27,10 +26,10 @@ const across = (key: Column): Column => column(`across_${key.id}`, key.type);
 /** The values that stand across, those of each level in its order within the ones before; one more of them than may. */
 export function acrossValues(layout: Fitting, fields: readonly SheetField[], stored: readonly Column[]): Relation {
   const { levels } = layout.across;
-  const rows = readRows(layout, fields, stored);
+  const rows = readRows({ levels: [], across: layout.across }, fields, stored);
   const order = levels.flatMap((level, index) => groupOrder(level, index + 1, fields));
   const own = { levels, rows: false, grandTotal: false, marks: [], totals: [] };
-  const found = withEmptyGroups(grouped(own, fields, rows), own, fields);
+  const found = withEmptyGroups(grouped(own, fields, rows), own, fields, MOST_ACROSS + 1);
   const at = (level: number) => compare('=', field(LINE.level, whole), wholeLiteral(level));
   const none = compare('=', field(LINE.rows, whole), wholeLiteral(0));
   // Groups without rows have no others in them, unless the next level says so.
@@ -115,7 +114,10 @@ export function crosstabRelations(
   const groups = empty ? withEmptyGroups({ node: 'landed', handle: 'found', columns }, wide, fields) : filled;
   return {
     ...linesOf(wide, fields, stored, withBeside(groups, wide, fields, rows)),
-    landed: [...parts.map(({ handle, groups: of }) => ({ handle, groups: of })), ...(empty ? [{ handle: 'found', groups: filled }] : [])],
+    landed: [
+      ...parts.map(({ handle, groups: of }) => ({ handle, groups: of })),
+      ...(empty ? [{ handle: 'found', groups: filled, emptyPerGroup: emptyPerGroup(wide) }] : []),
+    ],
   };
 }
 
@@ -162,17 +164,9 @@ function isOf(place: AcrossPlace, values: readonly (readonly Column[])[]): Expre
 export function isKey(key: AcrossKey, [of, rest]: readonly Expression[]): readonly Expression[] {
   if (!of) return [];
   if (key.rest && rest) return [rest];
-  const value = valueAcross(key.value, of.type);
+  const value = valueOfWire(of.type, key.value);
   const own = value === null ? isNull(of) : compare('=', of, { op: 'literal', type: of.type, value });
   return rest ? [not(rest), own] : [own];
 }
 
-/** A value across, of its wire form. */
-function valueAcross(text: string | null, type: FieldType): Value {
-  if (text === null) return null;
-  const read = readValue(type, text);
-  return read.ok ? read.value : null;
-}
-
 const made = (id: string, expression: Expression): CalculatedColumn => ({ id, name: id, type: expression.type, expression });
-const nothing = (type: FieldType): Expression => ({ op: 'literal', type, value: null });

@@ -4,7 +4,7 @@ import type { FieldType } from '../fields';
 import { whole } from '../fields';
 import type { SheetField } from '../sheet';
 import type { CalculatedColumn, Column, MeasureColumn, Relation } from '../sql';
-import { readValue } from '../values';
+import { valueOfWire } from '../values';
 import { nothing } from './besides';
 import type { Totalled } from './columns';
 import { alike, column, field, groupColumns, keyColumn, keysOfLevels, LINE, restColumn, totalColumn, typeOf } from './columns';
@@ -14,11 +14,14 @@ import type { Layout, There } from './layout';
 
 export const hasEmptyGroups = ({ levels }: Pick<Layout, 'levels'>): boolean => levels.some(({ there }) => there !== undefined);
 
-/** Groups with those there are no rows of: in each group of a level, every value the next one has besides. They have no figures; counted, they have none of anything. */
-export function withEmptyGroups(groups: Relation, layout: Totalled, fields: readonly SheetField[]): Relation {
+/**
+ * Groups with those there are no rows of: in each group of a level, every value the next one has besides. They have no figures; counted, they have none of anything.
+ * Where more than `most` of a level are too many anyway, no more of them are gone through.
+ */
+export function withEmptyGroups(groups: Relation, layout: Totalled, fields: readonly SheetField[], most?: number): Relation {
   if (!hasEmptyGroups(layout)) return groups;
   const columns = groupColumns(layout, fields);
-  const empty = emptyLevels(groups, layout, fields, columns);
+  const empty = emptyLevels(groups, layout, fields, columns, most);
   if (empty.length === 0) return groups;
   const both: Relation = { node: 'union', inputs: [groups, ...empty], columns };
   const keys = [...keysOfLevels(layout.levels, fields), column(LINE.level, whole)];
@@ -33,13 +36,24 @@ export function withEmptyGroups(groups: Relation, layout: Totalled, fields: read
   return { node: 'choose', input: together, columns };
 }
 
+/** So many groups without rows each group found may come to, at most: a bound, without making them. */
+export const emptyPerGroup = ({ levels }: Pick<Layout, 'levels'>): number =>
+  levels.reduce((most, { there }) => most * (1 + (there?.length ?? 0)), 1) - 1;
+
 /** Of each level that has such groups, those: within the groups above, among them the ones without rows. */
-function emptyLevels(groups: Relation, layout: Totalled, fields: readonly SheetField[], columns: readonly Column[]): readonly Relation[] {
+function emptyLevels(
+  groups: Relation,
+  layout: Totalled,
+  fields: readonly SheetField[],
+  columns: readonly Column[],
+  most: number | undefined,
+): readonly Relation[] {
   const made: Relation[] = [];
   let above: Relation | undefined;
   for (const [index, level] of layout.levels.entries()) {
     const own: Relation = { node: 'filter', input: groups, condition: compare('=', field(LINE.level, whole), wholeLiteral(index)) };
-    const parents: Relation = above ? { node: 'union', inputs: [own, above], columns } : own;
+    const all: Relation = above ? { node: 'union', inputs: [own, above], columns } : own;
+    const parents: Relation = most === undefined ? all : { node: 'limit', input: all, count: most };
     const { there = [] } = level;
     above = there.length > 0 ? emptyLevel(parents, index + 1, there, fields, layout, columns) : undefined;
     if (above) made.push(above);
@@ -63,7 +77,7 @@ function emptyLevel(
   const each = (type: FieldType, text: (of: There) => string | null | undefined): Expression => {
     const branches = there.map((of, at) => ({
       when: compare('=', field(NUMBER, whole), wholeLiteral(at + 1)),
-      then: literal(type, text(of) ?? null),
+      then: { op: 'literal' as const, type, value: valueOfWire(type, text(of) ?? null) },
     }));
     return { op: 'case', type, branches, otherwise: nothing(type) };
   };
@@ -97,8 +111,3 @@ const within = (level: number) => `value of the group above at ${level}`;
 
 const keysAbove = (number: number): ReadonlySet<string> =>
   new Set(Array.from({ length: number - 1 }, (_each, at) => [keyColumn(at + 1), restColumn(at + 1)]).flat());
-
-function literal(type: FieldType, text: string | null): Expression {
-  const read = text === null ? undefined : readValue(type, text);
-  return { op: 'literal', type, value: read?.ok ? read.value : null };
-}

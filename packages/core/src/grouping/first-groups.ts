@@ -29,9 +29,9 @@ function withRest(rows: Relation, levels: readonly Level[], first: number, field
   const number = levels.length;
   const [last] = levels.slice(-1);
   if (!last) return rows;
-  const { first: _first, ...whole_ } = last;
+  const { first: _first, ...every } = last;
   const above = levels.slice(0, -1);
-  const apart = [...above, whole_];
+  const apart = [...above, every];
   const groups = groupsOf(apart, last.by ? [last.by] : [], fields, rows);
   const figure = last.by && totalType(fields, last.by);
   const figures: readonly CalculatedColumn[] = figure
@@ -43,7 +43,7 @@ function withRest(rows: Relation, levels: readonly Level[], first: number, field
     name: 'rowNumber',
     of: [],
     partition: keysOfLevels(above, fields).map(({ id, type }) => field(id, type)),
-    order: groupOrder(whole_, number, fields),
+    order: groupOrder(every, number, fields),
   };
   const own = (id: string) => `${PLACE} ${id}`;
   const keys = keysOfLevels(apart, fields);

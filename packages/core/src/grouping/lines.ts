@@ -31,8 +31,11 @@ import type { Layout } from './layout';
 
 /** What the lines of a proof are made of: the groups first, then the lines from the rows and the groups. */
 export interface ProofRelations {
-  /** Groups that are made and landed before, under their handles, in this order. */
-  readonly landed: readonly { readonly handle: string; readonly groups: Relation }[];
+  /**
+   * Groups that are made and landed before, under their handles, in this order; and to how many groups without rows each of
+   * them may come, where such are made of them.
+   */
+  readonly landed: readonly { readonly handle: string; readonly groups: Relation; readonly emptyPerGroup?: number }[];
   readonly groups: Relation;
   readonly lines: Relation;
   readonly columns: readonly Column[];

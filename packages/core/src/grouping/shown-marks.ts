@@ -1,9 +1,8 @@
 import type { Expression } from '../expressions';
 import { evaluate } from '../expressions';
-import type { FieldType } from '../fields';
 import type { SheetField } from '../sheet';
 import type { Value } from '../values';
-import { readValue } from '../values';
+import { readValue, valueOfWire } from '../values';
 import { totalType } from './columns';
 import type { Against, Mark } from './layout';
 import { letterOf, SIGNS } from './mark-letters';
@@ -63,16 +62,15 @@ function conditionOf(mark: Mark, fields: readonly SheetField[]): Expression | un
 function otherFigure({ against, of }: Mark, line: ReadLine, index: number, { layout: { totals }, fields }: ProofTable): Value {
   const own = totals[index % totals.length];
   if (!own) return null;
-  if (against?.of === 'average') return valueOf(line.beside(index, 'average of the groups'), averageType(totalType(fields, own)));
+  if (against?.of === 'average')
+    return valueOfWire(averageType(totalType(fields, own)), textOf(line.beside(index, 'average of the groups')));
   const place = totals.findIndex((each) => each.field === against?.field && each.aggregate === of);
   const other = totals[place];
-  return other ? valueOf(line.total(index - (index % totals.length) + place), totalType(fields, other)) : null;
+  return other ? valueOfWire(totalType(fields, other), textOf(line.total(index - (index % totals.length) + place))) : null;
 }
 
-function valueOf(cell: Cell, type: FieldType): Value {
-  const read = typeof cell === 'string' ? readValue(type, cell) : undefined;
-  return read?.ok ? read.value : null;
-}
+/** A figure that was cut or fits no type is compared with nothing. */
+const textOf = (cell: Cell): string | null => (typeof cell === 'string' ? cell : null);
 
 /** What the letters behind values mean, one line a letter. */
 export const legendOf = ({ layout: { marks }, fields }: ProofTable): readonly string[] =>

@@ -7,6 +7,7 @@ import type { Moved, TextPart, TextValue } from '../statements';
 import type { Dialect } from './dialect';
 import type { Column, GivenColumn, MeasureColumn, Relation, ScriptPart, SessionCall, TableColumn } from './relation';
 import { buildsOnCalculated } from './levels';
+import { rolledUp } from './roll-up';
 import { columnsOf, keptOf, nodesOfRelation, usesOfNodes } from './relation';
 import type { BoundValue } from './write-expressions';
 import { Expressions } from './write-expressions';
@@ -261,15 +262,8 @@ class Compiler {
     if (relation.levels === undefined)
       return `select ${[...keys, ...counts, ...measures].join(', ')} from ${input.from}${keys.length > 0 ? ` group by ${numbers}` : ''}`;
     const over = relation.keys.map((key) => this.groupedBy(key.expression, input));
-    const levels: string[][] = [];
-    relation.keys.forEach(({ besides }, index) => {
-      if (besides) levels.at(-1)?.push(over[index] ?? '');
-      else levels.push([over[index] ?? '']);
-    });
-    const level = `${levelOf(levels.map(([first = '']) => first))} as ${this.quoted(own, relation.levels)}`;
-    const parts = levels.map((each) => (each.length === 1 ? each.join('') : `(${each.join(', ')})`));
-    const by = parts.length > 0 ? ` group by rollup (${parts.join(', ')})` : '';
-    return `select ${[...keys, ...counts, ...measures, level].join(', ')} from ${input.from}${by}`;
+    const { by, level } = rolledUp(relation.keys, over);
+    return `select ${[...keys, ...counts, ...measures, `${level} as ${this.quoted(own, relation.levels)}`].join(', ')} from ${input.from}${by}`;
   }
 
   private groupedBy(of: Expression, input: Compiled): string {
@@ -356,13 +350,6 @@ class Compiler {
   private expression(node: Expression, input: Compiled): string {
     return this.expressions.sql(node, (id) => this.column(input, id));
   }
-}
-
-/** How many of the keys a group is made by: those not rolled up, which `grouping` tells as bits, the last key lowest. */
-function levelOf(keys: readonly string[]): string {
-  if (keys.length === 0) return '0';
-  const bits = `grouping(${keys.join(', ')})`;
-  return `case ${bits} ${keys.map((_key, index) => `when ${2 ** index - 1} then ${keys.length - index}`).join(' ')} else 0 end`;
 }
 
 /** A select's list; rows of which no column is wanted still have to be there to be counted. */

@@ -12,6 +12,12 @@ export type Value = null | string | number | bigint | boolean | Decimal;
 
 export type Read = { readonly ok: true; readonly value: Value } | { readonly ok: false; readonly expected: string };
 
+/** The value a text of the wire stands for; null where there is no text, or it is none of the type. */
+export function valueOfWire(type: FieldType, text: string | null): Value {
+  const read = text === null ? undefined : readValue(type, text);
+  return read?.ok ? read.value : null;
+}
+
 const MAX_WHOLE = 2n ** 63n - 1n;
 
 const YES = new Set(['true', 't', 'yes', 'y', '1']);

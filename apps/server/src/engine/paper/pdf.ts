@@ -1,7 +1,7 @@
 import { createWriteStream } from 'node:fs';
 import { finished } from 'node:stream/promises';
 import PDFDocument from 'pdfkit';
-import type { LineLook, ProofTable, ReadLine } from '@cendra/core';
+import type { ColumnHead, LineLook, ProofTable, ReadLine } from '@cendra/core';
 import { columnLink, columnText, lineLabel, lookOf, marksOf } from '@cendra/core';
 import { INKS } from './inks';
 import type { Measured, Piece } from './pages';
@@ -148,13 +148,14 @@ async function planned(
     });
     measured.push({ height, kind: line.kind, level: line.level });
   }
-  const widths = table.columns.map(({ header }, column) => {
+  const own = table.columns.map(({ header }, column) => {
     const words = header.split(/\s+/u).map((each) => type.width(each, 'bold', SIZE));
     return Math.min(
       WIDEST,
       Math.max(widest[column] ?? 0, Math.max(...words) + 2 * PADDING, Math.min(90, type.width(header, 'bold', SIZE) + 2 * PADDING)),
     );
   });
+  const widths = table.heads.flat().reduce((known: readonly number[], head) => underHead(known, head, type), own);
   const all = lead + widths.reduce((sum, each) => sum + each, 0);
   const upright = all <= PAPER.width - 2 * MARGIN;
   const [width, height] = upright ? [PAPER.width, PAPER.height] : [PAPER.height, PAPER.width];
@@ -184,6 +185,16 @@ async function planned(
     notes: said,
     tagged: measured.length <= TAGGED_MOST,
   };
+}
+
+/** The columns below a head wide enough for it: a value that stands across is said nowhere else. */
+function underHead(widths: readonly number[], { words, first, places, columns }: ColumnHead, type: Type): readonly number[] {
+  const from = (first * columns) / places;
+  const until = from + columns;
+  const room = widths.slice(from, until).reduce((sum, each) => sum + each, 0);
+  // A hair more, as widths are added up and taken apart again.
+  const missing = Math.min(type.width(words, 'bold', SIZE) + 2 * PADDING + 0.1, WIDEST * columns) - room;
+  return missing <= 0 ? widths : widths.map((each, at) => (at >= from && at < until ? each + missing / columns : each));
 }
 
 const widthOfText = (type: Type, text: string, weight: Weight) =>

@@ -2,6 +2,7 @@ import { createRoot } from 'react-dom/client';
 import { photographOf } from './chart-file';
 import ChartFigure from './chart-figure';
 import type { ShownChart } from './chart-panel';
+import { whenDrawn } from './when-drawn';
 
 /** A chart as a paper holds it. */
 export interface ChartOnPaper {
@@ -12,8 +13,6 @@ export interface ChartOnPaper {
 }
 
 const ROOM = { width: 1_000, height: 300 };
-/** So long a chart is waited for; then the paper has none. */
-const FRAMES_MOST = 300;
 
 /** The chart drawn once more for paper: light, whatever the page is, and of one size, whatever the window is. */
 export async function chartOnPaper({ reading, drawn, says }: ShownChart): Promise<ChartOnPaper | undefined> {
@@ -25,12 +24,9 @@ export async function chartOnPaper({ reading, drawn, says }: ShownChart): Promis
   const root = createRoot(box);
   try {
     root.render(<ChartFigure chart={reading.chart} drawn={drawn} says={says} {...ROOM} />);
-    for (let frame = 0; frame < FRAMES_MOST && !box.querySelector('figure svg path'); frame++) await nextFrame();
-    return box.querySelector('figure svg path') ? { picture: await photographOf(box), says } : undefined;
+    return (await whenDrawn(box)) ? { picture: await photographOf(box), says } : undefined;
   } finally {
     root.unmount();
     box.remove();
   }
 }
-
-const nextFrame = () => new Promise((resolve) => requestAnimationFrame(resolve));
