@@ -17,6 +17,14 @@ export async function newDataset(page: Page, table = 'harvests'): Promise<void> 
   await expect(page.getByText('Nothing chosen yet. Below is a sample of the source')).toBeVisible();
 }
 
+/** A dataset of a pasted text, once its fields are known. */
+export async function pastedSql(page: Page, text: string, fields: number): Promise<void> {
+  await page.getByRole('button', { name: 'Paste SQL' }).click();
+  await page.getByRole('textbox', { name: 'SQL text' }).fill(text);
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(page.getByText(`It gives ${fields} fields.`)).toBeVisible();
+}
+
 export const trail = (page: Page) => page.getByRole('region', { name: 'Trail' });
 export const stamp = (page: Page) => page.getByRole('region', { name: 'Rows', exact: true });
 

@@ -1,4 +1,4 @@
-import { thin } from './bench-steps';
+import { pastedSql, thin } from './bench-steps';
 import { accessible, expect, inDemo, test } from './support';
 
 /** Columns per value, held against SQL run apart. */
@@ -80,14 +80,11 @@ test('one column per value stands beside its totals, is exchanged with what stan
 
 test('columns stand within columns, each group of them with what it is together', async ({ page, signIn }) => {
   await signIn('analyst');
-  await page.getByRole('button', { name: 'Paste SQL' }).click();
-  await page
-    .getByRole('textbox', { name: 'SQL text' })
-    .fill(
-      "select * from (values ('north', '2024', 'A', 10), ('north', '2024', 'B', 5), ('south', '2025', 'A', 7)) stands (region, season, grade, kilos)",
-    );
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(page.getByText('It gives 4 fields.')).toBeVisible();
+  await pastedSql(
+    page,
+    "select * from (values ('north', '2024', 'A', 10), ('north', '2024', 'B', 5), ('south', '2025', 'A', 7)) stands (region, season, grade, kilos)",
+    4,
+  );
   await page.getByRole('link', { name: 'Proof' }).click();
   await page.getByRole('button', { name: 'Group by a field' }).click();
   await page.getByRole('button', { name: 'One column per value' }).click();
@@ -123,12 +120,11 @@ test('columns stand within columns, each group of them with what it is together'
 
 test('of hundreds of columns those in sight are made, and the groups stay in sight', async ({ page, signIn }) => {
   await signIn('analyst');
-  await page.getByRole('button', { name: 'Paste SQL' }).click();
-  await page
-    .getByRole('textbox', { name: 'SQL text' })
-    .fill("select 'A' || n % 3 as band, 'column ' || lpad(n::text, 3, '0') as part, n * 1.5 as kilos from generate_series(1, 400) n");
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(page.getByText('It gives 3 fields.')).toBeVisible();
+  await pastedSql(
+    page,
+    "select 'A' || n % 3 as band, 'column ' || lpad(n::text, 3, '0') as part, n * 1.5 as kilos from generate_series(1, 400) n",
+    3,
+  );
   await page.getByRole('link', { name: 'Proof' }).click();
   await page.getByRole('button', { name: 'Group by a field' }).click();
   await page.getByRole('button', { name: 'One column per value' }).click();
@@ -149,12 +145,11 @@ test('of hundreds of columns those in sight are made, and the groups stay in sig
 
 test('groups stand in an order that is written, and back in that of their values', async ({ page, signIn }) => {
   await signIn('analyst');
-  await page.getByRole('button', { name: 'Paste SQL' }).click();
-  await page
-    .getByRole('textbox', { name: 'SQL text' })
-    .fill("select * from (values ('north', 10), ('south', 20), ('east', 7), ('west', 1), ('mid', 2)) stands (region, kilos)");
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(page.getByText('It gives 2 fields.')).toBeVisible();
+  await pastedSql(
+    page,
+    "select * from (values ('north', 10), ('south', 20), ('east', 7), ('west', 1), ('mid', 2)) stands (region, kilos)",
+    2,
+  );
   await page.getByRole('link', { name: 'Proof' }).click();
   await page.getByRole('button', { name: 'Group by a field' }).click();
   const groups = page.getByRole('table', { name: 'Lines of the proof' }).getByText(/^Region: /);

@@ -1,4 +1,4 @@
-import { newDataset, openWorthDelivering, sheetLine, thin } from './bench-steps';
+import { newDataset, openWorthDelivering, pastedSql, sheetLine, thin } from './bench-steps';
 import { accessible, expect, inDemo, test } from './support';
 
 const DEMO = 'Yield of 2025 by floral source';
@@ -88,12 +88,7 @@ test('only what a role allows is totalled, and values are marked', async ({ page
 
 test('rows that lie above the average of their group are marked, and those below another field', async ({ page, signIn }) => {
   await signIn('analyst');
-  await page.getByRole('button', { name: 'Paste SQL' }).click();
-  await page
-    .getByRole('textbox', { name: 'SQL text' })
-    .fill("select * from (values ('A', 10, 9), ('A', 20, 30), ('B', 100, 1)) lots (grade, kilos, sold)");
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(page.getByText('It gives 3 fields.')).toBeVisible();
+  await pastedSql(page, "select * from (values ('A', 10, 9), ('A', 20, 30), ('B', 100, 1)) lots (grade, kilos, sold)", 3);
   await page.getByRole('link', { name: 'Proof' }).click();
   await page.getByRole('button', { name: 'Group by a field' }).click();
   const table = page.getByRole('table', { name: 'Lines of the proof' });
@@ -189,12 +184,11 @@ test('days are grouped by month and by year, each read as what it is', async ({ 
 
 test('what is off in the rows is found: names written differently, and rows nobody can tell apart', async ({ page, signIn }) => {
   await signIn('analyst');
-  await page.getByRole('button', { name: 'Paste SQL' }).click();
-  await page
-    .getByRole('textbox', { name: 'SQL text' })
-    .fill("select * from (values ('Saltmarsh', 10), ('saltmarsh ', 20), ('Fennick', 7), ('Fennick', 7)) harvests (region, kilos)");
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(page.getByText('It gives 2 fields.')).toBeVisible();
+  await pastedSql(
+    page,
+    "select * from (values ('Saltmarsh', 10), ('saltmarsh ', 20), ('Fennick', 7), ('Fennick', 7)) harvests (region, kilos)",
+    2,
+  );
   await page.getByRole('link', { name: 'Proof' }).click();
   await page.getByRole('button', { name: 'One finding in the rows' }).click();
   const found = page.getByRole('list', { name: 'Findings in the rows' }).getByRole('listitem');

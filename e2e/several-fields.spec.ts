@@ -1,15 +1,15 @@
+import { pastedSql } from './bench-steps';
 import { accessible, expect, test } from './support';
 
 /** What is said of one field is said of others as well, by one edit. */
 
 test('a format is given to several fields at once, and a mark to several', async ({ page, signIn }) => {
   await signIn('analyst');
-  await page.getByRole('button', { name: 'Paste SQL' }).click();
-  await page
-    .getByRole('textbox', { name: 'SQL text' })
-    .fill("select * from (values ('A', 1234.5, 10.25, 7.5, date '2024-05-01')) lots (grade, kilos, price, moisture, picked_on)");
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(page.getByText('It gives 5 fields.')).toBeVisible();
+  await pastedSql(
+    page,
+    "select * from (values ('A', 1234.5, 10.25, 7.5, date '2024-05-01')) lots (grade, kilos, price, moisture, picked_on)",
+    5,
+  );
   await page.getByRole('link', { name: 'Fields' }).click();
   await page.getByRole('list', { name: 'Fields handed over' }).getByText('kilos', { exact: true }).click();
   const card = page.getByRole('region', { name: 'Field kilos' });

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { AcrossPlace, Aggregate, Edit } from '@cendra/core';
+import type { AcrossPlace, Aggregate, Beside, Edit } from '@cendra/core';
 import { acrossPlaces, acrossValues, AGGREGATES, besideColumn, crosstabRelations, foundPlaces, LINE_KINDS } from '@cendra/core';
 import { wireRow } from '../../../packages/core/test/support/generate';
 import type { DatasetBody } from './support/cendra';
@@ -142,16 +142,16 @@ describe('a crosstab over HTTP', () => {
     );
   }
 
-  test('says in each column the share and the rank a group has there, as SQL does', async () => {
+  /** The sum of kilos by floral source down and grade across, with figures beside it. */
+  async function withBeside(beside: readonly Beside[]) {
     const made = await crosstab(['grade'], ['floral_source'], [['kilos', 'sum']]);
     const { totals = [] } = made.definition.proof;
-    const dataset = await edit(server.analyst, made, {
-      kind: 'set proof',
-      property: 'totals',
-      from: totals,
-      to: totals.map((each) => ({ ...each, beside: ['share', 'rank', 'running total'] })),
-    } as Edit);
-    const { lines, at } = await proofOf(server.analyst, dataset);
+    const to = totals.map((each) => ({ ...each, beside }));
+    return proofOf(server.analyst, await edit(server.analyst, made, { kind: 'set proof', property: 'totals', from: totals, to }));
+  }
+
+  test('says in each column the share and the rank a group has there, as SQL does', async () => {
+    const { lines, at } = await withBeside(['share', 'rank', 'running total']);
     const told = await withSuperuser('cooperative', (client) =>
       client.query<string[]>({
         text: `with g as (select floral_source f, grade, sum(kilos) k from coop.harvests group by 1, 2),
@@ -178,15 +178,7 @@ describe('a crosstab over HTTP', () => {
   });
 
   test('says beside each column what it is against the one before, with what it is of and on everything', async () => {
-    const made = await crosstab(['grade'], ['floral_source'], [['kilos', 'sum']]);
-    const { totals = [] } = made.definition.proof;
-    const dataset = await edit(server.analyst, made, {
-      kind: 'set proof',
-      property: 'totals',
-      from: totals,
-      to: totals.map((each) => ({ ...each, beside: ['difference across', 'change across'] })),
-    } as Edit);
-    const { lines, at } = await proofOf(server.analyst, dataset);
+    const { lines, at } = await withBeside(['difference across', 'change across']);
     const { rows } = await withSuperuser('cooperative', (client) =>
       client.query<(string | null)[]>({
         text: `with g as (select floral_source f, sum(kilos) filter (where grade = 'A') a, sum(kilos) filter (where grade = 'B') b, sum(kilos) filter (where grade = 'C') c
