@@ -206,6 +206,47 @@ test('what is off in the rows is found: names written differently, and rows nobo
   await accessible(page);
 });
 
+test('people are told apart by number and shown by name, with what is the same in all of their rows', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await pastedSql(
+    page,
+    "select * from (values (7, 'Ada Brook', 'Utter', 'UT-1', 10), (7, 'Ada Brook', 'Utter', 'UT-1', 4), (9, 'Ada Brook', 'Fennick', 'FN-1', 5), (3, 'Odo Larkin', 'Fennick', 'FN-2', 6)) stands (member_id, member_name, region, district, kilos)",
+    5,
+  );
+  await page.getByRole('link', { name: 'Proof' }).click();
+  const choose = async (label: string, choice: string) => {
+    await page.getByRole('button', { name: new RegExp(`^${label}: `) }).click();
+    await page.getByRole('option', { name: choice, exact: true }).click();
+  };
+  await page.getByRole('button', { name: 'Group by a field' }).click();
+  await choose('Field of level 1', 'Member id');
+  await choose('Single rows', 'only groups shown');
+  await choose('Shown field of level 1', 'Member name');
+  await choose('At the head of level 1', 'Region');
+  const rows = page.getByRole('table', { name: 'Lines of the proof' }).getByRole('row');
+  await expect(rows).toContainText([
+    /^/,
+    /^Ada Brook · Region: Utter/,
+    /^Ada Brook · Region: Fennick/,
+    /^Odo Larkin · Region: Fennick/,
+    /^Everything/,
+  ]);
+  await page.getByRole('button', { name: 'One finding in the rows' }).click();
+  await expect(page.getByRole('list', { name: 'Findings in the rows' })).toContainText(
+    'Groups of member_id are shown by one name: “Ada Brook” is the member_name of “7” and “9”.',
+  );
+  await accessible(page);
+  await page.getByRole('button', { name: 'Without Region at the head of level 1' }).click();
+  await expect(rows.nth(1)).toContainText(/^Ada Brook(?! ·)/);
+  // A district lies in one region, so it belongs below it: one press.
+  await choose('Field of level 1', 'District');
+  await page.getByRole('button', { name: 'Add a level' }).click();
+  await choose('Field of level 2', 'Region');
+  await page.getByRole('button', { name: 'Exchange the two levels' }).click();
+  await expect(page.getByRole('button', { name: 'Field of level 1: Region' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Field of level 2: District' })).toBeVisible();
+});
+
 test('a field that is not taken yet is offered in the sentence, and is taken by being chosen', async ({ page, signIn }) => {
   await signIn('analyst');
   await newDataset(page, 'harvests');

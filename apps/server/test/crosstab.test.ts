@@ -11,7 +11,7 @@ import { datasetOf, edit, fieldOf } from './support/datasets';
 import { Generated } from './support/generated';
 import type { NaiveLine } from './support/naive-proof';
 import { naiveLines, REST } from './support/naive-proof';
-import { fields } from './support/proof-lines';
+import { fields, headsAt } from './support/proof-lines';
 import { proofOf, started } from './support/proofs';
 
 /** A line with its figures by column: those of each value across, then those over all of them. */
@@ -21,6 +21,7 @@ interface Line {
   readonly rows: number | null;
   readonly aggregate: string | null;
   readonly keys: readonly (string | null)[];
+  readonly heads: readonly (string | null)[];
   readonly figures: readonly (readonly (string | null)[])[];
   /** How many rows each column has; of a header nothing is said. */
   readonly cellRows: readonly (number | null)[];
@@ -46,6 +47,7 @@ describe('the lines of a crosstab', () => {
         rows: number('line_rows'),
         aggregate: aggregate === null ? null : (AGGREGATES[aggregate] ?? null),
         keys: layout.levels.map((_level, index) => (at(`rest_${index + 1}`) === 'true' ? REST : at(`key_${index + 1}`))),
+        heads: headsAt(layout, number('line_level') ?? 0, at),
         figures: Array.from({ length: places }, (_each, place) =>
           layout.totals.map((_total, index) => (rowsOf(place) === null ? null : at(`total_${place * layout.totals.length + index}`))),
         ),
@@ -80,6 +82,7 @@ describe('the lines of a crosstab', () => {
           rows: line.rows,
           aggregate: null,
           keys: line.keys,
+          heads: line.heads,
           figures: parts.map((part) => figuresOf(part, line, layout)),
           cellRows: parts.map((part) => rowsIn(part, line)),
         }));

@@ -1,9 +1,9 @@
-import type { Layout, Problem } from '@cendra/core';
+import type { Edit, Layout, Problem } from '@cendra/core';
 import type { DatasetBody, Person } from './support/cendra';
 import { Cendra, run } from './support/cendra';
 import { unique, withSuperuser } from './support/cluster';
 import { datasetOf, demoSource, edit, fieldOf, writtenCriteria } from './support/datasets';
-import { datasetOfText } from './support/texts';
+import { datasetOfText, sqlOf } from './support/texts';
 
 /** What a proof finds in the rows of its result is what the database says of them. */
 
@@ -107,6 +107,56 @@ test('a single column across, and a chart with groups it draws nothing for', asy
     'One group has no average of moisture, so the chart draws nothing there.',
     'One column per value of season is a single column.',
   ]);
+});
+
+test('groups of one name, groups of several names, and a field at the head that is not the same in all of a group', async () => {
+  const said = async (layout: Partial<Layout>) =>
+    (await found(layout)).filter(({ code }) => code.startsWith('group-')).map(({ code, message }) => `${code}: ${message}`);
+  const pairs = `(select distinct region collate "C" as region, grade from coop.${table} where region is not null) pairs`;
+  const [alike] = await bySql(`select grade from ${pairs} group by grade having count(*) > 1`);
+  expect(alike?.grade).toBe('A');
+  expect(await said({ levels: [{ ...by('region'), shown: f('grade') }] })).toEqual([
+    'group-names-alike: Groups of region are shown by one name: “A” is the grade of “Saltmarsh” and “saltmarsh ”.',
+  ]);
+  expect(await said({ levels: [{ ...by('grade'), shown: f('region') }] })).toEqual([
+    'group-names-several: The group “A” of grade has several values of region, of which the least is shown: “Saltmarsh” and “saltmarsh ”.',
+  ]);
+  const differing = await bySql(
+    `select grade from coop.${table} group by grade having count(distinct region collate "C") > 1 or count(region) between 1 and count(*) - 1`,
+  );
+  expect(differing).toHaveLength(2);
+  expect(await said({ levels: [{ ...by('grade'), heads: [f('region'), f('season')] }] })).toEqual([
+    'group-head-several: region stands at the head of the groups of grade and is not the same in all rows of 2 groups: “A” has “Saltmarsh” and “saltmarsh ”.',
+  ]);
+});
+
+test('a level whose every group has a single one of the next in it, and the two are exchanged', async () => {
+  const of = await datasetOfText(
+    analyst,
+    await demoSource(analyst),
+    "select * from (values ('UT-1', 'Utter', 'A'), ('UT-2', 'Utter', 'A'), ('FN-1', 'Fennick', 'B'), ('FN-1', 'Fennick', 'A')) stands (district, region, grade)",
+  );
+  const at = (await run(analyst, of, 'full')).result?.id ?? '';
+  const idOf = (name: string) => sqlOf(of).fields.find((each) => each.column === name)?.id ?? '';
+  const level = (name: string) => ({ field: idOf(name), descending: false, subtotal: true });
+  let laid = of;
+  const nested = async (...names: readonly string[]) => {
+    const levels = names.map(level);
+    laid = await edit(analyst, laid, { kind: 'set proof', property: 'levels', from: laid.definition.proof.levels, to: levels } as Edit);
+    const problems = await analyst.post<readonly Problem[]>(`/results/${at}/proofs/findings`, {
+      dataset: laid.id,
+      revision: laid.revision,
+    });
+    return problems.filter(({ code }) => code === 'levels-nested');
+  };
+  const [hint] = await nested('district', 'region');
+  expect(hint).toMatchObject({
+    severity: 'hint',
+    message: 'Each district has one region and stands above it, so that every group of district has a single one of region in it.',
+    place: { field: idOf('district') },
+  });
+  expect(await nested('region', 'district')).toEqual([]);
+  expect(await nested('district', 'grade')).toEqual([]);
 });
 
 test('nothing is said where nothing is off, also of no row at all', async () => {

@@ -7,7 +7,7 @@ import { Cendra, run } from './support/cendra';
 import { withSuperuser } from './support/cluster';
 import { datasetOf, demoSource, edit, fieldOf } from './support/datasets';
 import { Generated, rowsOf } from './support/generated';
-import { naiveLines, REST } from './support/naive-proof';
+import { naiveLines, REST, SEVERAL } from './support/naive-proof';
 import { engineLines, layouts, readAs, withStretches } from './support/proof-lines';
 import type { ProofBody } from './support/proofs';
 import { proofOf } from './support/proofs';
@@ -21,6 +21,8 @@ describe('the lines of a proof', () => {
     let stretches = 0;
     let rests = 0;
     let empty = 0;
+    let named = 0;
+    const headed = new Set<string>();
     await fc.assert(
       fc.asyncProperty(layouts, fc.array(wireRow, { maxLength: 12 }), async (given, rows) => {
         await generated.fill(rows);
@@ -29,13 +31,17 @@ describe('the lines of a proof', () => {
         const told = naiveLines(read.layout, read.fields, withStretches(read, rowsOf(rows)));
         empty += told.filter(({ rows: of }) => of === 0).length;
         rests += told.filter(({ keys }) => keys.includes(REST)).length;
+        named += told.filter(({ keys, shown }) => shown.some((each, at) => each !== null && each !== keys[at])).length;
+        for (const each of told.flatMap(({ heads }) => heads)) headed.add(each === SEVERAL || each === null ? String(each) : 'one');
         expect(await engineLines(generated, read)).toEqual(told);
       }),
-      { numRuns: 60, seed: 18 },
+      { numRuns: 100, seed: 18 },
     );
     expect(stretches).toBeGreaterThan(10);
     expect(rests).toBeGreaterThan(20);
-    expect(empty).toBeGreaterThan(50);
+    expect(empty).toBeGreaterThan(20);
+    expect(named).toBeGreaterThan(50);
+    expect([...headed].toSorted()).toEqual(['null', 'one', SEVERAL]);
   });
 });
 

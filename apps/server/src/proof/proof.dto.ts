@@ -14,6 +14,8 @@ export class NewProofDto {
 /** What a group across is told by at one level, in wire form. */
 export class AcrossKeyDto {
   @ApiProperty({ type: String, nullable: true }) value!: string | null;
+  /** What it is shown by, of a level that is shown by another field. */
+  @ApiProperty({ required: false, type: String, nullable: true }) shown?: string | null;
   /** It is all that is not among the first, together. */
   @ApiProperty({ required: false, enum: [true] }) rest?: true;
 }

@@ -7,7 +7,7 @@ import { rowsKept } from './engine-relations';
 import type { Generated } from './generated';
 import { rowsOf } from './generated';
 import { naiveLines, REST } from './naive-proof';
-import { fields, listed, offered, totalled } from './proof-lines';
+import { fields, heads, listed, offered, shown, totalled } from './proof-lines';
 
 /** Layouts of the generated rows with columns per value, and the values that stand across. */
 
@@ -18,6 +18,8 @@ const levelsOf = <F extends string>(of: readonly F[], least: number) =>
     fc.record(
       {
         field: fc.constantFrom(...of),
+        shown,
+        heads,
         descending: fc.boolean(),
         subtotal: fc.boolean(),
         by: totalled,
@@ -76,10 +78,11 @@ function placesAcross({ levels, total, totalsFirst }: Across, rows: readonly Row
   };
   const places = naiveLines(asLines, fields, rows)
     .filter((each) => each.kind === 'totals')
-    .map(({ keys, level }) =>
-      keys
-        .slice(0, level ?? 0)
-        .map((value, at): AcrossKey => (levels[at]?.first !== undefined && value === REST ? { value: null, rest: true } : { value })),
+    .map(({ keys, level, shown: names }) =>
+      keys.slice(0, level ?? 0).map((value, at): AcrossKey => {
+        if (levels[at]?.first !== undefined && value === REST) return { value: null, rest: true };
+        return levels[at]?.shown === undefined ? { value } : { value, shown: names[at] ?? null };
+      }),
     );
   return places;
 }

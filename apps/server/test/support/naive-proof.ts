@@ -23,6 +23,10 @@ export interface NaiveLine {
   readonly aggregate: Aggregate | null;
   readonly row: number | null;
   readonly keys: readonly (string | null)[];
+  /** What the group of each level is shown by, where that is another field. */
+  readonly shown: readonly (string | null)[];
+  /** What stands at its head: the one value its rows have, or that there are several. */
+  readonly heads: readonly (string | null)[];
   readonly totals: readonly (string | null)[];
   readonly marks: readonly (boolean | null)[];
 }
@@ -31,6 +35,9 @@ const wire = (field: Pick<SheetField, 'type'>, value: Value) => (value === null 
 
 /** The key of a group that is all others together. */
 export const REST = 'the rest together';
+
+/** At the head of a group whose rows do not have one value. */
+export const SEVERAL = 'several';
 
 /** The lines of a proof, read off its rows the slow and obvious way. Which groups are the first is told by the rows of `among`. */
 export function naiveLines(
@@ -45,6 +52,20 @@ export function naiveLines(
   const used = order.filter((each) => layout.totals.some((total) => total.aggregate === each));
   const nothing = layout.totals.map(() => null);
   const unmarked = layout.marks.map(() => null);
+  /** The least value of the field a group is shown by, in all rows of the value it is told by. */
+  const nameOf = (at: number, key: string | null): Value => {
+    const { shown, of: own } = levels[at] ?? {};
+    if (shown === undefined || !own) return null;
+    const names = among.flatMap((row) => (wire(own, row.get(own.id) ?? null) === key ? (row.get(shown) ?? []) : []));
+    return names.toSorted((a, b) => compareValues(of(shown).type, a, b))[0] ?? null;
+  };
+  const headed = (level: number, group: readonly Row[]) =>
+    (levels[level - 1]?.heads ?? []).map((id) => {
+      const found = new Set(group.map((row) => wire(of(id), row.get(id) ?? null)));
+      return found.size > 1 ? SEVERAL : ([...found][0] ?? null);
+    });
+  const named = (keys: readonly (string | null)[], depth: number) =>
+    levels.map(({ shown }, at) => (shown === undefined || at >= depth ? null : wire(of(shown), nameOf(at, keys[at] ?? null))));
 
   const totalLines = (level: number, group: readonly Row[], keys: readonly (string | null)[]): NaiveLine[] =>
     (used.length === 0 ? [null] : used).map((aggregate) => ({
@@ -54,6 +75,8 @@ export function naiveLines(
       aggregate,
       row: null,
       keys,
+      shown: named(keys, level),
+      heads: headed(level, group),
       totals: layout.totals.map((total) => (total.aggregate === aggregate ? naiveTotal(total, of(total.field), of, group) : null)),
       marks: unmarked,
     }));
@@ -78,6 +101,8 @@ export function naiveLines(
         aggregate: null,
         row: Number(writeValue({ kind: 'whole' }, row.get('n') as Decimal)),
         keys,
+        shown: named(keys, levels.length),
+        heads: [],
         totals: nothing,
         marks: layout.marks.map((mark) => {
           const condition = markCondition(mark, fields).expression;
@@ -106,12 +131,14 @@ export function naiveLines(
         const [own, other] = [valueAs(next.of.type, a), valueAs(next.of.type, b)];
         const place = (value: Value) => (by ? 0 : placeIn(next.listed, next.of.type, value));
         if (place(own) !== place(other)) return place(own) - place(other);
-        if (!by) return inOrder(next.of.type, own, other, next.descending);
+        const called =
+          next.shown === undefined ? 0 : inOrder(of(next.shown).type, nameOf(level, a), nameOf(level, b), !by && next.descending);
+        if (!by) return called || inOrder(next.of.type, own, other, next.descending);
         const type = aggregateType(by.aggregate, of(by.field).type);
         const figureOf = (rows: readonly Row[]) => naiveFigure(by, of(by.field), of, rows);
         // Groups without rows have no figure, not even a count of none.
         const [figure, beside] = [ofA, ofB].map((rows) => (rows.length === 0 ? null : figureOf(rows)));
-        return inOrder(type, figure ?? null, beside ?? null, next.descending) || inOrder(next.of.type, own, other, false);
+        return inOrder(type, figure ?? null, beside ?? null, next.descending) || called || inOrder(next.of.type, own, other, false);
       });
     const shown = sortedOf(inGroups(known, valueOf)).slice(0, first);
     const keyOf = (row: Row) => (shown.some(([key]) => key === valueOf(row)) ? valueOf(row) : REST);
@@ -131,6 +158,8 @@ export function naiveLines(
         aggregate: null,
         row: null,
         keys: own,
+        shown: named(own, level + 1),
+        heads: headed(level + 1, inside),
         totals: nothing,
         marks: unmarked,
       };

@@ -20,7 +20,7 @@ import { keyed } from '../../../../packages/core/test/support/generate';
 import { groupsKept, rowsGiven, rowsKept } from './engine-relations';
 import type { Generated } from './generated';
 import type { NaiveLine } from './naive-proof';
-import { REST } from './naive-proof';
+import { REST, SEVERAL } from './naive-proof';
 
 /** Layouts of the generated rows, and their lines as the server's statements make them. */
 
@@ -55,24 +55,35 @@ export const offered: Parameter = {
   choices: { from: 'typed', items: ['a', 'nowhere', '1', '1.50', 'true', '2024-02-29'].map((value) => ({ value, label: value })) },
 };
 
+/** What groups are shown by: values that several of them have, and of which one of them has several. */
+export const shown = fc.constantFrom('t1', 't2', 'w2', 'day1', 'b1');
+
+/** What is told at the head of a group, whether it is the same in all of it or not. */
+export const heads = fc.uniqueArray(fc.constantFrom('t2', 'w2', 'day1', 'b1', 'open'), { minLength: 1, maxLength: 2 });
+
 export const layouts: fc.Arbitrary<Layout> = fc.record(
   {
     levels: fc.uniqueArray(
-      fc.record(
-        {
-          field: fc.constantFrom('t1', 'b1', 'day1', 'at1', 'w2', 'd2'),
-          stretch: fc.constantFrom(...DAY_STRETCHES),
-          descending: fc.boolean(),
-          subtotal: fc.boolean(),
-          ofSeveral: fc.constant(true as const),
-          totalsFirst: fc.constant(true as const),
-          by: totalled,
-          listed,
-          first: fc.integer({ min: 1, max: 3 }),
-          also,
-        },
-        { requiredKeys: ['field', 'descending', 'subtotal'] },
-      ),
+      fc
+        .tuple(
+          fc.record(
+            {
+              field: fc.constantFrom('t1', 'b1', 'day1', 'at1', 'w2', 'd2'),
+              stretch: fc.constantFrom(...DAY_STRETCHES),
+              shown,
+              heads,
+              descending: fc.boolean(),
+              subtotal: fc.boolean(),
+              ofSeveral: fc.constant(true as const),
+              totalsFirst: fc.constant(true as const),
+              by: totalled,
+              listed,
+            },
+            { requiredKeys: ['field', 'descending', 'subtotal'] },
+          ),
+          fc.oneof(fc.record({ first: fc.integer({ min: 1, max: 3 }) }), fc.record({ also }), fc.constant({})),
+        )
+        .map(([level, groups]) => ({ ...level, ...groups })),
       { maxLength: 3, selector: ({ field, stretch }) => `${field} ${stretch ?? ''}` },
     ),
     rows: fc.boolean(),
@@ -139,6 +150,12 @@ export async function engineCells(generated: Generated, read: ReadLayout) {
   return { columns: made.columns, cells: await rowsGiven(generated, made.lines) };
 }
 
+/** What a line says of the fields at the head of its group. */
+export const headsAt = ({ levels }: Layout, level: number, at: (id: string) => string | null): readonly (string | null)[] =>
+  (levels[level - 1]?.heads ?? []).map((_field, index) =>
+    at(`several_${level}_${index}`) === 'true' ? SEVERAL : at(`head_${level}_${index}`),
+  );
+
 export async function engineLines(generated: Generated, read: ReadLayout): Promise<readonly NaiveLine[]> {
   const { layout } = read;
   const { columns, cells } = await engineCells(generated, read);
@@ -153,6 +170,8 @@ export async function engineLines(generated: Generated, read: ReadLayout): Promi
       aggregate: aggregate === null ? null : (AGGREGATES[aggregate] ?? null),
       row: number('line_row'),
       keys: layout.levels.map((_level, index) => (at(`rest_${index + 1}`) === 'true' ? REST : at(`key_${index + 1}`))),
+      shown: layout.levels.map((each, index) => (each.shown === undefined ? null : at(`shown_${index + 1}`))),
+      heads: headsAt(layout, number('line_kind') === 1 ? 0 : (number('line_level') ?? 0), at),
       totals: layout.totals.map((_total, index) => at(`total_${index}`)),
       marks: layout.marks.map((_mark, index) => (at(`mark_${index}`) === null ? null : at(`mark_${index}`) === 'true')),
     };

@@ -1357,6 +1357,7 @@ export type QuestionDto = {
 };
 export type AcrossKeyDto = {
   value: string | null;
+  shown?: string | null;
   rest?: true;
 };
 export type ProofDto = {

@@ -37,6 +37,7 @@ export function AcrossSentence({ layout, next, onSet, onExchange, ...side }: Acr
           named={`level ${index + 1} across`}
           says={index === 0 ? 'one column per' : 'then'}
           subtotals={index < levels.length - 1}
+          heads={false}
           away={`No columns per ${words.of(level.field)}`}
           onChange={(to, field) => onSet('across', to.length > 0 ? { ...across, levels: to } : undefined, field)}
         />

@@ -3,10 +3,13 @@ import { useId, useState } from 'react';
 import { whyOf } from '@cendra/core';
 import type { ProblemDto } from '../api';
 import { api } from '../api';
+import { Fixes } from '../bench/findings/fixes';
+import type { Bench } from '../bench/use-bench';
 import { failureOf } from '../api/problem';
 import { FailureNotice, ProblemLine } from '../ui/notice';
 
 interface FindingsStripProps {
+  readonly bench: Bench;
   /** Whether there are lines to look behind. */
   readonly ready: boolean;
   readonly asked: { readonly result: string; readonly dataset: string; readonly revision: number };
@@ -15,7 +18,7 @@ interface FindingsStripProps {
 }
 
 /** What is off in the rows as the proof reads them. It says so too when nothing is, as one cannot see that by looking. */
-export function FindingsStrip({ ready, asked, among }: FindingsStripProps) {
+export function FindingsStrip({ bench, ready, asked, among }: FindingsStripProps) {
   const { currentData: found, error } = api.useFoundInRowsQuery(asked, { skip: !ready });
   // Kept here, as another layout is looked through anew: who reads the findings goes on reading them.
   const [open, setOpen] = useState(false);
@@ -40,7 +43,7 @@ export function FindingsStrip({ ready, asked, among }: FindingsStripProps) {
       {open && (
         <ul id={list} aria-label="Findings in the rows" className="order-last max-h-40 basis-full space-y-1 overflow-auto pl-1">
           {found.map((problem) => (
-            <Finding key={`${problem.code} ${problem.place.field ?? ''} ${problem.message}`} problem={problem} />
+            <Finding bench={bench} key={`${problem.code} ${problem.place.field ?? ''} ${problem.message}`} problem={problem} />
           ))}
         </ul>
       )}
@@ -48,11 +51,12 @@ export function FindingsStrip({ ready, asked, among }: FindingsStripProps) {
   );
 }
 
-function Finding({ problem }: { readonly problem: ProblemDto }) {
+function Finding({ bench, problem }: { readonly bench: Bench; readonly problem: ProblemDto }) {
   return (
     <li>
       <ProblemLine problem={problem} />
       <p className="pl-5.5 text-meta text-ink-soft">{whyOf(problem)}</p>
+      <Fixes bench={bench} problem={problem} />
     </li>
   );
 }

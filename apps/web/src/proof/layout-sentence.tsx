@@ -54,6 +54,7 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
             named={`level ${index + 1}`}
             says={index === 0 ? 'Grouped by' : 'then by'}
             subtotals
+            heads
             away={`Do not group by ${words.of(level.field)}`}
             onChange={(to, field) => set('levels', to, field)}
           />

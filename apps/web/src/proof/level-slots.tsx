@@ -4,7 +4,9 @@ import type { Bench } from '../bench/use-bench';
 import { AlsoSlot } from './also-slot';
 import { Away } from './away';
 import type { FieldWords } from './field-words';
+import { HeadsSlot } from './heads-slot';
 import { inOrder, OrderSlot } from './order-slot';
+import { ShownSlot } from './shown-slot';
 import { StretchSlot } from './stretch-slot';
 
 /** “Of several”: where there is more than one of what stands in the group. */
@@ -55,12 +57,14 @@ interface LevelSlotsProps extends LevelSide {
   readonly says: string;
   /** The last level across has none: its groups are the columns themselves. */
   readonly subtotals: boolean;
+  /** Whether fields can be told at the head of its groups. */
+  readonly heads: boolean;
   readonly away: string;
   readonly onChange: (to: readonly Level[], field?: SheetField) => void;
 }
 
 /** One level of groups, as a part of the sentence. */
-export function LevelSlots({ levels, index, named, says, subtotals, away, onChange, ...side }: LevelSlotsProps) {
+export function LevelSlots({ levels, index, named, says, subtotals, heads, away, onChange, ...side }: LevelSlotsProps) {
   const { bench, result, handed, totals, words, locked, offered } = side;
   const level = levels[index];
   if (!level) return null;
@@ -74,11 +78,12 @@ export function LevelSlots({ levels, index, named, says, subtotals, away, onChan
         choices={[level.field, ...offered(level.field)].map(words.of)}
         disabled={locked}
         onChange={(word) => {
-          const { stretch: _stretch, listed: _listed, also: _also, ...plain } = level;
+          const { stretch: _stretch, shown: _shown, listed: _listed, also: _also, ...plain } = level;
           const next = words.field(word);
           change({ ...plain, field: next?.id ?? level.field }, next);
         }}
       />
+      <ShownSlot label={`Shown field of ${named}`} level={level} handed={handed} words={words} locked={locked} onChange={change} />
       <StretchSlot
         label={`Stretch of ${named}`}
         level={level}
@@ -86,6 +91,7 @@ export function LevelSlots({ levels, index, named, says, subtotals, away, onChan
         locked={locked}
         onChange={({ also, ...to }) => change(to.stretch && also ? { ...to, also } : to)}
       />
+      {heads && <HeadsSlot named={named} level={level} handed={handed} words={words} locked={locked} onChange={change} />}
       <OrderSlot
         bench={bench}
         result={result}

@@ -139,7 +139,12 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
             {note}
           </span>
         ))}
-        <FindingsStrip ready={made !== undefined && result.rows !== '0'} asked={asked} among={result.complete ? undefined : notes[0]} />
+        <FindingsStrip
+          bench={bench}
+          ready={made !== undefined && result.rows !== '0'}
+          asked={asked}
+          among={result.complete ? undefined : notes[0]}
+        />
         {!run.current && (
           <span title={WORDS['out of date']} className="font-medium text-amber">
             out of date

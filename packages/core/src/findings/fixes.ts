@@ -1,11 +1,12 @@
 import { linkReferences } from '../expressions';
+import type { Level } from '../grouping';
 import type { Problem } from '../problem';
 import { safeName } from '../sheet';
 import type { SheetEntry } from '../sheet';
 import type { Catalogue, TableStep } from '../steps';
 import { checkedOf, ofKind } from '../steps';
 import type { CheckedTrail, Definition, Edit } from '../trail';
-import { checkedStep, removeParameter, reportFields, setItem } from '../trail';
+import { checkedStep, equal, removeParameter, reportFields, setItem } from '../trail';
 
 /** A way to mend a finding: what it does, said as on a button, and the edits that do it. */
 export interface Fix {
@@ -28,6 +29,10 @@ const FIXES: Readonly<Record<string, Fixing>> = {
     const parameter = definition.parameters.find((each) => each.id === found.place.parameter);
     return parameter ? [{ says: `Remove :${parameter.name}`, edits: [removeParameter(definition, parameter)] }] : [];
   },
+  'levels-nested': ({ place }, { definition: { proof } }) => [
+    ...exchangedLevels(place.field, 'levels', proof.levels, (levels) => levels),
+    ...exchangedLevels(place.field, 'across', proof.across?.levels ?? [], (levels) => ({ ...proof.across, levels })),
+  ],
   'column-gone': (found, { definition }) => {
     const step = tableStep(definition, found);
     const to = step?.taken.filter((each) => each !== found.place.field);
@@ -49,6 +54,20 @@ const FIXES: Readonly<Record<string, Fixing>> = {
 
 export function fixesOf(found: Problem, trail: CheckedTrail, catalogue: Catalogue): readonly Fix[] {
   return [...(FIXES[found.code]?.(found, trail, catalogue) ?? []), ...instead(found, trail)];
+}
+
+/** The level of a field below the one it stands above. */
+function exchangedLevels(
+  field: string | undefined,
+  property: 'levels' | 'across',
+  levels: readonly Level[],
+  written: (levels: readonly Level[]) => unknown,
+): readonly Fix[] {
+  const at = levels.findIndex((each) => each.field === field);
+  const [own, next] = levels.slice(at, at + 2);
+  if (at < 0 || !own || !next) return [];
+  const to = levels.toSpliced(at, 2, next, own);
+  return [{ says: 'Exchange the two levels', edits: [{ kind: 'set proof', property, from: written(levels), to: written(to) } as Edit] }];
 }
 
 /** What the check would have written at the place. */
@@ -97,10 +116,17 @@ function lastDates(found: Problem, trail: CheckedTrail): readonly Fix[] {
 function withoutField({ proof }: Definition, { place }: Problem): readonly Fix[] {
   const other = (each: { readonly field: string }) => each.field !== place.field;
   const edits: Edit[] = [];
-  if (!proof.levels.every(other)) edits.push({ kind: 'set proof', property: 'levels', from: proof.levels, to: proof.levels.filter(other) });
+  const gone = (id: string | undefined) => id === place.field;
+  const without = (levels: readonly Level[]): readonly Level[] =>
+    levels.filter(other).map(({ shown, heads, ...level }) => {
+      const left = heads?.filter((each) => !gone(each)) ?? [];
+      return { ...level, ...(shown === undefined || gone(shown) ? {} : { shown }), ...(left.length > 0 ? { heads: left } : {}) };
+    });
+  const levels = without(proof.levels);
+  if (!equal(levels, proof.levels)) edits.push({ kind: 'set proof', property: 'levels', from: proof.levels, to: levels });
   const { across } = proof;
-  const beside = across?.levels.filter(other);
-  if (across && beside && beside.length < across.levels.length) {
+  const beside = across && without(across.levels);
+  if (across && beside && !equal(beside, across.levels)) {
     const to = beside.length > 0 ? { ...across, levels: beside } : undefined;
     edits.push({ kind: 'set proof', property: 'across', from: across, to });
   }

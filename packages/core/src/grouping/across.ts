@@ -10,10 +10,24 @@ import { withBeside } from './beside';
 import { nothing } from './besides';
 import { MOST_ACROSS } from './layout';
 import type { ProofRelations } from './lines';
-import { averages, cellRowsColumn, column, field, groupColumns, keysOf, keysOfLevels, LINE, totalColumn, valuesColumn } from './columns';
+import {
+  apart,
+  averages,
+  cellRowsColumn,
+  column,
+  field,
+  groupColumns,
+  headColumns,
+  keysOf,
+  keysOfLevels,
+  LINE,
+  totalColumn,
+  valuesColumn,
+} from './columns';
 import { emptyPerGroup, hasEmptyGroups, withEmptyGroups } from './empty-groups';
 import { readRows } from './first-groups';
 import { grouped, groupOrder, withFigures } from './groups';
+import { withoutHeads } from './heads';
 import { linesOf } from './lines';
 import type { AcrossKey, AcrossPlace } from './places';
 import { acrossPlaces, placesBefore } from './places';
@@ -65,10 +79,11 @@ export function crosstabRelations(
   );
   const keys = keysOfLevels(levels, fields);
   const told = groupColumns(plain, fields).filter(({ id }) => id.startsWith('total_') || id.startsWith('values_'));
-  const values = beside.levels.map((level, index) => keysOf(level, index + 1, fields).map(across));
-  const side = [...keys, column(LINE.level, whole), column(LINE.rows, whole), column(DEPTH, whole), ...values.flat(), ...told];
+  const values = beside.levels.map((level, index) => apart(level, keysOf(level, index + 1, fields)).map(across));
+  const heads = headColumns(levels, fields);
+  const side = [...keys, column(LINE.level, whole), column(LINE.rows, whole), column(DEPTH, whole), ...values.flat(), ...told, ...heads];
   const parts = depths.map((depth) => {
-    const both = { ...plain, levels: [...beside.levels.slice(0, depth), ...levels] };
+    const both = { ...plain, levels: depth === 0 ? levels : withoutHeads([...beside.levels.slice(0, depth), ...levels]) };
     const handle = `across_${depth}`;
     const landed: Relation = { node: 'landed', handle, columns: groupColumns(both, fields) };
     return { handle, groups: grouped(both, fields, rows), beside: besideOthers(landed, depth, side, both.levels, fields) };
@@ -98,7 +113,11 @@ export function crosstabRelations(
     input: both,
     keys: [...keys, column(LINE.level, whole)].map((each) => ({ ...each, expression: field(each.id, each.type) })),
     counts: [],
-    measures: [taken(LINE.rows, column(LINE.rows, whole), isOf([], values)), ...measures],
+    measures: [
+      taken(LINE.rows, column(LINE.rows, whole), isOf([], values)),
+      ...heads.map((each) => taken(each.id, each, isOf([], values))),
+      ...measures,
+    ],
   };
   const wide = {
     ...plain,
@@ -139,7 +158,7 @@ function besideOthers(
     [DEPTH, wholeLiteral(depth)],
     [LINE.level, { op: 'call', name: 'subtractSmall', type: whole, of: [level, wholeLiteral(depth)] }],
   ]);
-  const known = new Set([LINE.rows, ...columnsOf(landed).map((each) => each.id)].filter((id) => !/^(key|rest)_/.test(id)));
+  const known = new Set([LINE.rows, ...columnsOf(landed).map((each) => each.id)].filter((id) => !/^(key|rest|shown)_/.test(id)));
   const of = ({ id, type }: Column) => told.get(id) ?? (known.has(id) ? field(id, type) : nothing(type));
   return {
     node: 'calculate',

@@ -32,7 +32,7 @@ export interface AlsoKnown {
   readonly columnAt: ColumnAtStep;
 }
 
-/** A field at a step whose values are groups, with the fields there that tell in which groups above. */
+/** A field at a step whose values are groups, with the fields there that tell in which groups above, and behind them the one they are shown by. */
 export interface AlsoAsked {
   readonly step: string;
   readonly field: FieldId;
@@ -45,18 +45,20 @@ export type ColumnAtStep = (step: string, level: FieldId) => FieldId | undefined
 /** What has to be asked of steps for the groups of a layout. */
 export const alsoAsked = ({ layout }: ReadLayout, columnAt: ColumnAtStep): readonly AlsoAsked[] =>
   sidesOf(layout).flatMap((side) =>
-    side.flatMap(({ also }, index) => (also?.of === 'field' ? [askedOf(also, side.slice(0, index), columnAt).asked] : [])),
+    side.flatMap((level, index) => (level.also?.of === 'field' ? [askedOf(level, level.also, side.slice(0, index), columnAt).asked] : [])),
   );
 
 const sidesOf = ({ levels, across }: Layout) => [levels, across?.levels ?? []];
 
 /** With the numbers of the levels above it is asked within. */
-function askedOf({ step, field: id }: Also & { of: 'field' }, above: readonly Level[], columnAt: ColumnAtStep) {
+function askedOf({ shown }: Level, { step, field: id }: Also & { of: 'field' }, above: readonly Level[], columnAt: ColumnAtStep) {
   const within = above.flatMap((level, index) => {
     const column = level.first === undefined && !level.stretch ? columnAt(step, level.field) : undefined;
     return column === undefined ? [] : [{ number: index + 1, field: column }];
   });
-  return { asked: { step, field: id, within: within.map((each) => each.field) }, numbers: within.map((each) => each.number) };
+  const name = shown === undefined ? undefined : columnAt(step, shown);
+  const fields = [...within.map((each) => each.field), ...(name === undefined ? [] : [name])];
+  return { asked: { step, field: id, within: fields }, numbers: within.map((each) => each.number), named: name !== undefined };
 }
 
 /** The levels of a layout, as it is read, that have groups between others. */
@@ -99,7 +101,7 @@ function thereOf(level: Level, above: readonly Level[], read: ReadLayout, known:
   if (!also || !of) return undefined;
   const there =
     also.of === 'field'
-      ? foundAt(also, of, above, known)
+      ? foundAt(level, also, read.fields, above, known)
       : stretch
         ? inStretches(stretchesOf(level, stretch, known), level, above, read, known)
         : [...new Set(valuesOf(also, of, known))].map((value) => ({ value }));
@@ -113,12 +115,26 @@ function thereOf(level: Level, above: readonly Level[], read: ReadLayout, known:
   return there;
 }
 
-function foundAt(also: Also & { of: 'field' }, { type }: SheetField, above: readonly Level[], known: AlsoKnown): readonly There[] {
-  const { asked, numbers } = askedOf(also, above, known.columnAt);
-  return known.found(asked).flatMap(([value, ...others]) => {
+function foundAt(
+  level: Level,
+  also: Also & { of: 'field' },
+  fields: readonly SheetField[],
+  above: readonly Level[],
+  known: AlsoKnown,
+): readonly There[] {
+  const { asked, numbers, named } = askedOf(level, also, above, known.columnAt);
+  const there = known.found(asked).flatMap(([value, ...others]) => {
     const within = Object.fromEntries(numbers.map((number, at) => [number, others[at] ?? null]));
-    return wire(type, [value ?? '']).map((own): There => (numbers.length > 0 ? { value: own, within } : { value: own }));
+    const [shown] = named ? wire(typeOf(fields, level.shown ?? ''), [others[numbers.length] ?? '']) : [];
+    return wire(typeOf(fields, level.field), [value ?? '']).map((own): There => ({
+      value: own,
+      ...(shown === undefined ? {} : { shown }),
+      ...(numbers.length > 0 ? { within } : {}),
+    }));
   });
+  // A value of several names is one group.
+  const once = new Map(there.map((each) => [JSON.stringify([each.value, each.within]), each]));
+  return [...once.values()];
 }
 
 function valuesOf(also: Also, { type }: SheetField, { parameters, values }: AlsoKnown): readonly string[] {

@@ -1,4 +1,5 @@
 import { levelOfTotal, totalsOf } from './check';
+import { withoutHeads } from './heads';
 import type { SheetField } from '../sheet';
 import type { Chart, Layout, Total } from './layout';
 import { allLevels } from './layout';
@@ -38,7 +39,7 @@ export function chartReading(layout: Layout, fields: readonly SheetField[]): Cha
   if (!chart || !first) return undefined;
   const total: Total = { field: chart.field, aggregate: chart.aggregate };
   const small = !across && second !== undefined;
-  const levels = (small && second ? [first, second] : [first]).map((each) => ({ ...each, subtotal: false }));
+  const levels = withoutHeads(small && second ? [first, second] : [first]).map((each) => ({ ...each, subtotal: false }));
   const beside = across && { ...across, levels: across.levels.map((each) => ({ ...each, subtotal: false })), total: false };
   const own: Layout = { levels, rows: false, grandTotal: false, marks: [], ...(beside ? { across: beside } : {}) };
   const field = fields.find((each) => each.id === chart.field);

@@ -6,6 +6,7 @@ import type { SheetField } from '../sheet';
 import { beginning } from '../values';
 import type { Figure, Layout, Level, Total } from './layout';
 import { allLevels } from './layout';
+import { withoutHeads } from './heads';
 import { besidesOf } from './besides';
 import { markCondition, markProblems } from './marks';
 import { hasStretches } from './stretches';
@@ -55,6 +56,12 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[], pa
   return [
     ...layout.levels.flatMap(({ field }) => (handed(field) ? [] : [gone(field, 'groups by')])),
     ...(layout.across?.levels ?? []).flatMap(({ field }) => (handed(field) ? [] : [gone(field, 'has columns of')])),
+    ...allLevels(layout).flatMap(({ field, shown }) =>
+      shown === undefined || handed(shown) || !handed(field) ? [] : [gone(shown, 'shows groups by')],
+    ),
+    ...layout.levels.flatMap(({ field, heads = [] }) =>
+      heads.flatMap((each) => (handed(each) || !handed(field) ? [] : [gone(each, 'has at the head of groups')])),
+    ),
     ...withinOf(layout).flatMap(([{ field, by }, within]) =>
       by && handed(field) && !ordersGroups(by, within, fields) ? [notOrdered(field, by, fields)] : [],
     ),
@@ -152,10 +159,11 @@ export function fittingLayout(
     asked
       .map((each) => inStretches(each, handed(each.field)))
       .filter((each, index, all) => handed(each.field) && ![...taken, ...all.slice(0, index)].some((other) => sameGroups(other, each)))
+      .map((each) => called(headed(each, handed), handed))
       .map((each, index, all) => ordered(each, all.slice(0, index + 1), fields))
       .map((each) => withGroups(each, parameters));
   const levels = fit(layout.levels, []);
-  const beside = fit(layout.across?.levels ?? [], levels);
+  const beside = fit(withoutHeads(layout.across?.levels ?? []), levels);
   const across = layout.across && beside.length > 0 ? { ...layout.across, levels: beside } : undefined;
   const { across: _asked, chart, ...rest } = layout;
   const drawn = chart && levels.length > 0 && handed(chart.field)?.aggregates.includes(chart.aggregate) === true ? { chart } : {};
@@ -189,6 +197,23 @@ function inStretches(level: Level, field: SheetField | undefined): Level {
   const { stretch: _stretch, ...plain } = level;
   return plain;
 }
+
+/** With what is handed over of the fields at the head of its groups, and is not what they are told by anyway. */
+function headed(level: Level, handed: (id: string) => SheetField | undefined): Level {
+  const { heads, ...plain } = level;
+  const fitting = heads?.filter((each) => handed(each) && each !== level.field && each !== level.shown) ?? [];
+  return fitting.length === 0 ? plain : fitting.length === heads?.length ? level : { ...plain, heads: fitting };
+}
+
+/** By its values where it cannot be shown by another field: stretches of days have names of their own. */
+function called(level: Level, handed: (id: string) => SheetField | undefined): Level {
+  const { shown, ...plain } = level;
+  return shown === undefined || (showsGroups(level) && handed(shown)) ? level : plain;
+}
+
+/** Whether the groups of a level can be shown by another field: by the values of one that is told to them. */
+export const showsGroups = ({ field, stretch, shown }: Pick<Level, 'field' | 'stretch' | 'shown'>): boolean =>
+  stretch === undefined && shown !== field;
 
 /** Without groups it has no rows of where its first ones stand by themselves, or nothing says which they are. */
 function withGroups(level: Level, parameters: readonly Parameter[]): Level {

@@ -1,5 +1,5 @@
 import type { Expression } from '../expressions';
-import { closed, compare, not } from '../expressions';
+import { closed, compare, not, when } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import { whole, yesno } from '../fields';
 import { withNulls } from '../joins';
@@ -32,6 +32,10 @@ export const totalColumn = (index: number): string => `total_${index}`;
 export const restColumn = (level: number): string => `rest_${level}`;
 /** Of rows: whether their group of a field is none of the first. */
 export const restOf = (field: FieldId): string => `rest of ${field}`;
+/** What the groups of a level are shown by, where that is no value they are told apart by. */
+export const shownColumn = (level: number): string => `shown_${level}`;
+/** Of rows: what the group of a field's value is shown by. */
+export const shownOf = ({ field, shown = '' }: Pick<Level, 'field' | 'shown'>): string => `${shown} shows ${field}`;
 /** Over how many values an average is. */
 export const valuesColumn = (index: number): string => `values_${index}`;
 /** How many rows of a line are in a column per value; null where none is. */
@@ -60,31 +64,36 @@ export const totalled = (fields: readonly SheetField[], { field: id, aggregate }
 export const totalType = (fields: readonly SheetField[], total: Figure): FieldType =>
   aggregateType(total.aggregate, totalled(fields, total).type);
 
-/** What the groups of a level are told by within those above: their value, and where it shows its first ones only, whether they are the rest. */
-export const keysOf = ({ field: id, first }: Level, number: number, fields: readonly SheetField[]): readonly Column[] => [
+/**
+ * What the groups of a level are told by within those above: their value, and where it shows its first ones only, whether they
+ * are the rest. Behind that, what they are shown by, which goes with the value.
+ */
+export const keysOf = ({ field: id, first, shown }: Level, number: number, fields: readonly SheetField[]): readonly Column[] => [
   column(keyColumn(number), typeOf(fields, id)),
   ...(first === undefined ? [] : [column(restColumn(number), yesno)]),
+  ...(shown === undefined ? [] : [column(shownColumn(number), typeOf(fields, shown))]),
 ];
+
+/** Of what `keysOf` gives, what tells groups apart. */
+export const apart = <K>({ first }: Pick<Level, 'first'>, keys: readonly K[]): readonly K[] => keys.slice(0, first === undefined ? 1 : 2);
 
 export const keysOfLevels = (levels: readonly Level[], fields: readonly SheetField[]): readonly Column[] =>
   levels.flatMap((level, index) => keysOf(level, index + 1, fields));
 
 /** The same of a row. The rest has no value. */
-export function keysOfRow({ field: id, first }: Level, number: number, fields: readonly SheetField[]): readonly CalculatedColumn[] {
+export function keysOfRow(level: Level, number: number, fields: readonly SheetField[]): readonly CalculatedColumn[] {
+  const { field: id, first, shown } = level;
+  const rest = first === undefined ? undefined : field(restOf(id), yesno);
+  const own = (column: Column, of: Expression): CalculatedColumn => ({
+    ...column,
+    expression: rest ? when(not(rest), of, { op: 'literal', type: of.type, value: null }) : of,
+  });
   const type = typeOf(fields, id);
-  const own = field(id, type);
-  const key = column(keyColumn(number), type);
-  if (first === undefined) return [{ ...key, expression: own }];
-  const rest = field(restOf(id), yesno);
-  const shown: Expression = {
-    op: 'case',
-    type,
-    branches: [{ when: not(rest), then: own }],
-    otherwise: { op: 'literal', type, value: null },
-  };
+  const names = shown === undefined ? undefined : typeOf(fields, shown);
   return [
-    { ...key, expression: shown },
-    { ...column(restColumn(number), yesno), expression: rest },
+    own(column(keyColumn(number), type), field(id, type)),
+    ...(rest ? [{ ...column(restColumn(number), yesno), expression: rest }] : []),
+    ...(names ? [own(column(shownColumn(number), names), field(shownOf(level), names))] : []),
   ];
 }
 
@@ -94,6 +103,28 @@ export function alike(a: Expression, b: Expression): readonly Expression[] {
   return withNulls(a).flatMap((each, at) => (theirs[at] ? [compare('=', each, theirs[at])] : []));
 }
 
+/** What a group has of a field at its head. */
+export const headColumn = (level: number, index: number): string => `head_${level}_${index}`;
+/** Whether its rows have several values of it. */
+export const severalColumn = (level: number, index: number): string => `several_${level}_${index}`;
+
+/** A field at the head of a level's groups, by its number among those. */
+export interface Head {
+  readonly level: number;
+  readonly index: number;
+  readonly field: FieldId;
+}
+
+export const headsOf = (levels: readonly Level[]): readonly Head[] =>
+  levels.flatMap(({ heads = [] }, at) => heads.map((each, index) => ({ level: at + 1, index, field: each })));
+
+/** The columns groups have of them. */
+export const headColumns = (levels: readonly Level[], fields: readonly SheetField[]): readonly Column[] =>
+  headsOf(levels).flatMap(({ level, index, field: id }) => [
+    column(headColumn(level, index), typeOf(fields, id)),
+    column(severalColumn(level, index), yesno),
+  ]);
+
 /** Columns of the groups: their keys, level, rows, and each total. */
 export function groupColumns(layout: Totalled, fields: readonly SheetField[]): readonly Column[] {
   return [
@@ -102,6 +133,7 @@ export function groupColumns(layout: Totalled, fields: readonly SheetField[]): r
     column(LINE.rows, whole),
     ...layout.totals.map((total, index) => column(totalColumn(index), totalType(fields, total))),
     ...averages(layout).map((index) => column(valuesColumn(index), whole)),
+    ...headColumns(layout.levels, fields),
     ...Array.from({ length: layout.places ?? 0 }, (_each, place) => column(cellRowsColumn(place), whole)),
   ];
 }

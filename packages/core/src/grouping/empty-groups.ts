@@ -1,14 +1,28 @@
-import type { Expression } from '../expressions';
-import { all, compare, wholeLiteral, yes } from '../expressions';
+import type { Expression, Window } from '../expressions';
+import { all, compare, when, wholeLiteral, yes } from '../expressions';
 import type { FieldType } from '../fields';
 import { whole } from '../fields';
 import type { SheetField } from '../sheet';
 import type { CalculatedColumn, Column, MeasureColumn, Relation } from '../sql';
+import { columnsOf } from '../sql';
 import { valueOfWire } from '../values';
 import { nothing } from './besides';
 import type { Totalled } from './columns';
-import { alike, column, field, groupColumns, keyColumn, keysOfLevels, LINE, restColumn, totalColumn, typeOf } from './columns';
-import type { Layout, There } from './layout';
+import {
+  alike,
+  apart,
+  column,
+  field,
+  groupColumns,
+  keyColumn,
+  keysOf,
+  LINE,
+  restColumn,
+  shownColumn,
+  totalColumn,
+  typeOf,
+} from './columns';
+import type { Layout, Level, There } from './layout';
 
 /** The groups of levels there are no rows of, among those there are. */
 
@@ -24,7 +38,7 @@ export function withEmptyGroups(groups: Relation, layout: Totalled, fields: read
   const empty = emptyLevels(groups, layout, fields, columns, most);
   if (empty.length === 0) return groups;
   const both: Relation = { node: 'union', inputs: [groups, ...empty], columns };
-  const keys = [...keysOfLevels(layout.levels, fields), column(LINE.level, whole)];
+  const keys = [...layout.levels.flatMap((level, at) => apart(level, keysOf(level, at + 1, fields))), column(LINE.level, whole)];
   const told = columns.filter(({ id }) => !keys.some((key) => key.id === id));
   const together: Relation = {
     node: 'group',
@@ -33,7 +47,24 @@ export function withEmptyGroups(groups: Relation, layout: Totalled, fields: read
     counts: [],
     measures: told.map((each): MeasureColumn => ({ ...each, aggregate: 'greatest', of: field(each.id, each.type) })),
   };
-  return { node: 'choose', input: together, columns };
+  return { node: 'choose', input: withNames(together, layout.levels, fields), columns };
+}
+
+/** What a value is shown by where there are rows of it, where there are none as well. */
+function withNames(groups: Relation, levels: readonly Level[], fields: readonly SheetField[]): Relation {
+  const shown = levels.flatMap((level, index) => (level.shown === undefined ? [] : [{ level, number: index + 1, as: level.shown }]));
+  if (shown.length === 0) return groups;
+  const made = shown.map(({ level, number, as }): CalculatedColumn => {
+    const own = field(shownColumn(number), typeOf(fields, as));
+    const partition = apart(level, keysOf(level, number, fields)).map(({ id, type }) => field(id, type));
+    const known: Window = { op: 'window', type: own.type, name: 'min', of: [own], partition, order: [] };
+    // Groups above, and everything, are of no value at this level.
+    const inside = compare('>=', field(LINE.level, whole), wholeLiteral(number));
+    return { ...column(shownColumn(number), own.type), expression: when(inside, known, nothing(own.type)) };
+  });
+  const replaced = new Set(made.map((each) => each.id));
+  const kept = columnsOf(groups).flatMap(({ id }) => (replaced.has(id) ? [] : [id]));
+  return { node: 'calculate', input: groups, kept, fields: made };
 }
 
 /** So many groups without rows each group found may come to, at most: a bound, without making them. */
@@ -82,13 +113,17 @@ function emptyLevel(
     return { op: 'case', type, branches, otherwise: nothing(type) };
   };
   const outer = [...new Set(there.flatMap(({ within }) => Object.keys(within ?? {}).map(Number)))];
+  const shown = levels[number - 1]?.shown;
+  const names = shown === undefined ? undefined : typeOf(fields, shown);
   const said: readonly CalculatedColumn[] = [
     { ...column(VALUE, typeAt(number)), expression: each(typeAt(number), ({ value }) => value) },
+    ...(names ? [{ ...column(NAME, names), expression: each(names, (of) => of.shown) }] : []),
     ...outer.map((level) => ({ ...column(within(level), typeAt(level)), expression: each(typeAt(level), (of) => of.within?.[level]) })),
   ];
   const on = outer.flatMap((level) => alike(field(keyColumn(level), typeAt(level)), field(within(level), typeAt(level))));
   const told = new Map<string, Expression>([
     [keyColumn(number), field(VALUE, typeAt(number))],
+    ...(names ? [[shownColumn(number), field(NAME, names)] as const] : []),
     [LINE.level, wholeLiteral(number)],
     [LINE.rows, wholeLiteral(0)],
     ...totals.flatMap(({ aggregate }, index): readonly (readonly [string, Expression])[] =>
@@ -107,7 +142,8 @@ function emptyLevel(
 }
 
 const VALUE = 'value of a group';
+const NAME = 'what a group is shown by';
 const within = (level: number) => `value of the group above at ${level}`;
 
 const keysAbove = (number: number): ReadonlySet<string> =>
-  new Set(Array.from({ length: number - 1 }, (_each, at) => [keyColumn(at + 1), restColumn(at + 1)]).flat());
+  new Set(Array.from({ length: number - 1 }, (_each, at) => [keyColumn(at + 1), restColumn(at + 1), shownColumn(at + 1)]).flat());

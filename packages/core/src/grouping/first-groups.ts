@@ -3,12 +3,12 @@ import { all, compare, wholeLiteral } from '../expressions';
 import { whole, yesno } from '../fields';
 import type { SheetField } from '../sheet';
 import type { CalculatedColumn, Relation } from '../sql';
-import { alike, column, field, figureColumn, keysOfLevels, keysOfRow, restOf, totalColumn, totalType } from './columns';
+import { alike, column, field, figureColumn, keysOfLevels, keysOfRow, restOf, shownOf, totalColumn, totalType, typeOf } from './columns';
 import type { StoredOrMade } from './groups';
 import { groupOrder, groupsOf, landedRows } from './groups';
 import type { Layout, Level } from './layout';
 
-/** The rows of a result, and of each level that shows its first groups only, whether a row is in one of the others. */
+/** The rows of a result with what their groups are shown by, and of each level that shows its first groups only, whether a row is in one of the others. */
 export function readRows(
   { levels, across }: Pick<Layout, 'levels' | 'across'>,
   fields: readonly SheetField[],
@@ -20,8 +20,22 @@ export function readRows(
         (input, { first }, index) => (first === undefined ? input : withRest(input, side.slice(0, index + 1), first, fields)),
         rows,
       ),
-    landedRows(stored),
+    withShown(landedRows(stored), [...levels, ...(across?.levels ?? [])], fields),
   );
+}
+
+/** What a value is shown by is the same wherever it stands: where there are several, the least of them. */
+function withShown(rows: Relation, levels: readonly Level[], fields: readonly SheetField[]): Relation {
+  const shown = levels.filter((each) => each.shown !== undefined);
+  const made = new Map(
+    shown.map((level): readonly [string, CalculatedColumn] => {
+      const of = field(level.shown ?? '', typeOf(fields, level.shown ?? ''));
+      const partition = [field(level.field, typeOf(fields, level.field))];
+      const least: Window = { op: 'window', type: of.type, name: 'min', of: [of], partition, order: [] };
+      return [shownOf(level), { ...column(shownOf(level), of.type), expression: least }];
+    }),
+  );
+  return made.size === 0 ? rows : { node: 'calculate', input: rows, fields: [...made.values()] };
 }
 
 /** Groups are told apart within those above, in their order; whatever stands behind the first ones is the rest. */

@@ -19,12 +19,14 @@ import {
   keysOfRow,
   LINE,
   restColumn,
+  shownColumn,
   totalColumn,
   totalled,
   totalType,
   typeOf,
   valuesColumn,
 } from './columns';
+import { headFields, headMeasures, withoutHeads } from './heads';
 import type { Figure, Layout, Level, Total } from './layout';
 import { listedFirst } from './written-order';
 
@@ -52,7 +54,10 @@ export function grouped(layout: Layout & { readonly totals: readonly Total[] }, 
     lasts.length === 0
       ? rows
       : { node: 'calculate', input: rows, fields: lasts.map(({ id, of }) => ({ ...column(id, of.type), expression: of })) };
-  const measures = layout.totals.flatMap((total, index) => measuresOf(layout, total, index, fields));
+  const measures = [
+    ...layout.totals.flatMap((total, index) => measuresOf(layout, total, index, fields)),
+    ...headMeasures(layout.levels, fields),
+  ];
   const group: Relation = { node: 'group', input, keys, counts: [{ id: LINE.rows }], measures, levels: LINE.level };
   const totals = layout.totals.map((total, index) => {
     const type = totalType(fields, total);
@@ -65,7 +70,7 @@ export function grouped(layout: Layout & { readonly totals: readonly Total[] }, 
   const kept = [...keys.map((each) => each.id), LINE.level, LINE.rows];
   return {
     node: 'choose',
-    input: { node: 'calculate', input: group, kept, fields: [...totals, ...values] },
+    input: { node: 'calculate', input: group, kept, fields: [...totals, ...values, ...headFields(layout.levels, fields, LINE.rows)] },
     columns: groupColumns(layout, fields),
   };
 }
@@ -164,13 +169,14 @@ export const inOrder = (of: Expression, descending = false): OrderBy => ({ of, d
 
 /** The order in which the groups of a level stand within those above; its figure is the one `withFigures` gives. */
 export function groupOrder(level: Level, number: number, fields: readonly SheetField[]): readonly OrderBy[] {
-  const { descending, by: figure, first } = level;
+  const { descending, by: figure, first, shown } = level;
   const key = field(keyColumn(number), typeOf(fields, level.field));
   return [
     ...(first === undefined ? [] : [inOrder(field(restColumn(number), yesno))]),
     ...(figure ? [inOrder(closed(field(figureColumn(number), figureType(fields, figure))), descending)] : []),
     ...listedFirst(key, level),
-    // Groups of one figure stand in the order of their values, upwards.
+    // Groups of one figure stand in the order of their values, upwards; those shown alike in that of what tells them apart.
+    ...(shown === undefined ? [] : [inOrder(field(shownColumn(number), typeOf(fields, shown)), !figure && descending)]),
     inOrder(closed(key), !figure && descending),
   ];
 }
@@ -200,7 +206,7 @@ export function withFigures(lines: Relation, layout: Pick<Layout, 'levels'>, fie
 
 /** The groups of the last of these levels, with these totals. */
 export function groupsOf(levels: readonly Level[], totals: readonly Total[], fields: readonly SheetField[], rows: Relation): Relation {
-  const layout = { levels, rows: false, grandTotal: false, marks: [], totals };
+  const layout = { levels: withoutHeads(levels), rows: false, grandTotal: false, marks: [], totals };
   const last = compare('=', field(LINE.level, whole), wholeLiteral(levels.length));
   return { node: 'filter', input: grouped(layout, fields, rows), condition: last };
 }

@@ -19,6 +19,8 @@ export function layoutWithIds(layout: Layout, idOf: (id: string) => string): Lay
   return {
     ...withLevels(layout, (level) => ({
       ...field(level),
+      ...(level.shown === undefined ? {} : { shown: idOf(level.shown) }),
+      ...(level.heads ? { heads: level.heads.map(idOf) } : {}),
       ...(level.by ? { by: field(level.by) } : {}),
       ...(level.also ? { also: alsoWithIds(level.also, idOf) } : {}),
     })),

@@ -27,6 +27,8 @@ export type Also =
 export interface There {
   /** Its value in wire form. */
   readonly value: string;
+  /** What it is shown by, in wire form, where that is known. */
+  readonly shown?: string;
   /** Values of levels above, by their numbers from 1: it is one in those groups alone. */
   readonly within?: Readonly<Record<number, string | null>>;
 }
@@ -36,8 +38,12 @@ export interface Level {
   readonly field: FieldId;
   /** Of days: which stretch of them is one group. Left out: each value. */
   readonly stretch?: DayStretch;
+  /** The field its groups are called by, where that is another: people are told apart by number and shown by name. */
+  readonly shown?: FieldId;
+  /** Fields told once at the head of each of its groups, as they are the same in all its rows; none of a level across. */
+  readonly heads?: readonly FieldId[];
   readonly descending: boolean;
-  /** Left out: groups stand in the order of their values. With it, in that of this figure; those without it come last. */
+  /** Left out: groups stand in the order of their values, or of what they are shown by. With it, in that of this figure; those without it come last. */
   readonly by?: Figure;
   /** The values whose groups come first, in their order, as texts of the wire; a figure orders them before it. */
   readonly listed?: readonly string[];
@@ -150,6 +156,8 @@ export const LAYOUT_PROPERTIES = [
 export type LayoutProperty = (typeof LAYOUT_PROPERTIES)[number];
 
 export const MOST_LEVELS = 6;
+/** So many fields stand at the head of a group at most. */
+export const MOST_HEADS = 10;
 export const MOST_MARKS = 20;
 export const MOST_ACROSS_LEVELS = 3;
 /** So many values a written order lists at most. */
@@ -178,6 +186,8 @@ const alsoShape = z.discriminatedUnion('of', [
 const levelShape = z.strictObject({
   field: id,
   stretch: z.enum(DAY_STRETCHES).optional(),
+  shown: id.optional(),
+  heads: z.array(id).min(1).max(MOST_HEADS).optional(),
   descending: z.boolean(),
   by: z.strictObject(figureShape).optional(),
   listed: z.array(z.string().min(1).max(1_000)).min(1).max(MOST_LISTED).optional(),

@@ -75,7 +75,7 @@ function lineColumns(layout: Totalled, fields: readonly SheetField[], stored: re
     column(LINE.aggregate, whole),
     column(LINE.row, whole),
     ...keysOfLevels(layout.levels, fields),
-    ...groupColumns(layout, fields).filter(({ id }) => /^(total|values|cell_rows)_/.test(id)),
+    ...groupColumns(layout, fields).filter(({ id }) => /^(total|values|cell_rows|head|several)_/.test(id)),
     ...besideColumns(layout, fields),
     ...layout.marks.map((_mark, index) => column(markColumn(index), yesno)),
     ...stored.filter((each) => !isMade(each)),

@@ -17,6 +17,9 @@ import type { Look, LookRow } from './look';
 import { column, COUNT, field, FIRST, nothing, SECOND, WHICH } from './look';
 import { readRows } from './first-groups';
 import { grouped, landedRows } from './groups';
+import { headsOff } from './heads-look';
+import { namesOff } from './names-look';
+import { nestedOff } from './nested-look';
 
 /** A layout as `fittingLayout` gives it. */
 type Fitting = ReturnType<typeof fittingLayout>;
@@ -37,6 +40,9 @@ export function proofLooks(layout: Fitting, fields: readonly SheetField[], store
   const shown = fields.filter((each) => !each.forUseOnly && stored.some(({ id }) => id === each.id));
   const looks = [
     ...writtenDifferently(layout, shown, stored),
+    ...namesOff(layout, shown, stored),
+    ...headsOff(layout, fields, stored),
+    ...nestedOff(layout, shown, stored),
     ...sameEverywhere(layout, shown, stored),
     ...(layout.rows ? [rowsAlike(shown, stored)] : []),
     ...notDrawn(layout, shown, stored),

@@ -3,6 +3,8 @@ import type { Across } from './layout';
 /** What a group across is told by at one level, in wire form. Null is a value like others. */
 export interface AcrossKey {
   readonly value: string | null;
+  /** What it is shown by, of a level that is shown by another field. */
+  readonly shown?: string | null;
   /** It is all that is not among the first, together, and has no value. */
   readonly rest?: true;
 }
@@ -53,14 +55,16 @@ export const placesBefore = (places: readonly AcrossPlace[]): readonly (number |
     return before < 0 ? undefined : before;
   });
 
-/** Places as `acrossValues` gives them: of each level its value and, where it shows its first ones only, whether it is the rest; and by how many levels it is told. */
+/** Places as `acrossValues` gives them: of each level its value, where it shows its first ones only whether it is the rest, and what it is shown by; and by how many levels it is told. */
 export const foundPlaces = ({ levels }: Across, rows: readonly (readonly (string | null)[])[]): readonly AcrossPlace[] =>
   rows.map((row) => {
     const cells = row.values();
     const next = () => cells.next().value ?? null;
-    const keys = levels.map(({ first }): AcrossKey => {
+    const keys = levels.map(({ first, shown }): AcrossKey => {
       const value = next();
-      return first !== undefined && next() === 'true' ? { value: null, rest: true } : { value };
+      const rest = first !== undefined && next() === 'true';
+      const name = shown === undefined ? {} : { shown: next() };
+      return rest ? { value: null, rest } : { value, ...name };
     });
     return keys.slice(0, Number(next() ?? levels.length));
   });

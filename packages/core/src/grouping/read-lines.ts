@@ -6,10 +6,28 @@ import type { Aggregate } from '../sheet';
 import type { Layout } from './layout';
 import type { LineKind } from './columns';
 import { AGGREGATES } from '../sheet';
-import { cellRowsColumn, keyColumn, LINE, LINE_KINDS, markColumn, restColumn, totalColumn, valuesColumn } from './columns';
+import {
+  cellRowsColumn,
+  headColumn,
+  keyColumn,
+  LINE,
+  LINE_KINDS,
+  markColumn,
+  restColumn,
+  severalColumn,
+  shownColumn,
+  totalColumn,
+  valuesColumn,
+} from './columns';
 
 /** A cell as it comes from the store: text, null, a cut text with its full length, or a value that fits no type. */
 export type Cell = string | null | { readonly t: string; readonly n: number } | { readonly m: string };
+
+/** What a group has of a field that stands at its head. */
+export interface HeadCell {
+  readonly value: Cell;
+  readonly several: boolean;
+}
 
 /** A line of the proof as it is read: what it is, and its values by field. */
 export interface ReadLine {
@@ -20,6 +38,10 @@ export interface ReadLine {
   readonly aggregate: Aggregate | undefined;
   readonly row: string | null;
   readonly keys: readonly Cell[];
+  /** Of each level, what its group is shown by; undefined where that is its value. */
+  readonly shown: readonly (Cell | undefined)[];
+  /** What stands at the head of its group, of the fields its level has there: the value, or that there are several. */
+  readonly heads: readonly HeadCell[];
   /** Of each level, whether its group is the rest together. */
   readonly rests: readonly boolean[];
   readonly value: (field: string) => Cell | undefined;
@@ -41,6 +63,7 @@ export function lineReader(
   const place = new Map(columns.map((each, index) => [each.id, index + 1]));
   const placeOf = (id: string) => place.get(id) ?? -1;
   const keys = layout.levels.map((_level, index) => placeOf(keyColumn(index + 1)));
+  const shown = layout.levels.map((level, index) => (level.shown === undefined ? undefined : placeOf(shownColumn(index + 1))));
   const rests = layout.levels.map((_level, index) => placeOf(restColumn(index + 1)));
   const marks = layout.marks.map((_mark, index) => placeOf(markColumn(index)));
   return (cells) => {
@@ -48,13 +71,17 @@ export function lineReader(
     const text = (id: string) => (typeof at(id) === 'string' ? (at(id) as string) : null);
     const kind = LINE_KINDS[Number(text(LINE.kind))] ?? 'row';
     const aggregate = text(LINE.aggregate);
+    const level = kind === 'row' ? layout.levels.length : Number(text(LINE.level) ?? 0);
+    const heads = (kind === 'row' ? undefined : layout.levels[level - 1]?.heads) ?? [];
     return {
       kind,
-      level: kind === 'row' ? layout.levels.length : Number(text(LINE.level) ?? 0),
+      level,
+      heads: heads.map((_field, index) => ({ value: at(headColumn(level, index)), several: at(severalColumn(level, index)) === 'true' })),
       rows: text(LINE.rows),
       aggregate: aggregate === null ? undefined : AGGREGATES[Number(aggregate)],
       row: text(LINE.row),
       keys: keys.map((index) => cells[index] ?? null),
+      shown: shown.map((index) => (index === undefined ? undefined : (cells[index] ?? null))),
       rests: rests.map((index) => cells[index] === 'true'),
       value: (field) => (place.has(field) ? (cells[placeOf(field)] ?? null) : undefined),
       total: (index) => at(totalColumn(index)),

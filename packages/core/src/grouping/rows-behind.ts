@@ -3,7 +3,7 @@ import { whole } from '../fields';
 import type { CalculatedColumn, Column, Relation } from '../sql';
 import type { SheetField } from '../sheet';
 import type { Layout } from './layout';
-import { alike, column, field, keysOfRow, LINE } from './columns';
+import { alike, apart, column, field, keysOfRow, LINE } from './columns';
 import { isKey } from './across';
 import { readRows } from './first-groups';
 import type { AcrossPlace } from './places';
@@ -49,7 +49,7 @@ export function rowsBehind(
     return level
       ? isKey(
           key,
-          keysOfRow(level, index + 1, fields).map(({ expression }) => expression),
+          apart(level, keysOfRow(level, index + 1, fields)).map(({ expression }) => expression),
         )
       : [];
   });

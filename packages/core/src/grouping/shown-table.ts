@@ -3,7 +3,7 @@ import { addressOf, AGGREGATES, aggregateType, writerOf } from '../sheet';
 import { isNumber } from '../fields';
 import { besideType } from './besides';
 import { totalType } from './columns';
-import type { Beside, Layout, Total } from './layout';
+import type { Beside, Layout, Level, Total } from './layout';
 import { BESIDES } from './layout';
 import { lettersUnder } from './mark-letters';
 import type { AcrossKey, AcrossPlace } from './places';
@@ -55,7 +55,12 @@ export interface ColumnHead {
 export function proofTable(layout: ProofTable['layout'], fields: readonly SheetField[], across?: readonly AcrossPlace[]): ProofTable {
   if (layout.across && across) return crosstab(layout, fields, across);
   // Rows of the rest have values of their own.
-  const grouping = new Set(layout.levels.flatMap((each) => (each.first === undefined || each.stretch ? [each.field] : [])));
+  const grouping = new Set(
+    layout.levels.flatMap(({ first, stretch, field, shown = '', heads = [] }) => [
+      ...(first === undefined || stretch ? [field, shown] : []),
+      ...heads.filter((each) => !layout.totals.some((total) => total.field === each)),
+    ]),
+  );
   const columns = fields
     .filter((each) => !each.forUseOnly && !grouping.has(each.id) && (layout.rows || layout.totals.some((total) => total.field === each.id)))
     .flatMap((field): readonly ProofColumn[] => {
@@ -103,10 +108,7 @@ function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], f
     }),
   );
   const over = totals.reduce((sum, each) => sum + 1 + (each.beside?.length ?? 0), 0);
-  const wordsOf = (key: AcrossKey, level: number): string => {
-    const field = fields.find((each) => each.id === across?.levels[level]?.field);
-    return field ? acrossText(key, field) : '';
-  };
+  const wordsOf = (key: AcrossKey, level: number): string => acrossText(key, across?.levels[level], fields);
   const words = places.map((each) => (each.length === 0 ? EVERYTHING : each.map(wordsOf).join(', ')));
   const heads = (across?.levels ?? []).map((_level, depth) => headsAt(places, depth, over, wordsOf));
   return { layout, fields, columns, worded: true, places: { words, over }, heads };
@@ -173,8 +175,10 @@ export function cellText(cell: Cell | undefined, write: Writer): string {
 export function lineWords(line: ReadLine, table: ProofTable): string {
   const { layout, fields, columns } = table;
   if (line.kind === 'row') return '';
-  const field = fields.find((each) => each.id === layout.levels[line.level - 1]?.field);
-  const name = line.level === 0 ? EVERYTHING : groupText(line, line.level, table);
+  const level = layout.levels[line.level - 1];
+  const named = typeof line.shown[line.level - 1] === 'string';
+  const field = fields.find((each) => each.id === (named ? level?.shown : level?.field));
+  const name = line.level === 0 ? EVERYTHING : [groupText(line, line.level, table), ...headWords(line, table)].join(' · ');
   if (line.kind === 'header') return `${field?.label ?? ''}: ${name}`;
   const apart = layout.totals.flatMap((total, index) =>
     total.aggregate === line.aggregate && !columns.some((column) => column.field.id === total.field)
@@ -233,15 +237,38 @@ const keyText = (key: Cell, field: SheetField) =>
 
 const REST = 'the rest together';
 
-/** What tells the group of a line at a level, counted from 1. */
-export function groupText(line: ReadLine, level: number, { layout, fields }: Pick<ProofTable, 'layout' | 'fields'>): string {
-  const field = fields.find((each) => each.id === layout.levels[level - 1]?.field);
-  return field ? acrossText({ value: line.keys[level - 1] ?? null, rest: line.rests[level - 1] }, field) : '';
+/** What stands at the head of a group, on the first line of it: its header, and where none is shown its first totals. */
+function headWords(line: ReadLine, { layout, fields }: ProofTable): readonly string[] {
+  const first = AGGREGATES.find((each) => layout.totals.some(({ aggregate }) => aggregate === each));
+  const beginning = !layout.rows && line.level === layout.levels.length && (line.aggregate === undefined || line.aggregate === first);
+  if (line.kind !== 'header' && !beginning) return [];
+  return (layout.levels[line.level - 1]?.heads ?? []).flatMap((id, index) => {
+    const field = fields.find((each) => each.id === id);
+    const head = line.heads[index];
+    if (!field || !head || (head.value === null && !head.several)) return [];
+    return [head.several ? `several of ${field.label}` : `${field.label}: ${keyText(head.value, field)}`];
+  });
 }
 
-/** The same of a group that stands across. */
-export const acrossText = ({ value, rest }: { readonly value: Cell; readonly rest?: boolean | undefined }, field: SheetField): string =>
-  rest ? REST : keyText(value, field);
+/** What tells the group of a line at a level, counted from 1. */
+export function groupText(line: ReadLine, level: number, { layout, fields }: Pick<ProofTable, 'layout' | 'fields'>): string {
+  const key = { value: line.keys[level - 1] ?? null, shown: line.shown[level - 1], rest: line.rests[level - 1] };
+  return acrossText(key, layout.levels[level - 1], fields);
+}
+
+interface KeyCells {
+  readonly value: Cell;
+  readonly shown?: Cell | undefined;
+  readonly rest?: boolean | undefined;
+}
+
+/** The same of a group that stands across. One without a name is shown by its value. */
+export function acrossText({ value, shown, rest }: KeyCells, level: Level | undefined, fields: readonly SheetField[]): string {
+  if (rest) return REST;
+  const named = shown !== undefined && shown !== null;
+  const field = fields.find((each) => each.id === (named ? level?.shown : level?.field));
+  return field ? keyText(named ? shown : value, field) : '';
+}
 
 const EMPTY = { blank: '', '0': '0', 'a dash': '–' };
 

@@ -104,6 +104,10 @@ function changedLevels(from: readonly Level[], to: readonly Level[], nameOf: (id
       const before = from.find((each) => each.field === field);
       if (before && !equal(before.also ?? null, level.also ?? null))
         return level.also ? `shows groups of ${nameOf(field)} also without rows` : `shows only groups of ${nameOf(field)} with rows`;
+      if (before && before.shown !== level.shown)
+        return `shows ${nameOf(field)} by ${level.shown === undefined ? 'its values' : nameOf(level.shown)}`;
+      if (before && !equal(before.heads ?? [], level.heads ?? []))
+        return `has ${level.heads?.map(nameOf).join(' and ') ?? 'nothing else'} at the head of the groups of ${nameOf(field)}`;
       if (before && before.first !== first)
         return first === undefined
           ? `shows all groups of ${nameOf(field)}`

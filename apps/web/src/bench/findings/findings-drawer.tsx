@@ -1,11 +1,11 @@
 import { lazy, Suspense, useState } from 'react';
 import { Link, useLocation } from 'react-router';
 import type { Problem, TextStep } from '@cendra/core';
-import { checkedStep, fixesOf, ofKind, reportFields, whyOf } from '@cendra/core';
-import { Button } from '../../ui/button';
+import { checkedStep, ofKind, reportFields, whyOf } from '@cendra/core';
 import { EmptyState, ProblemLine } from '../../ui/notice';
 import { textsIn } from '../sql/texts-in';
 import type { Bench } from '../use-bench';
+import { Fixes } from './fixes';
 
 const FoundInText = lazy(() => import('../sql/found-in-text'));
 
@@ -69,9 +69,7 @@ function InText({ bench, step, title }: { readonly bench: Bench; readonly step: 
 }
 
 function Finding({ bench, problem }: { readonly bench: Bench; readonly problem: Problem }) {
-  const { trail, catalogue, edit, withoutValues } = bench;
   const where = placeWords(problem, bench);
-  const fixes = withoutValues ? [] : fixesOf(problem, trail, catalogue);
   return (
     <li className="space-y-1">
       <ProblemLine problem={problem} />
@@ -90,15 +88,7 @@ function Finding({ bench, problem }: { readonly bench: Bench; readonly problem: 
         )}
         {whyOf(problem)}
       </p>
-      {fixes.length > 0 && (
-        <div className="flex flex-wrap gap-1 pl-5.5">
-          {fixes.map(({ says, edits }) => (
-            <Button key={says} small onClick={() => edit(...edits)}>
-              {says}
-            </Button>
-          ))}
-        </div>
-      )}
+      <Fixes bench={bench} problem={problem} />
     </li>
   );
 }

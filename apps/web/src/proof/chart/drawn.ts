@@ -50,7 +50,7 @@ export function drawnOf(
   };
   const groupLines = lines.filter((each) => each.kind === 'totals' && each.level === layout.levels.length);
   const beside = (layout.across?.levels ?? []).flatMap((each) => fieldOf(each.field) ?? []);
-  const names = (across ?? []).map((place) => place.flatMap((key, at) => (beside[at] ? [acrossText(key, beside[at])] : [])).join(', '));
+  const names = (across ?? []).map((place) => place.map((key, at) => acrossText(key, layout.across?.levels[at], fields)).join(', '));
   const notes: string[] = [];
   const most = DRAWN_MOST[chart.as];
 
