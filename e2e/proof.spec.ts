@@ -272,3 +272,41 @@ test('a field that is not taken yet is offered in the sentence, and is taken by 
   await page.getByRole('link', { name: 'Bench' }).click();
   await expect(page.getByRole('checkbox', { name: /grade/ })).not.toBeChecked();
 });
+
+test('an expression is a field of the proof: it is calculated in the dataset, behind everything', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'harvests');
+  await page.getByRole('button', { name: 'Paste names' }).click();
+  await page.getByLabel('Names of fields to take').fill('kilos, grade');
+  await page.getByRole('button', { name: 'Take them' }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await page.getByRole('button', { name: 'Group by a field' }).click();
+  const write = async (slot: string, text: string) => {
+    await page.getByRole('button', { name: new RegExp(`^${slot}: `) }).click();
+    await page.getByRole('option', { name: 'an expression …' }).click();
+    await page.getByRole('textbox', { name: `Expression for ${slot.charAt(0).toLowerCase()}${slot.slice(1)}` }).fill(text);
+  };
+  await write('Field of level 1', 'lower(grade) + 1');
+  await expect(page.getByRole('status').filter({ hasText: 'text' })).toBeVisible();
+  await accessible(page);
+  const slot = page.getByRole('textbox', { name: 'Expression for field of level 1' });
+  await slot.fill('lower(grade)');
+  await slot.press('Enter');
+  const lines = page.getByRole('table', { name: 'Lines of the proof' });
+  await expect(lines.getByText(/^Lower grade: a/).first()).toBeVisible();
+  await write('Field of total 1', 'kilos * 2');
+  await page.getByRole('textbox', { name: 'Expression for field of total 1' }).press('Enter');
+  await expect(page.getByRole('button', { name: 'Field of total 1: Kilos 2' })).toBeVisible();
+  await expect(lines.getByRole('columnheader', { name: 'Kilos 2' })).toBeVisible();
+  await page.getByRole('link', { name: 'Bench' }).click();
+  await expect(page.getByRole('region', { name: 'Trail' })).toContainText('with lower_grade and kilos_2');
+  await page.getByRole('link', { name: 'Proof' }).click();
+  // Each is one edit, and one undo takes it back with its field.
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Field of level 1: Grade' })).toBeVisible();
+  // Nothing written is nothing changed.
+  await write('Field of level 1', '');
+  await page.getByRole('textbox', { name: 'Expression for field of level 1' }).press('Escape');
+  await expect(page.getByRole('button', { name: 'Field of level 1: Grade' })).toBeVisible();
+});

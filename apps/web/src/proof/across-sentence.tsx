@@ -1,4 +1,4 @@
-import type { Across, Layout, LayoutProperty, Level, SheetField } from '@cendra/core';
+import type { Across, Edit, Layout, LayoutProperty, Level, SheetField } from '@cendra/core';
 import { EMPTY_CELLS, hasStretches, MOST_ACROSS_LEVELS } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import { Button } from '../ui/button';
@@ -11,7 +11,7 @@ interface AcrossSentenceProps extends LevelSide {
   readonly layout: Layout;
   /** What is begun with, or goes on. */
   readonly next: SheetField | undefined;
-  onSet(property: LayoutProperty, to: unknown, field?: SheetField): void;
+  onSet(property: LayoutProperty, to: unknown, before?: readonly Edit[]): void;
   onExchange(to: Partial<Layout>): void;
 }
 
@@ -39,7 +39,7 @@ export function AcrossSentence({ layout, next, onSet, onExchange, ...side }: Acr
           subtotals={index < levels.length - 1}
           heads={false}
           away={`No columns per ${words.of(level.field)}`}
-          onChange={(to, field) => onSet('across', to.length > 0 ? { ...across, levels: to } : undefined, field)}
+          onChange={(to, before) => onSet('across', to.length > 0 ? { ...across, levels: to } : undefined, before)}
         />
       ))}
       {!locked && next && levels.length < MOST_ACROSS_LEVELS && (

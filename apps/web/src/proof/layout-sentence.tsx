@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
-import type { CheckedTrail, Layout, LayoutProperty, Role, SheetField, Total } from '@cendra/core';
-import { allLevels, hasStretches, MOST_LEVELS, takeFieldEdits, untakenFields } from '@cendra/core';
+import type { CheckedTrail, Edit, Layout, LayoutProperty, Role, SheetField, Total } from '@cendra/core';
+import { allLevels, hasStretches, MOST_LEVELS, untakenFields } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import { mint } from '../bench/mint';
 import type { Bench } from '../bench/use-bench';
@@ -29,9 +29,8 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
   const written = bench.bench.definition.proof;
   const handed = fields.filter((each) => !each.forUseOnly);
   const setting = (property: LayoutProperty, to: unknown) => ({ kind: 'set proof', property, from: written[property], to }) as const;
-  // A field that is not taken yet is taken where it comes in, by the same edit.
-  const set = (property: LayoutProperty, to: unknown, field?: SheetField) =>
-    edit(...(field?.forUseOnly ? takeFieldEdits(trail, field.id) : []), setting(property, to));
+  // A field that is not handed over yet is taken where it comes in, or calculated, by the same edit.
+  const set = (property: LayoutProperty, to: unknown, before: readonly Edit[] = []) => edit(...before, setting(property, to));
   const more = useMemo(() => (locked ? [] : notTaken(trail, fields)), [locked, trail, fields]);
   const free = handed.filter((each) => !allLevels(layout).some(({ field }) => field === each.id));
   const words = fieldWords([...handed, ...more]);
@@ -56,7 +55,7 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
             subtotals
             heads
             away={`Do not group by ${words.of(level.field)}`}
-            onChange={(to, field) => set('levels', to, field)}
+            onChange={(to, before) => set('levels', to, before)}
           />
         ))}
         {!locked && layout.levels.length < MOST_LEVELS && free.length > 0 && (
@@ -103,12 +102,13 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
       </p>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <TotalsSentence
+          bench={bench}
           totals={layout.totals}
           across={layout.across !== undefined}
           handed={handed}
           more={more}
           locked={locked}
-          onChange={(to, field) => set('totals', to, field)}
+          onChange={(to, before) => set('totals', to, before)}
         />
         <ChartSentence layout={layout} handed={handed} locked={locked} onSet={set} />
       </div>

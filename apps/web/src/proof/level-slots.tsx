@@ -1,9 +1,10 @@
-import type { Level, SheetField, Total } from '@cendra/core';
+import type { Edit, Level, SheetField, Total } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import type { Bench } from '../bench/use-bench';
 import { AlsoSlot } from './also-slot';
 import { Away } from './away';
 import type { FieldWords } from './field-words';
+import { FieldOrExpression } from './field-or-expression';
 import { HeadsSlot } from './heads-slot';
 import { inOrder, OrderSlot } from './order-slot';
 import { ShownSlot } from './shown-slot';
@@ -60,7 +61,8 @@ interface LevelSlotsProps extends LevelSide {
   /** Whether fields can be told at the head of its groups. */
   readonly heads: boolean;
   readonly away: string;
-  readonly onChange: (to: readonly Level[], field?: SheetField) => void;
+  /** With the edits by which a field comes to be handed over. */
+  readonly onChange: (to: readonly Level[], before?: readonly Edit[]) => void;
 }
 
 /** One level of groups, as a part of the sentence. */
@@ -68,19 +70,20 @@ export function LevelSlots({ levels, index, named, says, subtotals, heads, away,
   const { bench, result, handed, totals, words, locked, offered } = side;
   const level = levels[index];
   if (!level) return null;
-  const change = (to: Level, field?: SheetField) => onChange(levels.with(index, to), field);
+  const change = (to: Level, before?: readonly Edit[]) => onChange(levels.with(index, to), before);
   return (
     <span role="group" aria-label={named.replace(/^l/, 'L')} className="inline-flex items-center gap-1">
       {says}
-      <ChoiceSlot
+      <FieldOrExpression
+        bench={bench}
         label={`Field of ${named}`}
-        value={words.of(level.field)}
-        choices={[level.field, ...offered(level.field)].map(words.of)}
-        disabled={locked}
-        onChange={(word) => {
+        value={level.field}
+        offered={[level.field, ...offered(level.field)]}
+        words={words}
+        locked={locked}
+        onField={(next, before) => {
           const { stretch: _stretch, shown: _shown, listed: _listed, also: _also, ...plain } = level;
-          const next = words.field(word);
-          change({ ...plain, field: next?.id ?? level.field }, next);
+          change({ ...plain, field: next.id }, before);
         }}
       />
       <ShownSlot label={`Shown field of ${named}`} level={level} handed={handed} words={words} locked={locked} onChange={change} />

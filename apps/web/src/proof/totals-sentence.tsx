@@ -1,8 +1,10 @@
-import type { Aggregate, Beside, SheetField, Total } from '@cendra/core';
+import type { Aggregate, Beside, Edit, SheetField, Total } from '@cendra/core';
 import { besidesOf } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
+import type { Bench } from '../bench/use-bench';
 import { Button } from '../ui/button';
 import { Away } from './away';
+import { FieldOrExpression } from './field-or-expression';
 import { fieldWords } from './field-words';
 
 /** A total with what stands beside it. */
@@ -63,17 +65,19 @@ const BESIDE_SAID: Readonly<Record<Beside, string>> = {
 };
 
 interface TotalsSentenceProps {
+  readonly bench: Bench;
   readonly totals: readonly Total[];
   readonly across: boolean;
   readonly handed: readonly SheetField[];
   /** Fields that are not taken yet and can be; choosing one takes it. */
   readonly more: readonly SheetField[];
   readonly locked: boolean;
-  readonly onChange: (to: readonly Total[], field?: SheetField) => void;
+  /** With the edits by which a field comes to be handed over. */
+  readonly onChange: (to: readonly Total[], before?: readonly Edit[]) => void;
 }
 
 /** Only what the role of a field allows is offered. */
-export function TotalsSentence({ totals, across, handed, more, locked, onChange }: TotalsSentenceProps) {
+export function TotalsSentence({ bench, totals, across, handed, more, locked, onChange }: TotalsSentenceProps) {
   const fieldOf = (id: string) => handed.find((each) => each.id === id);
   const words = fieldWords([...handed, ...more]);
   const unused = handed.flatMap((field) =>
@@ -87,10 +91,10 @@ export function TotalsSentence({ totals, across, handed, more, locked, onChange 
       <span className="text-ink-soft">{totals.length === 0 ? 'Nothing is totalled.' : 'Totals:'}</span>
       {totals.map((total, index) => {
         const field = fieldOf(total.field);
-        const change = (to: Partial<Total>, next?: SheetField) =>
+        const change = (to: Partial<Total>, before?: readonly Edit[]) =>
           onChange(
             totals.map((each, at) => (at === index ? { ...each, ...to } : each)),
-            next,
+            before,
           );
         return (
           <span key={`${total.field} ${total.aggregate}`} className="inline-flex items-center gap-1">
@@ -102,16 +106,16 @@ export function TotalsSentence({ totals, across, handed, more, locked, onChange 
               onChange={(aggregate: Aggregate) => change({ aggregate })}
             />
             of
-            <ChoiceSlot
+            <FieldOrExpression
+              bench={bench}
               label={`Field of total ${index + 1}`}
-              value={words.of(total.field)}
-              choices={[...handed, ...more].filter((each) => each.aggregates.length > 0).map((each) => words.of(each.id))}
-              disabled={locked}
-              onChange={(word) => {
-                const next = words.field(word);
-                const [aggregate] = next?.aggregates ?? [];
-                if (next && aggregate)
-                  change({ field: next.id, aggregate: next.aggregates.includes(total.aggregate) ? total.aggregate : aggregate }, next);
+              value={total.field}
+              offered={[...handed, ...more].flatMap((each) => (each.aggregates.length > 0 ? [each.id] : []))}
+              words={words}
+              locked={locked}
+              onField={({ id, aggregates }, before) => {
+                const [first] = aggregates;
+                if (first) change({ field: id, aggregate: aggregates.includes(total.aggregate) ? total.aggregate : first }, before);
               }}
             />
             <BesideSlots

@@ -57,7 +57,7 @@ export function checkCalculated(
     const problems = [...(written ? named : named.map(asHint)), ...checked.problems, ...ties(checked.expression, grain)];
     const sound = checked.expression !== undefined && !problems.some((each) => each.severity === 'error');
     if (sound && checked.expression) {
-      made.push(fieldFrom(field, checked.expression, step.id));
+      made.push(calculatedField(field, checked.expression, step.id));
       context.budget.makes(field.id, checked.expression);
     } else broken.push(written ? brokenField(field) : unwrittenField(field));
     return {
@@ -79,7 +79,12 @@ const NOTHING_WRITTEN: ReturnType<typeof checkExpression> = {
   ],
 };
 
-function fieldFrom({ id, name }: CalculatedField, { type }: Expression, step: string): Field {
+/** The field a calculated field is behind its step. */
+export function calculatedField(
+  { id, name }: Pick<CalculatedField, 'id' | 'name'>,
+  { type }: Pick<Expression, 'type'>,
+  step: string,
+): Field {
   const role = recogniseRole({ name, type, primaryKey: false, foreignKey: false, unique: false });
   return { id, name, type, role, origin: { step, column: name }, forUseOnly: false };
 }

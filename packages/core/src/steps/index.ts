@@ -82,7 +82,7 @@ export type { StepBase };
 export * from './arrange';
 export * from './arrangement';
 export * from './calculate';
-export { checkCalculated } from './calculated-fields';
+export { calculatedField, checkCalculated } from './calculated-fields';
 export type { CheckedField, CheckedFields, FieldScope } from './calculated-fields';
 export * from './catalogue';
 export { converted, valueIn } from './common-type';

@@ -4,6 +4,7 @@ export * from './asked-with';
 export * from './bind';
 export * from './brief';
 export * from './build';
+export * from './calculate-at-end';
 export * from './check';
 export * from './checked-trail';
 export * from './clause-edits';
