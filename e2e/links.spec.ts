@@ -51,6 +51,19 @@ test('a value leads to its record once a steward allows where, is shown before i
   await expect((await opened).getByText('the record')).toBeVisible();
   await (await opened).close();
 
+  // The row as a whole leads somewhere as well.
+  const rows = page.getByRole('textbox', { name: 'Address its rows lead to' });
+  await rows.fill('https://elsewhere.example/{grade}');
+  await rows.press('Enter');
+  await expect(page.getByText('The link leads where no steward allowed links to lead.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'record' })).toHaveCount(0);
+  await rows.fill(`${MIRROR}prices/{floral_source}/{grade}`);
+  await rows.press('Enter');
+  await page.getByRole('button', { name: 'record' }).first().click();
+  await expect(page.getByRole('dialog', { name: 'Where the row leads to' })).toContainText(`${MIRROR}prices/heather/A`);
+  await accessible(page);
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
+
   await links();
   await page.getByRole('button', { name: `Take away ${MIRROR}` }).click();
   await expect(page.getByText(MIRROR, { exact: true })).toHaveCount(0);
@@ -58,4 +71,5 @@ test('a value leads to its record once a steward allows where, is shown before i
   await page.getByRole('link', { name: 'Proof' }).click();
   await expect(page.getByRole('cell', { name: 'heather' }).first()).toBeVisible();
   await expect(page.getByRole('button', { name: 'heather' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'record' })).toHaveCount(0);
 });

@@ -30,6 +30,7 @@ async function members(): Promise<{ readonly dataset: DatasetBody; readonly resu
     plain,
     { kind: 'set sheet', field: id ?? '', property: 'link', from: undefined, to: `${RECORDS}members/{${id}}` },
     { kind: 'set sheet', field: number ?? '', property: 'link', from: undefined, to: `${RECORDS}find?number={${number}}&id={${id}}` },
+    { kind: 'set proof', property: 'link', from: undefined, to: `${RECORDS}whole/{${id}}` },
   );
   return { dataset, result: (await run(analyst, dataset, 'full')).result?.id ?? '' };
 }
@@ -69,13 +70,17 @@ test('papers keep the links of each row, a number staying one; none that is not 
   const html = (await paper(given, 'html')).toString('utf8');
   expect(html).toContain(`<a href="${RECORDS}members/1" rel="noopener noreferrer">1</a>`);
   expect(html).toContain(`<a href="${RECORDS}find?number=M0001&amp;id=1" rel="noopener noreferrer">M0001</a>`);
+  expect(html).toContain(`<th scope="row"><a href="${RECORDS}whole/1" rel="noopener noreferrer">record</a></th>`);
   const pdf = (await paper(given, 'pdf')).toString('latin1');
+  expect(pdf).toContain(`/URI (${RECORDS}whole/420)`);
+  expect((await paper(given, 'xml')).toString('utf8')).toContain(`<line kind="row" level="0" link="${RECORDS}whole/1">`);
   expect(pdf).toContain(`/URI (${RECORDS}members/420)`);
   const book = new ExcelJS.Workbook();
   await book.xlsx.load((await paper(given, 'xlsx')) as never);
   const row = book.getWorksheet('Proof')?.getRow(2);
-  const cells = [1, 2, 3].map((at) => row?.getCell(at + 1).value);
+  const cells = [0, 1, 2, 3].map((at) => row?.getCell(at + 1).value);
   expect(cells).toEqual([
+    { text: 'record', hyperlink: `${RECORDS}whole/1` },
     { formula: `HYPERLINK("${RECORDS}members/1",1)`, result: 1 },
     { text: 'M0001', hyperlink: `${RECORDS}find?number=M0001&id=1` },
     '070007919',

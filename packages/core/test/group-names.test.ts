@@ -13,6 +13,7 @@ import {
   layoutWithIds,
   LINE,
   LINE_KINDS,
+  lineLink,
   lineReader,
   lineWords,
   PLAIN_LAYOUT,
@@ -20,6 +21,7 @@ import {
   sheetFields,
   text,
   whole,
+  withFollowed,
 } from '../src';
 import { handed as field } from './support/fields';
 import { definition } from './support/harvests';
@@ -117,6 +119,39 @@ describe('fields at the head of a group', () => {
     const some = layout({ shown: 'name', heads: ['name', 'member', 'phone', 'region'] });
     expect(fittingLayout(some, fields).levels[0]?.heads).toEqual(['region']);
     expect(layoutProblems(some, fields).map(({ code, place }) => [code, place.field])).toEqual([['proof-field-gone', 'phone']]);
+  });
+});
+
+describe('where rows lead to', () => {
+  const RECORDS = 'https://records.example/';
+  const leading: Layout = { ...PLAIN_LAYOUT, link: `${RECORDS}members/{member}` };
+
+  test('is an address made of the row; one that lacks a value leads nowhere, and so do groups', () => {
+    const fitting = fittingLayout({ ...leading, levels: [level({ field: 'region' })] }, fields);
+    const table = proofTable(fitting, fields);
+    const read = (kind: (typeof LINE_KINDS)[number], member: string | null) =>
+      lineReader(
+        { columns: [{ id: LINE.kind }, { id: LINE.level }, { id: 'member' }] },
+        fitting,
+      )(['0', String(LINE_KINDS.indexOf(kind)), '1', member]);
+    expect(lineLink(read('row', '10/12'), table)).toBe(`${RECORDS}members/10%2F12`);
+    expect(lineLink(read('row', null), table)).toBeUndefined();
+    expect(lineLink(read('totals', '1012'), table)).toBeUndefined();
+  });
+
+  test('is left out where one of its fields is gone, which is told, or no steward allows it', () => {
+    const gone: Layout = { ...leading, link: `${RECORDS}{phone}` };
+    expect(fittingLayout(gone, fields).link).toBeUndefined();
+    expect(layoutProblems(gone, fields).map(({ code, severity }) => [code, severity])).toEqual([['link-field-unknown', 'warning']]);
+    expect(withFollowed(leading, fields, [RECORDS]).layout.link).toBe(leading.link);
+    expect(withFollowed(leading, fields, ['https://other.example/']).layout.link).toBeUndefined();
+  });
+
+  test('goes with a copy, and is told in the history', () => {
+    expect(layoutWithIds(leading, (id) => `new ${id}`).link).toBe(`${RECORDS}members/{new member}`);
+    expect(editSentence({ kind: 'set proof', property: 'link', from: undefined, to: leading.link }, definition)).toContain(
+      'lets rows of the proof lead to an address',
+    );
   });
 });
 

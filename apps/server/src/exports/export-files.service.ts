@@ -1,6 +1,6 @@
 import { link } from 'node:fs/promises';
 import { Inject, Injectable } from '@nestjs/common';
-import { grouped, rowsNotes, withAllowedLinks } from '@cendra/core';
+import { grouped, rowsNotes, withFollowed } from '@cendra/core';
 import type { About, FileFormat, PaperFormat, WrittenColumn } from '../engine';
 import { Engine, ResultStore } from '../engine';
 import { LIMITS } from '../limits';
@@ -47,8 +47,8 @@ export class ExportFilesService {
     { title, note, drawn }: { readonly title: string; readonly note?: string; readonly drawn?: Photograph },
     signal: AbortSignal,
   ): Promise<string> {
-    const { proof, fields: read, layout, file } = await this.proofs.read(person, result, held, signal);
-    const fields = withAllowedLinks(read, await this.links.allowed());
+    const { proof, file, ...read } = await this.proofs.read(person, result, held, signal);
+    const { layout, fields } = withFollowed(read.layout, read.fields, await this.links.allowed());
     const { lines, columns, across } = proof;
     const most = LIMITS.paperLines.value;
     if (lines > most)

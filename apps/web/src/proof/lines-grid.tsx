@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
-import { columnLink, columnOver, columnText, lineReader, lineWords, overWords } from '@cendra/core';
+import { columnLink, columnOver, columnText, LEADS, lineLink, lineReader, lineWords, overWords } from '@cendra/core';
 import type { ProofDto } from '../api';
 import { PAGE, usePages } from '../bench/rows/use-pages';
 import { LeadsTo } from './leads-to';
@@ -251,8 +251,23 @@ function useColumnsInSight(
 
 const NO_PLACES: NonNullable<ProofTable['places']> = { words: [], over: 1 };
 
+/** What leads somewhere; where to is shown before it is followed. */
+function Leading({ address, words, onLeads }: { readonly address: string; readonly words: string; readonly onLeads: () => void }) {
+  return (
+    <button
+      type="button"
+      title={`Leads to ${address}`}
+      onClick={onLeads}
+      className="underline decoration-dotted underline-offset-2 hover:decoration-solid"
+    >
+      {words}
+    </button>
+  );
+}
+
 function LineCells({ line, table, widths, words, across, onBehind, onLeads }: LineCellsProps) {
   const said = lineWords(line, table);
+  const address = lineLink(line, table);
   const opener = (
     <button type="button" title="Show its rows" onClick={() => onBehind(undefined)} className="hover:underline">
       {said}
@@ -278,7 +293,13 @@ function LineCells({ line, table, widths, words, across, onBehind, onLeads }: Li
           className={`shrink-0 truncate leading-7 ${table.places ? 'sticky left-0 z-[5] bg-paper' : ''}`}
           style={{ width: words, paddingLeft: Math.max(0, line.level - 1) * INDENT + 8 }}
         >
-          {line.kind === 'totals' ? opener : said}
+          {address !== undefined ? (
+            <Leading address={address} words={LEADS} onLeads={() => onLeads({ address, words: 'the row' })} />
+          ) : line.kind === 'totals' ? (
+            opener
+          ) : (
+            said
+          )}
           {line.kind === 'totals' && line.rows !== null && <span className="font-normal text-ink-faint"> {overWords(line, table)}</span>}
         </span>
       )}
@@ -298,18 +319,7 @@ function LineCells({ line, table, widths, words, across, onBehind, onLeads }: Li
             // By keys the same is reached from the words of the line.
             onClick={line.kind === 'totals' && text !== '' ? () => onBehind(column.place) : undefined}
           >
-            {address === undefined ? (
-              shown
-            ) : (
-              <button
-                type="button"
-                title={`Leads to ${address}`}
-                onClick={() => onLeads({ address, words: text })}
-                className="underline decoration-dotted underline-offset-2 hover:decoration-solid"
-              >
-                {shown}
-              </button>
-            )}
+            {address === undefined ? shown : <Leading address={address} words={shown} onLeads={() => onLeads({ address, words: text })} />}
             <Letters column={column} letters={letters} />
           </span>
         );

@@ -13,7 +13,7 @@ import {
   sentenceText,
   shownTitle,
   titleFigures,
-  withAllowedLinks,
+  withFollowed,
   withMarkValues,
 } from '@cendra/core';
 import type { ResultDto } from '../api';
@@ -124,10 +124,10 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
   const reading = useMemo(() => chartReading(layout, fields), [layout, fields]);
   const [chart, setChart] = useState<ShownChart>();
   const { data: allowed } = api.useLinksAllowedQuery();
-  const table = useMemo(
-    () => proofTable(layout, withAllowedLinks(fields, allowed?.beginnings ?? []), made?.across),
-    [layout, fields, allowed, made?.across],
-  );
+  const table = useMemo(() => {
+    const followed = withFollowed(layout, fields, allowed?.beginnings ?? []);
+    return proofTable(followed.layout, followed.fields, made?.across);
+  }, [layout, fields, allowed, made?.across]);
   const legend = useMemo(() => legendOf(table), [table]);
   return (
     <>

@@ -11,6 +11,7 @@ import {
   unknownInWords,
 } from '@cendra/core';
 import { TextSlot } from '../bench/slots';
+import { LinkSlot, useAstray } from '../fields/link-slot';
 import type { Bench } from '../bench/use-bench';
 import { tooLong } from '../ui/format';
 import { ProblemLine } from '../ui/notice';
@@ -34,8 +35,11 @@ export function TitleSentence({ bench, layout, fields, locked, onSet }: TitleSen
     refuses: (typed: string) => tooLong(kept(typed), WORDS[property]),
     onKeep: (typed: string) => onSet(property, kept(typed) || undefined),
   });
-  const { title, note } = layout;
-  if (locked && title === undefined && note === undefined) return null;
+  const { title, note, link } = layout;
+  const astray = useAstray(link, fields);
+  // Groups are of many rows, and lead nowhere.
+  const rowsLead = layout.rows && !layout.across;
+  if (locked && title === undefined && note === undefined && link === undefined) return null;
   const unknown = [title, note].flatMap((each) => (each === undefined ? [] : unknownInWords(each)));
   const figures = [title, note].flatMap((each) => (each === undefined ? [] : unknownFigures(each)));
   return (
@@ -55,7 +59,23 @@ export function TitleSentence({ bench, layout, fields, locked, onSet }: TitleSen
           placeholder="none"
           {...slot('note')}
         />
+        {rowsLead && (
+          <>
+            where a row leads to
+            <LinkSlot
+              label="Address its rows lead to"
+              link={link}
+              fields={fields}
+              example={fields.find((each) => each.role === 'key') ?? fields[0]}
+              locked={locked}
+              onKeep={(to) => onSet('link', to)}
+            />
+          </>
+        )}
       </p>
+      {astray.map((each) => (
+        <ProblemLine key={each.code} problem={each} />
+      ))}
       {figures.length > 0 && (
         <ProblemLine
           problem={{

@@ -3,6 +3,7 @@ import type { Parameter } from '../parameters';
 import type { Problem } from '../problem';
 import { warning } from '../problem';
 import type { SheetField } from '../sheet';
+import { linkProblems } from '../sheet';
 import { beginning } from '../values';
 import type { Figure, Layout, Level, Total } from './layout';
 import { allLevels } from './layout';
@@ -96,11 +97,21 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[], pa
       ];
     }),
     ...(layout.chart && !handed(layout.chart.field) ? [gone(layout.chart.field, 'draws')] : []),
+    ...linkOf(layout, fields).map((each) => ({ ...each, severity: 'warning' as const })),
     ...layout.marks.flatMap((mark) =>
       handed(mark.field) ? markProblems(mark, fields, totalsOf(layout, fields), parameters) : [gone(mark.field, 'marks')],
     ),
   ];
 }
+
+/** What is wrong with where rows lead to; whether that is allowed is told where it is known. */
+const linkOf = ({ link }: Layout, fields: readonly SheetField[]): readonly Problem[] =>
+  link === undefined
+    ? []
+    : linkProblems(
+        link,
+        fields.filter((each) => !each.forUseOnly),
+      );
 
 /** Values of a written order that the field cannot have. */
 function notListed(level: Level, found: SheetField | undefined): readonly Problem[] {
@@ -165,9 +176,10 @@ export function fittingLayout(
   const levels = fit(layout.levels, []);
   const beside = fit(withoutHeads(layout.across?.levels ?? []), levels);
   const across = layout.across && beside.length > 0 ? { ...layout.across, levels: beside } : undefined;
-  const { across: _asked, chart, ...rest } = layout;
+  const { across: _asked, chart, link, ...rest } = layout;
+  const leads = link !== undefined && linkOf(layout, fields).length === 0 ? { link } : {};
   const drawn = chart && levels.length > 0 && handed(chart.field)?.aggregates.includes(chart.aggregate) === true ? { chart } : {};
-  const fitting = { ...rest, ...drawn, levels, ...(across ? { across, rows: false } : {}) };
+  const fitting = { ...rest, ...drawn, ...leads, levels, ...(across ? { across, rows: false } : {}) };
   const totals = totalsOf(layout, fields)
     .filter((each) => {
       const found = handed(each.field);

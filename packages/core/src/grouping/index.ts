@@ -9,6 +9,7 @@ export type { AlsoAsked, AlsoKnown } from './also';
 export { layoutWithIds } from './layout-ids';
 export * from './places';
 export * from './check';
+export { withFollowed } from './followed';
 export { keptOperand, parameterOfMark, typedOperand, withMarkValues } from './mark-values';
 export * from './chart';
 export { ALIKE_MOST, proofFindings, proofLooks } from './looks';

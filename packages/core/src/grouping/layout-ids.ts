@@ -1,4 +1,5 @@
 import { wordsWithIds } from '../parameters';
+import { linkWithIds } from '../sheet';
 import type { Also, Layout } from './layout';
 import { withLevels } from './layout';
 import { markWithIds } from './mark-values';
@@ -15,7 +16,7 @@ function alsoWithIds(also: Also, idOf: (id: string) => string): Also {
 /** The layout with ids exchanged: of fields and of parameters, wherever they stand in it. */
 export function layoutWithIds(layout: Layout, idOf: (id: string) => string): Layout {
   const field = <T extends { readonly field: string }>(each: T): T => ({ ...each, field: idOf(each.field) });
-  const { marks, totals, chart, title, note } = layout;
+  const { marks, totals, chart, title, note, link } = layout;
   return {
     ...withLevels(layout, (level) => ({
       ...field(level),
@@ -29,5 +30,6 @@ export function layoutWithIds(layout: Layout, idOf: (id: string) => string): Lay
     ...(chart ? { chart: field(chart) } : {}),
     ...(title === undefined ? {} : { title: wordsExchanged(title, idOf) }),
     ...(note === undefined ? {} : { note: wordsExchanged(note, idOf) }),
+    ...(link === undefined ? {} : { link: linkWithIds(link, idOf) }),
   };
 }

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { idShape as id } from '../ids';
 import type { FieldId } from '../fields';
 import type { Aggregate } from '../sheet';
-import { AGGREGATES } from '../sheet';
+import { AGGREGATES, LINK_MOST } from '../sheet';
 
 /** A figure of a group: what its rows are told by. */
 export interface Figure {
@@ -139,6 +139,8 @@ export interface Layout {
   readonly title?: string;
   /** What is said below the title; parameters stand in it as in that. */
   readonly note?: string;
+  /** Where a row leads to, as a field's own link: an address in which `{id}` stands for a field of the row. */
+  readonly link?: string;
 }
 
 export const LAYOUT_PROPERTIES = [
@@ -152,6 +154,7 @@ export const LAYOUT_PROPERTIES = [
   'chart',
   'title',
   'note',
+  'link',
 ] as const;
 export type LayoutProperty = (typeof LAYOUT_PROPERTIES)[number];
 
@@ -239,6 +242,7 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
   chart: z.strictObject({ as: z.enum(CHART_KINDS), ...figureShape }).optional(),
   title: z.string().max(TITLE_MOST).optional(),
   note: z.string().max(NOTE_MOST).optional(),
+  link: z.string().min(1).max(LINK_MOST).optional(),
 }) as z.ZodType<Layout>;
 
 /** The layout with each of its levels, down and across, as changed. */

@@ -80,7 +80,7 @@ export function proofTable(layout: ProofTable['layout'], fields: readonly SheetF
         ),
       ];
     });
-  return { layout, fields, columns, worded: layout.levels.length > 0 || layout.grandTotal, heads: [] };
+  return { layout, fields, columns, worded: layout.levels.length > 0 || layout.grandTotal || layout.link !== undefined, heads: [] };
 }
 
 /** One column per place and total. */
@@ -283,6 +283,13 @@ export function columnText(line: ReadLine, column: ProofColumn, table: ProofTabl
   const found = totalAt(line, column, table);
   return found ? cellText(line.total(found.index), writeTotal(found.total, fields)) : '';
 }
+
+/** What leads from a row to where the row itself does. */
+export const LEADS = 'record';
+
+/** Where a row leads to; undefined for groups and totals. */
+export const lineLink = (line: ReadLine, { layout: { link } }: ProofTable): string | undefined =>
+  line.kind === 'row' && link !== undefined ? addressOf(link, (id) => line.value(id)) : undefined;
 
 /** Where a row's value under a column leads to; groups and totals, which are of many rows, lead nowhere. */
 export function columnLink(line: ReadLine, { field, beside, place }: ProofColumn): string | undefined {

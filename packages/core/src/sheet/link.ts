@@ -87,12 +87,13 @@ export function linkProblems(kept: string, fields: readonly Named[], allowed?: r
   return [...unknown, problem('link-not-allowed', 'The link leads where no steward allowed links to lead.', {}, expected)];
 }
 
-/** Fields with the links that may be followed: those that lead where a steward said, and whose fields are there. */
+/** Whether a link may be followed: it leads where a steward said, and its fields are there. */
+export const mayFollow = (kept: string | undefined, fields: readonly Named[], allowed: readonly string[]): boolean =>
+  kept !== undefined && linkProblems(kept, fields, allowed).length === 0;
+
+/** Fields with the links that may be followed. */
 export const withAllowedLinks = (fields: readonly SheetField[], allowed: readonly string[]): readonly SheetField[] =>
-  fields.map((each) => {
-    if (each.link === undefined || linkProblems(each.link, fields, allowed).length === 0) return each;
-    return { ...each, link: undefined };
-  });
+  fields.map((each) => (each.link === undefined || mayFollow(each.link, fields, allowed) ? each : { ...each, link: undefined }));
 
 /** Halves of a letter that stand alone, which no address can hold. */
 const HALF_LETTERS = /[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g;

@@ -68,6 +68,8 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
       return to === undefined ? 'titles the proof with the dataset’s sentence' : 'titles the proof by hand';
     case 'note':
       return to === undefined ? 'takes the note of the proof away' : 'writes a note below the title of the proof';
+    case 'link':
+      return to === undefined ? 'lets rows of the proof lead nowhere' : 'lets rows of the proof lead to an address';
     case 'marks':
       return marksSentence(from as readonly Mark[], to as readonly Mark[], nameOf);
   }

@@ -1,7 +1,7 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { Borders, CellValue, Font } from 'exceljs';
 import type { Beside, Cell, FieldType, LineLook, MarkLook, ProofColumn, ProofTable, ReadLine, Total } from '@cendra/core';
-import { aggregateType, columnLink, isNumber, lineLabel, lookOf, marksOf, spreadsheetFormat, totalAt } from '@cendra/core';
+import { aggregateType, columnLink, isNumber, LEADS, lineLabel, lineLink, lookOf, marksOf, spreadsheetFormat, totalAt } from '@cendra/core';
 import type { EngineWork, Written } from '../messages';
 import type { SheetCell, Workbook } from '../xlsx';
 import { aboutSheet, cellOf, inWorkbook, notesOf, sheetsOf, widthOf, xmlText } from '../xlsx';
@@ -85,7 +85,9 @@ async function proofSheet(
     });
     told.cutTexts += cells.filter((each) => each.cut).length;
     told.longNumbers += cells.filter((each) => each.long).length;
-    const row = sheet.addRow([...(lead === 1 ? [xmlText(lineLabel(line, table))] : []), ...cells.map((each): CellValue => each.value)]);
+    const leads = lineLink(line, table);
+    const label = leads === undefined ? xmlText(lineLabel(line, table)) : leading(LEADS, leads);
+    const row = sheet.addRow([...(lead === 1 ? [label] : []), ...cells.map((each): CellValue => each.value)]);
     row.outlineLevel = line.kind === 'row' ? table.layout.levels.length : Math.max(0, line.kind === 'header' ? line.level : line.level - 1);
     row.font = { bold: look !== 'row' };
     if (lead === 1) row.getCell(1).alignment = { indent: Math.max(0, line.level - 1) };

@@ -2,7 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { finished } from 'node:stream/promises';
 import PDFDocument from 'pdfkit';
 import type { ColumnHead, LineLook, ProofTable, ReadLine } from '@cendra/core';
-import { columnLink, columnText, lineLabel, lookOf, marksOf } from '@cendra/core';
+import { columnLink, columnText, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
 import { INKS } from './inks';
 import type { Measured, Piece } from './pages';
 import { pagesOf, slicesOf } from './pages';
@@ -208,6 +208,8 @@ interface ShownLine {
   readonly look: LineLook;
   readonly weight: Weight;
   readonly label: string;
+  /** Where the line leads to. */
+  readonly leads: string | undefined;
   readonly indent: number;
   readonly cells: readonly Cell[];
 }
@@ -225,10 +227,12 @@ class ShownLines {
     const known = this.kept[number];
     if (known) return known;
     const look = lookOf(line, this.table.layout);
+    const leads = lineLink(line, this.table);
     const shown = {
       look,
       weight: weightOf(look),
-      label: this.table.worded ? lineLabel(line, this.table) : '',
+      label: leads !== undefined ? LEADS : this.table.worded ? lineLabel(line, this.table) : '',
+      leads,
       indent: indentOf(line),
       cells: cellsOf(line, this.table),
     };
@@ -317,7 +321,7 @@ function heads(sheet: Sheet, { table }: Paper, plan: Plan, slice: readonly numbe
 
 /** One line, or the part of it that is on this page; gives where the next one begins. */
 function row(sheet: Sheet, table: ProofTable, plan: Plan, slice: readonly number[], piece: Piece, line: ShownLine, top: number): number {
-  const { look, weight, label: words, indent, cells } = line;
+  const { look, weight, label: words, leads, indent, cells } = line;
   const right = MARGIN + plan.lead + slice.reduce((sum, each) => sum + (plan.widths[each] ?? 0), 0);
   if (piece.from === 0 && (look === 'totals' || look === 'grand total')) sheet.rule(MARGIN, right, top, look === 'totals' ? 0.4 : 0.8);
   if (piece.from === 0 && look === 'grand total') sheet.rule(MARGIN, right, top - 1.6, 0.8);
@@ -326,6 +330,7 @@ function row(sheet: Sheet, table: ProofTable, plan: Plan, slice: readonly number
   if (plan.lead > 0) {
     const label = sheet.lines(words, weight, SIZE, plan.lead - 2 * PADDING - indent);
     sheet.cell('TH', part(label), (text, index) => sheet.text(text, MARGIN + PADDING + indent, top + index * LINE, { weight, size: SIZE }));
+    if (leads !== undefined) sheet.link(MARGIN + PADDING + indent, top, plan.lead - 2 * PADDING - indent, LINE, leads);
   }
   let x = MARGIN + plan.lead;
   for (const column of slice) {

@@ -2,7 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
 import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
-import { columnLink, columnText, lineLabel, lookOf, marksOf } from '@cendra/core';
+import { columnLink, columnText, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
 import type { Paper } from './pdf';
 import { INKS } from './inks';
 
@@ -74,6 +74,8 @@ img{display:block;max-width:100%;height:auto;margin-top:1rem}
 
 const LINE_CLASS = { header: 'header', row: '', totals: 'totals', 'further totals': 'further', 'grand total': 'grand' } as const;
 
+const leading = (address: string, text: string) => `<a href="${escaped(address)}" rel="noopener noreferrer">${text}</a>`;
+
 /** One file that needs nothing else, and runs nothing. */
 function html({ table, title, notes, language, drawn }: Paper): Written {
   const { columns, heads, worded } = table;
@@ -94,13 +96,15 @@ ${drawn ? `<img src="data:image/jpeg;base64,${drawn.picture}" alt="${escaped(dra
 `,
     line: (line) => {
       const indent = line.level > 1 ? ` style="padding-left:${line.level - 0.5}rem"` : '';
-      const label = worded ? `<th scope="row"${indent}>${escaped(lineLabel(line, table))}</th>` : '';
+      const leads = lineLink(line, table);
+      const words = leads === undefined ? escaped(lineLabel(line, table)) : leading(leads, LEADS);
+      const label = worded ? `<th scope="row"${indent}>${words}</th>` : '';
       const cells = columns.map((column) => {
         const { looks } = marksOf(line, column, table);
         const classes = [...(column.number ? ['n'] : []), ...looks.filter((each) => each !== 'lettered')].join(' ');
         const text = escaped(lettered(line, column, table));
         const link = columnLink(line, column);
-        return `<td${attribute('class', classes)}>${link === undefined ? text : `<a href="${escaped(link)}" rel="noopener noreferrer">${text}</a>`}</td>`;
+        return `<td${attribute('class', classes)}>${link === undefined ? text : leading(link, text)}</td>`;
       });
       return `<tr${attribute('class', LINE_CLASS[lookOf(line, table.layout)])}>${label}${cells.join('')}</tr>\n`;
     },
@@ -169,7 +173,8 @@ ${named.map((each) => `<column field="${escaped(each.name)}"${aside(each)}>${esc
           ? ''
           : `<value field="${escaped(each.name)}"${aside(each)}${looks === '' ? '' : ` marks="${looks}"`}>${escaped(text)}</value>`;
       });
-      return `<line kind="${line.kind}" level="${line.level}">${label}${values.join('')}</line>\n`;
+      const leads = lineLink(line, table);
+      return `<line kind="${line.kind}" level="${line.level}"${leads === undefined ? '' : ` link="${escaped(leads)}"`}>${label}${values.join('')}</line>\n`;
     },
     foot: '</lines>\n</proof>\n',
   };
