@@ -109,9 +109,10 @@ describe('a text', () => {
     const own = new Type();
     expect(own.runs('Fennick, Ängel', 'plain')).toHaveLength(1);
     expect(new Set(own.runs('Ängel жёлудь λιμάνι', 'bold').map((each) => each.file)).size).toBe(3);
-    expect(own.missing).toBe(0);
-    own.width('中文', 'plain', 8);
-    expect(own.missing).toBe(2);
+    expect(own.lacking('Ängel жёлудь λιμάνι', 'plain')).toEqual([]);
+    expect(own.lacking('Ängel 中文', 'plain')).toEqual(['中', '文']);
+    // Another text is not told of them.
+    expect(own.lacking('Ängel', 'plain')).toEqual([]);
     // Blanks of another width are no letters.
     expect(own.runs('1\u202f234', 'plain').map((each) => each.text)).toEqual(['1\u00a0234']);
   });

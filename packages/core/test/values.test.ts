@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import type { FieldType } from '../src';
 import {
   beginning,
+  charLength,
   civilFromDays,
   compareDecimals,
   compareText,
@@ -13,6 +14,7 @@ import {
   decimal,
   divideDecimals,
   float,
+  floatText,
   formatDate,
   formatDatetime,
   formatDecimal,
@@ -22,6 +24,7 @@ import {
   parseDecimal,
   readValue,
   rescale,
+  substring,
   time,
   whole,
   writeValue,
@@ -197,4 +200,44 @@ test.each([
   ['', 0, ''],
 ])('the beginning of %j in %d units is whole characters', (text, most, expected) => {
   expect(beginning(text, most)).toBe(expected);
+});
+
+test('a floating number is written with the shortest digits that mean it, by an exponent where it is very small or large', () => {
+  const written = [0.1, -0.0001, 0.00009999, 123456789012345, 999999999999999.9, 1e15, -2.5e-7, 5e-324, 1.7976931348623157e308, -0];
+  expect(written.map(floatText)).toEqual([
+    '0.1',
+    '-0.0001',
+    '9.999e-05',
+    '123456789012345',
+    '999999999999999.9',
+    '1e+15',
+    '-2.5e-07',
+    '5e-324',
+    '1.7976931348623157e+308',
+    '-0',
+  ]);
+  fc.assert(
+    fc.property(fc.double({ noNaN: true, noDefaultInfinity: true }), (value) => {
+      expect(Object.is(Number(floatText(value)), value)).toBe(true);
+    }),
+    { numRuns: 2_000, seed: 5 },
+  );
+});
+
+test('code points are counted and cut, also where some are two units', () => {
+  fc.assert(
+    fc.property(
+      fc.string({ unit: fc.constantFrom('a', 'ä', '🐝', '\uD83D', '中') }),
+      fc.bigInt(-3n, 9n),
+      fc.bigInt(0n, 9n),
+      (text, from, length) => {
+        const points = [...text];
+        expect(charLength(text)).toBe(points.length);
+        const begin = from < 1n ? 0 : Number(from) - 1;
+        const end = Math.max(begin, Number(from + length) - 1);
+        expect(substring(text, from, length)).toBe(points.slice(begin, end).join(''));
+      },
+    ),
+    { numRuns: 1_000, seed: 6 },
+  );
 });

@@ -29,6 +29,8 @@ export interface Row {
   readonly now: bigint;
   /** The value of a window in this row; computed beforehand over all rows. */
   window(node: Window): Value;
+  /** Values of parts in this row, filled as they are worked out: expressions that functions write out have the same part many times. */
+  readonly known?: Map<Expression, Value>;
 }
 
 /**
@@ -36,6 +38,16 @@ export interface Row {
  * is null. Yes/no follows three-valued logic. This is the reference every engine is compared with.
  */
 export function evaluate(node: Expression, row: Row): Value {
+  const { known } = row;
+  if (known === undefined || node.op === 'literal' || node.op === 'field') return valueIn(node, row);
+  const found = known.get(node);
+  if (found !== undefined) return found;
+  const value = valueIn(node, row);
+  known.set(node, value);
+  return value;
+}
+
+function valueIn(node: Expression, row: Row): Value {
   switch (node.op) {
     case 'literal':
       return node.value;

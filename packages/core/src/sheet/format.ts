@@ -104,8 +104,23 @@ export function writerOf(field: Pick<Field, 'type' | 'role'>, format: Format | u
   if (field.type.kind === 'yesno') return (wire) => ({ true: 'yes', false: 'no' })[wire] ?? wire;
   const chosen = format && !formatProblem(field.type, format) ? format : usualFormat(field);
   const expression = chosen && writing(field.type, chosen).expression;
-  return expression ? (wire) => written(expression, field.type, wire) : (wire) => wire;
+  return expression ? remembered((wire) => written(expression, field.type, wire)) : (wire) => wire;
 }
+
+/** Values repeat down a column. */
+function remembered(write: Writer): Writer {
+  const known = new Map<string, string>();
+  return (wire) => {
+    const found = known.get(wire);
+    if (found !== undefined) return found;
+    const text = write(wire);
+    if (known.size >= MOST_REMEMBERED) known.clear();
+    known.set(wire, text);
+    return text;
+  };
+}
+
+const MOST_REMEMBERED = 2_000;
 
 function written(expression: Expression, type: FieldType, wire: string): string {
   const read = readValue(type, wire);
@@ -116,6 +131,7 @@ function written(expression: Expression, type: FieldType, wire: string): string 
     field: () => read.value,
     parameter: () => null,
     list: () => [],
+    known: new Map(),
   });
   return typeof value === 'string' ? value.replace(/^-/, '−') : wire;
 }

@@ -54,18 +54,12 @@ function textOf(value: Exclude<Value, null>, from: FieldType): string {
 export function floatText(value: number): string {
   if (!Number.isFinite(value)) return Number.isNaN(value) ? 'NaN' : value > 0 ? 'Infinity' : '-Infinity';
   if (value === 0) return Object.is(value, -0) ? '-0' : '0';
+  // Of this size the language writes the same digits without an exponent.
+  const size = Math.abs(value);
+  if (size >= 1e-4 && size < 1e15) return String(value);
   const [digits = '0', exponentText = '0'] = value.toExponential().split('e');
   const exponent = Number(exponentText);
-  if (exponent < -4 || exponent >= 15) {
-    const size = String(Math.abs(exponent)).padStart(2, '0');
-    return `${digits}e${exponent < 0 ? '-' : '+'}${size}`;
-  }
-  const plain = parseDecimal(value.toExponential());
-  return plain
-    ? formatDecimal(plain)
-        .replace(/(\.\d*?)0+$/, '$1')
-        .replace(/\.$/, '')
-    : String(value);
+  return `${digits}e${exponent < 0 ? '-' : '+'}${String(Math.abs(exponent)).padStart(2, '0')}`;
 }
 
 const MAX_WHOLE = 2n ** 63n - 1n;

@@ -6,8 +6,11 @@ export interface Decimal {
 
 const PATTERN = /^([+-]?)(\d*)(?:\.(\d*))?(?:[eE]([+-]?\d{1,4}))?$/;
 
+/** Every scale and precision there is asks for one of these. */
+const POWERS = Array.from({ length: 80 }, (_each, n) => 10n ** BigInt(n));
+
 export function pow10(n: number): bigint {
-  return 10n ** BigInt(n);
+  return POWERS[n] ?? 10n ** BigInt(n);
 }
 
 /** Reads digits with an optional point and exponent; undefined for anything else (also for NaN and infinities). */
@@ -17,7 +20,7 @@ export function parseDecimal(source: string): Decimal | undefined {
   const [, sign, wholePart = '', fraction = '', exponent = '0'] = match;
   if (wholePart === '' && fraction === '') return undefined;
   const scale = fraction.length - Number(exponent);
-  const digits = BigInt((wholePart + fraction).replace(/^0+(?=\d)/, '') || '0');
+  const digits = BigInt(wholePart + fraction);
   const signed = sign === '-' ? -digits : digits;
   return scale < 0 ? { digits: signed * pow10(-scale), scale: 0 } : { digits: signed, scale };
 }

@@ -1,8 +1,11 @@
 /** Text operations by code point, as the expression language means them. Blanks are U+0020 only. */
 
+/** Where a text has none of these, its code points are its UTF-16 units. */
+const SURROGATE = /[\uD800-\uDFFF]/;
+
 /** Code points of a text. */
 export function charLength(text: string): number {
-  return [...text].length;
+  return SURROGATE.test(text) ? [...text].length : text.length;
 }
 
 /**
@@ -11,11 +14,12 @@ export function charLength(text: string): number {
  */
 export function substring(text: string, from: bigint, length: bigint | undefined): string | undefined {
   if (length !== undefined && length < 0n) return undefined;
-  const chars = [...text];
-  const last = BigInt(chars.length);
+  const chars = SURROGATE.test(text) ? [...text] : undefined;
+  const last = BigInt(chars?.length ?? text.length);
   const begin = clamp(from, 1n, last + 1n);
   const end = length === undefined ? last + 1n : clamp(from + length, begin, last + 1n);
-  return chars.slice(Number(begin) - 1, Number(end) - 1).join('');
+  const cut = [Number(begin) - 1, Number(end) - 1] as const;
+  return chars ? chars.slice(...cut).join('') : text.slice(...cut);
 }
 
 const clamp = (value: bigint, low: bigint, high: bigint) => (value < low ? low : value > high ? high : value);

@@ -85,7 +85,7 @@ export async function writePdf(paper: Paper, lines: () => AsyncIterable<ReadLine
   try {
     for (const [index, pieces] of plan.pages.entries()) {
       const onPage: { readonly piece: Piece; readonly line: ShownLine }[] = [];
-      for (const piece of pieces) onPage.push({ piece, line: shown.of(piece.line, await lineAt(piece.line)) });
+      for (const piece of pieces) onPage.push({ piece, line: shown.known(piece.line) ?? shown.of(piece.line, await lineAt(piece.line)) });
       for (const slice of plan.slices) {
         if (out.errored) throw out.errored;
         number++;
@@ -135,13 +135,17 @@ async function planned(
   const widest = table.columns.map(() => NARROWEST);
   const measured: Measured[] = [];
   let lead = table.worded ? NARROWEST : 0;
+  const lacking = new Set<string>();
+  const look = (text: string, weight: Weight) => type.lacking(text, weight).forEach((each) => lacking.add(each));
   for await (const line of lines()) {
     const { cells, label, weight: labelled, indent } = shown.of(measured.length, line);
     const own = type.width(label, labelled, SIZE) + 2 * PADDING + indent;
+    look(label, labelled);
     lead = Math.max(lead, Math.min(own, WIDEST));
     let height = own > WIDEST ? type.lines(label, labelled, SIZE, WIDEST - 2 * PADDING - indent).length : 1;
     cells.forEach(({ text, weight }, column) => {
       if (text === '') return;
+      look(text, weight);
       const width = widthOfText(type, text, weight) + 2 * PADDING;
       widest[column] = Math.max(widest[column] ?? 0, Math.min(width, WIDEST));
       if (width > WIDEST || /[\r\n]/.test(text)) height = Math.max(height, type.lines(text, weight, SIZE, WIDEST - 2 * PADDING).length);
@@ -163,8 +167,11 @@ async function planned(
   // What was measured for the widest column holds for narrower ones only where nothing is broken there, so none is narrowed afterwards.
   const headers = table.columns.map(({ header }, column) => type.lines(header, 'bold', SIZE, (widths[column] ?? 0) - 2 * PADDING));
   const headed = Math.max(1, ...headers.map((each) => each.length)) + table.heads.length;
+  for (const each of [title, ...table.columns.map(({ header }) => header), ...table.heads.flat().map(({ words }) => words)])
+    look(each, 'bold');
+  for (const each of notes) look(each, 'plain');
   const told =
-    type.missing === 0 ? notes : [...notes, `${type.missing} letters have no form in the type this is written in, and stand as boxes.`];
+    lacking.size === 0 ? notes : [...notes, `${lacking.size} letters have no form in the type this is written in, and stand as boxes.`];
   const titles = type.lines(title, 'bold', TITLE.size, room);
   const said = told.flatMap((each) => type.lines(each, 'plain', NOTE.size, room));
   const body = height - 2 * MARGIN - FOOT - headed * LINE - PADDING;
@@ -223,8 +230,13 @@ class ShownLines {
 
   constructor(private readonly table: ProofTable) {}
 
+  /** One that was kept needs not be read again. */
+  known(number: number): ShownLine | undefined {
+    return this.kept[number];
+  }
+
   of(number: number, line: ReadLine): ShownLine {
-    const known = this.kept[number];
+    const known = this.known(number);
     if (known) return known;
     const look = lookOf(line, this.table.layout);
     const leads = lineLink(line, this.table);

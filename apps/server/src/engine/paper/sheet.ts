@@ -1,4 +1,4 @@
-import type { Type, Weight } from './type';
+import type { Run, Type, Weight } from './type';
 
 type Doc = PDFKit.PDFDocument;
 type Element = PDFKit.PDFStructureElement;
@@ -26,6 +26,7 @@ export class Sheet {
   private readonly rules = new Map<number, { readonly from: number; readonly until: number; readonly y: number }[]>();
   private ink = '';
   private file = '';
+  private readonly fonts = new Set<string>();
   private size = 0;
 
   constructor(
@@ -85,17 +86,22 @@ export class Sheet {
     const shown = most === undefined ? text : this.shortened(text, weight, size, most);
     if (shown === '') return;
     let at = right === undefined ? x : right - this.type.width(shown, weight, size);
-    for (const run of this.type.runs(shown, weight)) {
-      this.set(ink, run.file, size);
+    const runs = this.type.runs(shown, weight);
+    for (const [index, run] of runs.entries()) {
+      this.set(ink, run, size);
       this.doc.text(run.text, at, y + RISE * size, { lineBreak: false, baseline: 'alphabetic' });
-      at += this.type.width(run.text, weight, size);
+      if (index + 1 < runs.length) at += this.type.width(run.text, weight, size);
     }
   }
 
   /** What a page has from before is not set again. */
-  private set(ink: string, file: string, size: number): void {
+  private set(ink: string, { file, font }: Run, size: number): void {
     if (this.ink !== ink) this.doc.fillColor((this.ink = ink));
-    if (this.file !== file || this.size !== size) this.doc.font((this.file = file), (this.size = size));
+    if (this.file === file && this.size === size) return;
+    // Fonts are opened once for all papers.
+    if (!this.fonts.has(file)) this.doc.registerFont(file, font as never);
+    this.fonts.add(file);
+    this.doc.font((this.file = file), (this.size = size));
   }
 
   private shortened(text: string, weight: Weight, size: number, most: number): string {

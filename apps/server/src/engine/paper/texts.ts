@@ -28,10 +28,11 @@ export async function writeText(format: TextFormat, paper: Paper, lines: () => A
   const written = MAKERS[format](paper);
   const out = createWriteStream(paper.out, { mode: 0o600 });
   // What goes wrong with the file is looked for before each line, and at its end.
-  out.on('error', () => undefined);
+  const over = finished(out);
+  over.catch(() => undefined);
   const put = async (text: string) => {
     if (out.errored) throw out.errored;
-    if (text !== '' && !out.write(text)) await Promise.race([once(out, 'drain'), finished(out)]);
+    if (text !== '' && !out.write(text)) await Promise.race([once(out, 'drain'), over]);
   };
   try {
     await put(written.head);
@@ -43,7 +44,7 @@ export async function writeText(format: TextFormat, paper: Paper, lines: () => A
     if (written.most !== undefined && count > written.most) await put(written.rest?.(count - written.most) ?? '');
     await put(written.foot);
     out.end();
-    await finished(out);
+    await over;
   } finally {
     out.destroy();
   }
