@@ -119,13 +119,11 @@ test('a title by hand says what was chosen, on the screen and on paper', async (
   await page.keyboard.press('Enter');
   await expect(page.getByRole('region', { name: 'Proof' }).getByText('Weighed at the extractor')).toBeVisible();
   await accessible(page);
-  await page.evaluate(() => {
-    window.print = () => undefined;
-  });
-  await page.getByRole('button', { name: 'Print', exact: true }).click();
-  await expect(page.locator('.print-sheet h1')).toHaveText(/^Harvests of \d+ kg and more: [\d\u202f.]+ kg$/);
-  await expect(page.locator('.print-sheet')).toContainText('Weighed at the extractor');
-  await page.evaluate(() => window.dispatchEvent(new Event('afterprint')));
+  await page.getByRole('button', { name: 'Take away' }).click();
+  const [paper] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Markdown' }).click()]);
+  const written = readFileSync(await paper.path(), 'utf8');
+  expect(written).toMatch(/^# Harvests of \d+ kg and more: [\d\u202f.]+ kg\n\nWeighed at the extractor\n/);
+  expect(written).toContain('asked by Barnaby Quill.');
   for (let edits = 0; edits < 4; edits++) await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(heading).toHaveText(own ?? '');
 });

@@ -33,9 +33,16 @@ export class ExportFilesService {
   }
 
   /** Writes the whole result beside its rows; the caller removes the file. */
-  write(result: Result, format: FileFormat, columns: readonly WrittenColumn[], title: string, signal: AbortSignal): Promise<string> {
+  write(
+    person: Person,
+    result: Result,
+    format: FileFormat,
+    columns: readonly WrittenColumn[],
+    title: string,
+    signal: AbortSignal,
+  ): Promise<string> {
     const what = { work: 'write', format, marked: isMarked(result), file: this.store.rows(result.id), columns } as const;
-    return this.inTurn(result, format, (out) => this.engine.do({ ...what, about: aboutOf(result, title), out }, signal));
+    return this.inTurn(result, format, (out) => this.engine.do({ ...what, about: aboutOf(person, result, title), out }, signal));
   }
 
   /** Writes the lines of its proof as they are shown; the caller removes the file. */
@@ -59,7 +66,11 @@ export class ExportFilesService {
         {},
         'only its groups, or the rows as a spreadsheet',
       );
-    const notes = [...(note === undefined || note === '' ? [] : [note]), ...rowsNotes(result), `As of ${momentWords(result.asOf)}.`];
+    const notes = [
+      ...(note === undefined || note === '' ? [] : [note]),
+      ...rowsNotes(result),
+      `As of ${momentWords(result.asOf)}, asked by ${person.shownName}.`,
+    ];
     return this.inTurn(result, format, async (out) => {
       // Proofs made meanwhile may take the place of this one.
       const own = this.store.making(result.id);
@@ -108,12 +119,13 @@ export class ExportFilesService {
 
 const momentWords = (at: Date) => `${at.toISOString().slice(0, 19).replace('T', ' ')} UTC`;
 
-function aboutOf({ rows, complete, cut, asOf, misfits, columns }: Result, title: string): About {
+function aboutOf({ shownName }: Person, { rows, complete, cut, asOf, misfits, columns }: Result, title: string): About {
   const unfit = Object.values(misfits).reduce((sum, each) => sum + each, 0);
   return [
     ['What it is', title],
     ['Rows', complete ? `${rows}, complete` : cut === null ? `the first ${rows}` : `cut off after ${rows}: a limit was reached`],
     ['As of', asOf.toISOString()],
+    ['Asked by', shownName],
     ...(columns.some((each) => each.shortened === true)
       ? [['Long texts', `only their first ${LIMITS.headCharacters.value} characters are here`] as const]
       : []),

@@ -76,7 +76,7 @@ export class ExportsController {
     const { format } = query;
     let file: string | undefined;
     try {
-      file = await this.files.write(result, format, columns, query.title ?? query.name ?? '', gone);
+      file = await this.files.write(person, result, format, columns, query.title ?? query.name ?? '', gone);
       gone.throwIfAborted();
       // Noted before the first row leaves: what was begun has been given out, however much of it was taken.
       await this.audit.note(person, 'took away', `result ${result.id}`, { format, rows: result.rows });

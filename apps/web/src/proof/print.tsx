@@ -6,27 +6,25 @@ import type { ProofDto } from '../api';
 import { PAGE } from '../bench/rows/use-pages';
 import type { Failure } from '../api/problem';
 import { Button } from '../ui/button';
-import { grouped } from '../ui/format';
 import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
-import type { ShownChart } from './chart/chart-panel';
+import type { PaperOf } from './ask-paper';
 import { whenDrawn } from './chart/when-drawn';
 import { Letters } from './lines-grid';
 import { lineLook, markedLook } from './line-looks';
+import { PagesLine, usePages } from './print-pages';
 import type { ProofAsked } from './use-read-lines';
 import { useReadLines } from './use-read-lines';
 
-/** More lines than this are no paper for anybody to read; the sheet says that it was cut. */
+/** More lines than this a browser does not lay out while one waits: they are put on pages by the server. */
 export const MOST_PRINTED = 5_000;
 
 interface PrintProps {
   readonly asked: ProofAsked;
   readonly proof: ProofDto;
   readonly table: ProofTable;
-  readonly title: string;
+  readonly paper: PaperOf;
   readonly notes: readonly string[];
-  /** What is drawn above the lines. */
-  readonly chart: ShownChart | undefined;
 }
 
 const ChartFigure = lazy(() => import('./chart/chart-figure'));
@@ -34,24 +32,26 @@ const ChartFigure = lazy(() => import('./chart/chart-figure'));
 const CHART_ON_PAPER = { width: 660, height: 240 };
 const nextFrame = () => new Promise((resolve) => requestAnimationFrame(resolve));
 
-/** Brings the lines together as a plain table and hands it to the browser's own printing. */
+/** Brings the lines together as a plain table and hands it to the browser's own printing; too many for that come as pages. */
 export function PrintButton(props: PrintProps) {
   const [lines, setLines] = useState<readonly ReadLine[]>();
   const [state, setState] = useState<'ready' | 'reading' | 'failed'>('ready');
   const read = useReadLines(props.asked, props.proof.key);
+  const pages = usePages(props.paper);
+  const { lines: count } = props.proof;
   const gather = async () => {
+    if (count > MOST_PRINTED) return pages.make();
     setState('reading');
     const lineOf = lineReader(props.proof, props.table.layout);
-    const wanted = Math.min(props.proof.lines, MOST_PRINTED);
     const all: ReadLine[] = [];
-    for (let page = 0; page * PAGE < wanted; page++) {
+    for (let page = 0; page * PAGE < count; page++) {
       const lines = await read(page);
       // A sheet that lacks lines without saying so would be believed.
       if (!lines) return setState('failed');
       all.push(...lines.map(lineOf));
     }
     setState('ready');
-    setLines(all.slice(0, wanted));
+    setLines(all.slice(0, count));
   };
   // The browser's own key would print the screen, with the few lines in sight.
   const byKey = useRef(gather);
@@ -69,7 +69,8 @@ export function PrintButton(props: PrintProps) {
   }, []);
   return (
     <>
-      <Button onClick={() => void gather()} disabled={state === 'reading'}>
+      <PagesLine {...pages} lines={count} />
+      <Button onClick={() => void gather()} disabled={state === 'reading' || pages.pages === 'making'}>
         Print
       </Button>
       {state === 'reading' && <Waiting what="Bringing the lines together" />}
@@ -93,11 +94,9 @@ const NOT_ALL: Failure = {
 };
 
 function Sheet({
-  proof,
   table,
-  title,
+  paper: { title, chart },
   notes,
-  chart,
   lines,
   onDone,
 }: PrintProps & { readonly lines: readonly ReadLine[]; readonly onDone: () => void }) {
@@ -117,11 +116,10 @@ function Sheet({
       delete document.body.dataset.printing;
     };
   }, [onDone, chart]);
-  const cut = proof.lines > lines.length ? [`Printed are the first ${grouped(lines.length)} of ${grouped(proof.lines)} lines.`] : [];
   return createPortal(
     <article ref={sheet} className="print-sheet figures">
       <h1 className="font-serif text-title">{title}</h1>
-      {[...notes, ...legendOf(table), ...cut].map((note) => (
+      {[...notes, ...legendOf(table)].map((note) => (
         <p key={note} className="text-meta">
           {note}
         </p>

@@ -30,6 +30,7 @@ import { clock, dated } from '../ui/format';
 import { EmptyState, FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { WORDS } from '../ui/words';
+import type { PaperOf } from './ask-paper';
 import type { ShownChart } from './chart/chart-panel';
 import { FindingsStrip } from './findings-strip';
 import { LayoutSentence } from './layout-sentence';
@@ -128,6 +129,9 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
     const followed = withFollowed(layout, fields, allowed?.beginnings ?? []);
     return proofTable(followed.layout, followed.fields, made?.across);
   }, [layout, fields, allowed, made?.across]);
+  const paper: PaperOf = { ...asked, name: datasetName(bench.bench.definition), title, note, chart: reading && chart };
+  const { data: me } = api.usePeopleMeQuery();
+  const told = `As of ${dated(result.asOf)}${me ? `, asked by ${me.shownName}` : ''}.`;
   const legend = useMemo(() => legendOf(table), [table]);
   return (
     <>
@@ -156,25 +160,15 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
           </Button>
           {made && (
             <PrintButton
+              key={made.key}
               asked={asked}
               proof={made}
               table={table}
-              title={title}
-              notes={[...(note === undefined ? [] : [note]), ...notes, `As of ${dated(result.asOf)}.`]}
-              chart={reading && chart}
+              paper={paper}
+              notes={[...(note === undefined ? [] : [note]), ...notes, told]}
             />
           )}
-          <TakeAway
-            result={result.id}
-            rows={Number(result.rows)}
-            state={taking}
-            dataset={bench.id}
-            revision={revision}
-            name={datasetName(bench.bench.definition)}
-            title={title}
-            note={note}
-            chart={reading && chart}
-          />
+          <TakeAway rows={Number(result.rows)} paper={paper} state={taking} />
         </div>
       </div>
       <TakingLine {...taking} />
@@ -188,7 +182,7 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
             reading={reading}
             fields={fields}
             name={datasetName(bench.bench.definition)}
-            notes={[...notes, `As of ${dated(result.asOf)}.`]}
+            notes={[...notes, told]}
             onShown={setChart}
           />
         </Suspense>

@@ -3,7 +3,8 @@ import { Download } from 'lucide-react';
 import { Button } from '../ui/button';
 import { grouped, megabytes } from '../ui/format';
 import { FailureNotice } from '../ui/notice';
-import type { ShownChart } from './chart/chart-panel';
+import type { PaperOf } from './ask-paper';
+import { askedPaper } from './ask-paper';
 import type { Taking, TakingState } from './use-taking';
 
 const FORMATS = [
@@ -23,9 +24,6 @@ const PAPERS = [
   ['xml', 'XML', 'lines with what each is'],
 ] as const;
 
-/** These hold the chart. */
-const WITH_CHART: readonly string[] = ['pdf', 'html'];
-
 /** ECMA-376: rows of a sheet; one is the header. */
 const ROWS_OF_A_SHEET = 1_048_575;
 
@@ -33,34 +31,19 @@ const HEADING = 'px-3 py-1 text-meta text-ink-soft';
 const ITEM = 'flex w-full justify-between gap-4 px-3 py-1 text-left data-focus:bg-panel';
 
 interface TakeAwayProps {
-  readonly result: string;
   readonly rows: number;
-  readonly dataset: string;
-  readonly revision: number;
-  readonly name: string;
-  readonly title: string;
-  /** What stands below the title, where something does. */
-  readonly note: string | undefined;
+  readonly paper: PaperOf;
   readonly state: TakingState;
-  /** What is drawn above the lines. */
-  readonly chart: ShownChart | undefined;
 }
 
 /** All rows, or the lines as they are read, as a file of an open format. */
-export function TakeAway({ result, rows, dataset, revision, name, title, note, state, chart }: TakeAwayProps) {
+export function TakeAway({ rows, paper, state }: TakeAwayProps) {
+  const { result, dataset, revision, name, title } = paper;
   const address = (format: string) => {
     const query = new URLSearchParams({ format, dataset, revision: String(revision), name, title: title.slice(0, 1_000) });
     return `/api/results/${result}/file?${query.toString()}`;
   };
-  const paper = (format: string) => ({
-    address: `/api/results/${result}/paper`,
-    body: { format, dataset, revision, name, title: title.slice(0, 1_000), ...(note === undefined ? {} : { note }) },
-  });
-  const takePaper = async (format: string, words: string) => {
-    const { address: from, body } = paper(format);
-    const drawn = chart && WITH_CHART.includes(format) ? await (await import('./chart/chart-on-paper')).chartOnPaper(chart) : undefined;
-    state.take(words, { address: from, body: drawn ? { ...body, chart: drawn } : body });
-  };
+  const takePaper = async (format: string, words: string) => state.take(words, await askedPaper(paper, format));
   const sheets = Math.ceil(rows / ROWS_OF_A_SHEET);
   return (
     <Menu>
