@@ -327,3 +327,25 @@ test('an expression is a field of the proof: it is calculated in the dataset, be
   await page.getByRole('textbox', { name: 'Expression for field of level 1' }).press('Escape');
   await expect(page.getByRole('button', { name: 'Field of level 1: Grade' })).toBeVisible();
 });
+
+test('a row behind a figure is followed through the trail', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'members');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await page.getByRole('button', { name: 'Group by a field' }).click();
+  const table = page.getByRole('table', { name: 'Lines of the proof' });
+  await table.getByRole('button', { name: /^First name: Ambrose/ }).click();
+  const behind = page.getByRole('dialog', { name: 'Rows of Ambrose' });
+  await expect(behind.getByRole('row').nth(2)).toContainText('M0022');
+  await accessible(page);
+  await behind.getByRole('button', { name: 'Follow, row 2', exact: true }).click();
+  const followed = page.getByRole('region', { name: 'Followed row' });
+  await expect(followed).toContainText('M0022');
+  // Coming back to the bench later follows nothing anew.
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await expect(table).toBeVisible();
+  await page.goBack();
+  await expect(page.getByRole('region', { name: 'Trail' })).toBeVisible();
+  await expect(followed).toHaveCount(0);
+});

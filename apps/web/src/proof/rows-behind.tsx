@@ -1,9 +1,11 @@
 import { DialogTitle } from '@headlessui/react';
 import { useEffect, useState } from 'react';
-import type { ProofTable, ReadLine } from '@cendra/core';
+import { useLocation, useNavigate } from 'react-router';
+import type { ProofTable, ReadLine, SheetField } from '@cendra/core';
 import { cellText, groupText, isNumber, writerOf } from '@cendra/core';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
+import type { RowElsewhere } from '../bench/follow/use-follow';
 import { ChoiceSlot } from '../bench/slots';
 import { Button } from '../ui/button';
 import { grouped } from '../ui/format';
@@ -27,6 +29,8 @@ interface RowsBehindProps {
 }
 
 const EVERYTHING = 'all columns';
+/** So long are texts here at most. */
+const CUT = 300;
 
 /** The rows a line of the proof is made of, or one of its figures. */
 export function RowsBehind({
@@ -46,6 +50,16 @@ export function RowsBehind({
   const count = chosen === undefined ? line.rows : line.cellRows(chosen);
   const places = table.places?.words ?? [];
   const fields = (data?.fields ?? []).flatMap((id) => table.fields.find((each) => each.id === id) ?? []);
+  const navigate = useNavigate();
+  const { search } = useLocation();
+  const follow = (of: readonly SheetField[], cells: readonly (string | null)[]) => {
+    // A text that may have been cut tells no row.
+    const row: RowElsewhere = {
+      columns: of.map(({ id }) => ({ id })),
+      cells: cells.map((each) => (each !== null && each.length >= CUT ? undefined : each)),
+    };
+    void navigate({ pathname: '../bench', search }, { relative: 'path', state: { follow: row } });
+  };
   const writers = fields.map((each) => writerOf({ type: each.type, role: each.role }, each.format));
   return (
     <Overlay place="top" look="flex max-h-full w-[64rem] max-w-full flex-col" onClose={onClose}>
@@ -71,6 +85,7 @@ export function RowsBehind({
             label="Rows behind the figure"
             names={fields.map((each) => each.label)}
             numbers={fields.map((each) => isNumber(each.type))}
+            act={{ words: 'Follow', onPick: (at) => follow(fields, data.rows[at] ?? []) }}
             rows={data.rows.map((row) => row.map((cell, at) => (cell === null ? null : cellText(cell, writers[at] ?? String))))}
           />
         )}

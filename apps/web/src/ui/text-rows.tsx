@@ -4,10 +4,12 @@ interface TextRowsProps {
   readonly rows: readonly (readonly (string | null)[])[];
   /** Which columns are numbers, to stand in line by their ends. */
   readonly numbers?: readonly boolean[];
+  /** What can be done with each row, as a button behind it. */
+  readonly act?: { readonly words: string; readonly onPick: (row: number) => void };
 }
 
 /** A few rows as texts, to be looked at and no more. */
-export function TextRows({ label, names, rows, numbers = [] }: TextRowsProps) {
+export function TextRows({ label, names, rows, numbers = [], act }: TextRowsProps) {
   const side = (at: number) => (numbers[at] ? 'text-right' : '');
   return (
     <div className="mt-1 max-h-72 overflow-auto" tabIndex={0} role="group" aria-label={`${label}, scrolled`}>
@@ -19,6 +21,7 @@ export function TextRows({ label, names, rows, numbers = [] }: TextRowsProps) {
                 {each}
               </th>
             ))}
+            {act && <td />}
           </tr>
         </thead>
         <tbody>
@@ -29,6 +32,18 @@ export function TextRows({ label, names, rows, numbers = [] }: TextRowsProps) {
                   {cell ?? <span className="text-ink-faint">null</span>}
                 </td>
               ))}
+              {act && (
+                <td className="py-0.5 text-right">
+                  <button
+                    type="button"
+                    aria-label={`${act.words}, row ${index + 1}`}
+                    onClick={() => act.onPick(index)}
+                    className="underline underline-offset-2"
+                  >
+                    {act.words}
+                  </button>
+                </td>
+              )}
             </tr>
           ))}
         </tbody>

@@ -1,4 +1,6 @@
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Location } from 'react-router';
+import { useLocation, useNavigate } from 'react-router';
 import type { CheckedStep, CheckedTrail, Followed, FollowedStep, Identity, NamedValue, SummariseStep, SummaryKey } from '@cendra/core';
 import { checkedStep, kindOf, readsSource, resultStep, stretchWriter, subTrail } from '@cendra/core';
 import type { Failure } from '../../api/problem';
@@ -22,6 +24,12 @@ export interface Following {
   stop(): void;
 }
 
+/** A row of what is handed over, by the ids of its fields; a value that is not whole is left out. */
+export interface RowElsewhere {
+  readonly columns: readonly { readonly id: string }[];
+  readonly cells: readonly (Cell | undefined)[];
+}
+
 /** Enough values to tell a row from others. */
 const MOST_VALUES = 30;
 
@@ -37,21 +45,39 @@ export function useFollow(bench: Bench): Following {
     [identity, target],
   );
   const { answer, waiting, failure } = useAnswer(bench, question);
-  const followRow = useCallback<Following['followRow']>(
-    (columns, cells) => {
-      const found = selected === undefined ? [] : identitiesOf(trail, selected, columns, cells);
+  const followAt = useCallback(
+    (step: string | undefined, { columns, cells }: RowElsewhere) => {
+      const found = step === undefined ? [] : identitiesOf(trail, step, columns, cells);
       const [first, ...rest] = found;
       if (!first) return;
       setIdentity(first.identity);
       setOthers(rest);
     },
-    [trail, selected],
+    [trail],
   );
+  const followRow = useCallback<Following['followRow']>((columns, cells) => followAt(selected, { columns, cells }), [followAt, selected]);
+  useRowFromElsewhere((row) => followAt(resultStep(trail)?.step.id, row));
   const stop = () => {
     setIdentity(undefined);
     setOthers([]);
   };
   return { identity, others, followed: answer, waiting, failure, follow: setIdentity, followRow, stop };
+}
+
+/** Follows a row that was picked on another page of the dataset, once: going back does not pick it again. */
+function useRowFromElsewhere(follow: (row: RowElsewhere) => void) {
+  const { state, pathname, search } = useLocation() as Location<{ readonly follow?: RowElsewhere } | null>;
+  const navigate = useNavigate();
+  const row = state?.follow;
+  const latest = useRef(follow);
+  useEffect(() => {
+    latest.current = follow;
+  });
+  useEffect(() => {
+    if (!row) return;
+    latest.current(row);
+    void navigate(`${pathname}${search}`, { replace: true, state: null });
+  }, [row, navigate, pathname, search]);
 }
 
 /** What a shown row is known by in each table it was made of, the first side's first. */
