@@ -99,6 +99,19 @@ test('columns stand within columns, each group of them with what it is together'
   await page.getByRole('button', { name: /^Subtotals of level 1 across/ }).click();
   await page.getByRole('option', { name: 'with subtotals of several', exact: true }).click();
   await expect(heads(1)).toHaveText(['', '2024', '2025', 'together', '2024', '']);
+  // Several totals below one another: a line each, under one column per value.
+  await page.getByRole('button', { name: 'Add a total' }).click();
+  const cells = (row: RegExp) => lines.getByRole('row', { name: row }).getByRole('cell');
+  await expect(cells(/^north/)).toHaveCount(11);
+  await page.getByRole('button', { name: /^Where several totals stand/ }).click();
+  await page.getByRole('option', { name: 'totals below one another' }).click();
+  await expect(heads(1)).toHaveText(['', '2024', '2025', 'together', '2024', '']);
+  await expect(cells(/^north, sum of Kilos/)).toHaveText([/^north, sum of Kilos 2 rows$/, '10', '', '10', '5', '15']);
+  await expect(cells(/^north, average of Kilos/)).toHaveText(['north, average of Kilos', '10.00', '', '10.00', '5.00', '7.50']);
+  await accessible(page);
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(heads(1)).toHaveText(['', '2024', '2025', 'together', '2024', '']);
   // From a figure over columns to its rows.
   await lines
     .getByRole('row', { name: /^north/ })

@@ -20,6 +20,8 @@ interface Line {
   readonly level: number | null;
   readonly rows: number | null;
   readonly aggregate: string | null;
+  /** Which of the totals the line has, where each has one of its own. */
+  readonly measure: number | null;
   readonly keys: readonly (string | null)[];
   readonly heads: readonly (string | null)[];
   readonly figures: readonly (readonly (string | null)[])[];
@@ -46,6 +48,7 @@ describe('the lines of a crosstab', () => {
         level: number('line_level'),
         rows: number('line_rows'),
         aggregate: aggregate === null ? null : (AGGREGATES[aggregate] ?? null),
+        measure: number('line_measure'),
         keys: layout.levels.map((_level, index) => (at(`rest_${index + 1}`) === 'true' ? REST : at(`key_${index + 1}`))),
         heads: headsAt(layout, number('line_level') ?? 0, at),
         figures: Array.from({ length: places }, (_each, place) =>
@@ -76,16 +79,19 @@ describe('the lines of a crosstab', () => {
         const lines = whole.filter(
           (line, at) => line.kind === 'header' || line.aggregate === (whole.find((each) => alike(each, line)) ?? whole[at])?.aggregate,
         );
-        const expected = lines.map((line): Line => ({
-          kind: line.kind,
-          level: line.level,
-          rows: line.rows,
-          aggregate: null,
-          keys: line.keys,
-          heads: line.heads,
-          figures: parts.map((part) => figuresOf(part, line, layout)),
-          cellRows: parts.map((part) => rowsIn(part, line)),
-        }));
+        const expected = lines.flatMap((line): readonly Line[] =>
+          eachMeasure(layout, {
+            kind: line.kind,
+            level: line.level,
+            rows: line.rows,
+            aggregate: null,
+            measure: null,
+            keys: line.keys,
+            heads: line.heads,
+            figures: parts.map((part) => figuresOf(part, line, layout)),
+            cellRows: parts.map((part) => rowsIn(part, line)),
+          }),
+        );
         seen += found.length;
         over += places.filter((each) => each.length > 0 && each.length < layout.across.levels.length).length;
         expect(await engineLines(layout, found, places.length)).toEqual(expected);
@@ -96,6 +102,17 @@ describe('the lines of a crosstab', () => {
     expect(over).toBeGreaterThan(10);
   });
 });
+
+/** Where totals stand below one another: a line of each, which has no other. */
+function eachMeasure(layout: Fitting, line: Line): readonly Line[] {
+  const { totals, across } = layout;
+  if (line.kind === 'header' || !across.below || totals.length < 2) return [line];
+  return totals.map((_total, measure) => ({
+    ...line,
+    measure,
+    figures: line.figures.map((of) => of.map((figure, at) => (at === measure ? figure : null))),
+  }));
+}
 
 const alike = (a: NaiveLine, b: NaiveLine) => a.kind === b.kind && a.level === b.level && JSON.stringify(a.keys) === JSON.stringify(b.keys);
 

@@ -38,7 +38,12 @@ type Given = Layout & { readonly across: Across };
 export const layouts: fc.Arbitrary<Given> = fc.record({
   levels: levelsOf(['t1', 'b1', 'w2'], 0),
   across: fc.record(
-    { levels: levelsOf(['day1', 'd2', 't2'], 1), total: fc.boolean(), totalsFirst: fc.constant(true as const) },
+    {
+      levels: levelsOf(['day1', 'd2', 't2'], 1),
+      total: fc.boolean(),
+      totalsFirst: fc.constant(true as const),
+      below: fc.constant(true as const),
+    },
     { requiredKeys: ['levels', 'total'] },
   ),
   rows: fc.boolean(),

@@ -7,6 +7,9 @@ import { LevelSlots } from './level-slots';
 
 const OVER_COLUMNS = ['with totals behind', 'with totals before', 'without totals'] as const;
 
+const BESIDE = 'totals beside one another';
+const BELOW = 'totals below one another';
+
 interface AcrossSentenceProps extends LevelSide {
   readonly layout: Layout;
   /** What is begun with, or goes on. */
@@ -46,6 +49,18 @@ export function AcrossSentence({ layout, next, onSet, onExchange, ...side }: Acr
         <Button small kind="quiet" onClick={() => onSet('across', { ...across, levels: [...levels, begun(next)] })}>
           Add a level across
         </Button>
+      )}
+      {side.totals.length > 1 && (
+        <ChoiceSlot
+          label="Where several totals stand"
+          value={across.below ? BELOW : BESIDE}
+          choices={[BESIDE, BELOW]}
+          disabled={locked}
+          onChange={(to) => {
+            const { below: _below, ...plain } = across;
+            onSet('across', to === BELOW ? { ...plain, below: true } : plain);
+          }}
+        />
       )}
       <ChoiceSlot
         label="Totals over the columns"

@@ -8,7 +8,7 @@ import { valueOfWire } from '../values';
 import type { Across, Layout, Level, Total } from './layout';
 import { withBeside } from './beside';
 import { nothing } from './besides';
-import { MOST_ACROSS } from './layout';
+import { isBelow, MOST_ACROSS } from './layout';
 import type { ProofRelations } from './lines';
 import {
   apart,
@@ -125,6 +125,7 @@ export function crosstabRelations(
     totals: places.flatMap(() => totals),
     together: true as const,
     places: places.length,
+    ...(isBelow(layout) ? { below: totals.length } : {}),
     before: placesBefore(places),
   };
   const columns = groupColumns(wide, fields);

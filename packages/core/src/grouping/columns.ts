@@ -22,6 +22,8 @@ export const LINE = {
   rows: 'line_rows',
   /** Which aggregate the totals of the line are: its index in `AGGREGATES`. */
   aggregate: 'line_aggregate',
+  /** Where totals stand on a line each: which of them the line has, counted from 0. */
+  measure: 'line_measure',
   /** The row's number in the result. */
   row: 'line_row',
 } as const;
@@ -46,6 +48,8 @@ export const markColumn = (index: number): string => `mark_${index}`;
 export type Totalled = Layout & {
   readonly totals: readonly Total[];
   readonly together?: true;
+  /** So many totals stand on a line each, of every column; left out where a line has all of them. */
+  readonly below?: number;
   /** So many columns per value, of each of which a line says how many rows are in it. */
   readonly places?: number;
   /** Of each of them the column before, by its number, where there is one. */

@@ -108,6 +108,8 @@ export interface Across {
   readonly total: boolean;
   /** It stands before them. */
   readonly totalsFirst?: true;
+  /** Several totals stand below one another, on a line each, and not beside one another in each column. */
+  readonly below?: true;
   /** Left out: blank. */
   readonly empty?: EmptyCells;
 }
@@ -208,6 +210,7 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
       levels: z.array(levelShape).min(1).max(MOST_ACROSS_LEVELS),
       total: z.boolean(),
       totalsFirst: z.literal(true).optional(),
+      below: z.literal(true).optional(),
       empty: z.enum(EMPTY_CELLS).optional(),
     })
     .optional(),
@@ -244,6 +247,9 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
   note: z.string().max(NOTE_MOST).optional(),
   link: z.string().min(1).max(LINK_MOST).optional(),
 }) as z.ZodType<Layout>;
+
+/** Whether totals stand on a line each; a single one has nothing to stand below. */
+export const isBelow = ({ across, totals = [] }: Pick<Layout, 'across' | 'totals'>): boolean => across?.below === true && totals.length > 1;
 
 /** The layout with each of its levels, down and across, as changed. */
 export function withLevels<L extends Pick<Layout, 'levels' | 'across'>>(layout: L, change: (level: Level) => Level): L {

@@ -73,6 +73,7 @@ function lineColumns(layout: Totalled, fields: readonly SheetField[], stored: re
     column(LINE.level, whole),
     column(LINE.rows, whole),
     column(LINE.aggregate, whole),
+    ...(layout.below === undefined ? [] : [column(LINE.measure, whole)]),
     column(LINE.row, whole),
     ...keysOfLevels(layout.levels, fields),
     ...groupColumns(layout, fields).filter(({ id }) => /^(total|values|cell_rows|head|several)_/.test(id)),
@@ -87,11 +88,12 @@ const orderColumns = (layout: Layout) =>
   [0, ...layout.levels.map((_level, index) => index + 1)].map((level) => column(orderColumn(level), whole));
 
 /** Everything and its grand total; in each group its header, what is in it, and before or behind that its totals. */
-function orderOf(layout: Layout, fields: readonly SheetField[]): readonly OrderBy[] {
+function orderOf(layout: Totalled, fields: readonly SheetField[]): readonly OrderBy[] {
   return [
     inOrder(field(orderColumn(0), whole)),
     ...layout.levels.flatMap((level, index) => [...groupOrder(level, index + 1, fields), inOrder(field(orderColumn(index + 1), whole))]),
     inOrder(field(LINE.aggregate, whole)),
+    ...(layout.below === undefined ? [] : [inOrder(field(LINE.measure, whole))]),
     inOrder(field(LINE.row, whole)),
   ];
 }
@@ -171,6 +173,10 @@ function totalLines(layout: Totalled, groups: Relation & { node: 'landed' }, col
   return [...levels, ...(layout.grandTotal ? [0] : [])].flatMap((level) => {
     const first = level === 0 ? layout.grandTotalFirst : layout.levels[level - 1]?.totalsFirst;
     const orders = [...Array.from({ length: level }, () => WITHIN), first ? FIRST : BEHIND];
+    if (layout.below !== undefined)
+      return Array.from({ length: layout.below }, (_each, measure) =>
+        groupLine('totals', level, orders, undefined, layout, groups, columns, measure),
+      );
     return aggregates.map((aggregate) => groupLine('totals', level, orders, aggregate, layout, groups, columns));
   });
 }
@@ -211,19 +217,22 @@ function groupLine(
   level: number,
   orders: readonly number[],
   aggregate: Aggregate | undefined,
-  layout: Layout & Partial<Pick<Totalled, 'totals' | 'together'>>,
+  layout: Layout & Partial<Pick<Totalled, 'totals' | 'together' | 'below'>>,
   groups: Relation & { node: 'landed' },
   columns: readonly Column[],
+  measure?: number,
 ): Relation {
   const input = kind === 'totals' ? ofSeveral(level, layout, groups) : ofLevel(level, groups);
   const told = new Map<string, Expression>([
     [LINE.kind, number(LINE_KINDS.indexOf(kind))],
     [LINE.aggregate, aggregate === undefined ? nothing(whole) : number(AGGREGATES.indexOf(aggregate))],
+    [LINE.measure, measure === undefined ? nothing(whole) : number(measure)],
   ]);
   const shown = (id: string) => {
     const index = (layout.totals ?? []).findIndex(
       (_total, at) => totalColumn(at) === id || valuesColumn(at) === id || id.startsWith(`beside_${at}_`),
     );
+    if (measure !== undefined && index >= 0) return index % (layout.below ?? 1) === measure;
     return index < 0 || (layout.together && kind === 'totals') || layout.totals?.[index]?.aggregate === aggregate;
   };
   const known = new Set(groups.columns.map((each) => each.id).filter(shown));

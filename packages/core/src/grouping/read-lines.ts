@@ -36,6 +36,8 @@ export interface ReadLine {
   readonly level: number;
   readonly rows: string | null;
   readonly aggregate: Aggregate | undefined;
+  /** Where totals stand on a line each: which of them it has. */
+  readonly measure: number | undefined;
   readonly row: string | null;
   readonly keys: readonly Cell[];
   /** Of each level, what its group is shown by; undefined where that is its value. */
@@ -71,6 +73,7 @@ export function lineReader(
     const text = (id: string) => (typeof at(id) === 'string' ? (at(id) as string) : null);
     const kind = LINE_KINDS[Number(text(LINE.kind))] ?? 'row';
     const aggregate = text(LINE.aggregate);
+    const measure = text(LINE.measure);
     const level = kind === 'row' ? layout.levels.length : Number(text(LINE.level) ?? 0);
     const heads = (kind === 'row' ? undefined : layout.levels[level - 1]?.heads) ?? [];
     return {
@@ -79,6 +82,7 @@ export function lineReader(
       heads: heads.map((_field, index) => ({ value: at(headColumn(level, index)), several: at(severalColumn(level, index)) === 'true' })),
       rows: text(LINE.rows),
       aggregate: aggregate === null ? undefined : AGGREGATES[Number(aggregate)],
+      measure: measure === null ? undefined : Number(measure),
       row: text(LINE.row),
       keys: keys.map((index) => cells[index] ?? null),
       shown: shown.map((index) => (index === undefined ? undefined : (cells[index] ?? null))),

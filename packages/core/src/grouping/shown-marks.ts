@@ -9,7 +9,7 @@ import { letterOf, SIGNS } from './mark-letters';
 import { againstOf, averageType, markCondition } from './marks';
 import type { Cell, ReadLine } from './read-lines';
 import type { ProofColumn, ProofTable } from './shown-table';
-import { noRowsAt, totalAt } from './shown-table';
+import { fieldUnder, noRowsAt, totalAt } from './shown-table';
 
 /**
  * How a marked cell looks; a lettered one also carries its letter, a good or poor one its sign. Of good and poor the first
@@ -22,8 +22,9 @@ export function marksOf(
 ): { readonly looks: readonly Mark['look'][]; readonly letters: string } {
   const { marks } = table.layout;
   if (column.beside) return { looks: [], letters: '' };
+  const under = fieldUnder(line, column, table);
   const shown = marks.filter(
-    (mark, index) => mark.field === column.field.id && (mark.of === undefined ? line.marked[index] : standsOn(mark, line, column, table)),
+    (mark, index) => mark.field === under.id && (mark.of === undefined ? line.marked[index] : standsOn(mark, line, column, table)),
   );
   const told = shown.find((mark) => SIGNS[mark.look] !== undefined);
   const together = shown.filter((mark) => mark === told || SIGNS[mark.look] === undefined);

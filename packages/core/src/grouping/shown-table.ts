@@ -1,10 +1,10 @@
-import type { Format, SheetField, Writer } from '../sheet';
+import type { Aggregate, Format, SheetField, Writer } from '../sheet';
 import { addressOf, AGGREGATES, aggregateType, writerOf } from '../sheet';
 import { isNumber } from '../fields';
 import { besideType } from './besides';
 import { totalType } from './columns';
 import type { Beside, Layout, Level, Total } from './layout';
-import { BESIDES } from './layout';
+import { BESIDES, isBelow } from './layout';
 import { lettersUnder } from './mark-letters';
 import type { AcrossKey, AcrossPlace } from './places';
 import { acrossPlaces, sameKey } from './places';
@@ -83,35 +83,38 @@ export function proofTable(layout: ProofTable['layout'], fields: readonly SheetF
   return { layout, fields, columns, worded: layout.levels.length > 0 || layout.grandTotal || layout.link !== undefined, heads: [] };
 }
 
-/** One column per place and total. */
+/** One column per place and total, or per place where totals stand on a line each. */
 function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], found: readonly AcrossPlace[]): ProofTable {
   const { totals, across } = layout;
   const places = across ? acrossPlaces(across, found) : [];
+  const below = isBelow(layout);
   const alike = totals.every((each) => each.aggregate === totals[0]?.aggregate);
+  const wordsOf = (key: AcrossKey, level: number): string => acrossText(key, across?.levels[level], fields);
+  const words = places.map((each) => (each.length === 0 ? EVERYTHING : each.map(wordsOf).join(', ')));
+  const besides = BESIDES.filter((kind) => totals.some((each) => each.beside?.includes(kind)));
+  const over = below ? 1 + besides.length : totals.reduce((sum, each) => sum + 1 + (each.beside?.length ?? 0), 0);
+  const heads = (across?.levels ?? []).map((_level, depth) => headsAt(places, depth, over, wordsOf));
+  // A single column below the heads is headed by the last of them.
+  const last = below && over === 1 ? heads.at(-1) : undefined;
   const columns = places.flatMap((_each, place) =>
-    totals.flatMap((total, index): readonly ProofColumn[] => {
+    totals.slice(0, below ? 1 : totals.length).flatMap((total, index): readonly ProofColumn[] => {
       const field = fields.find((each) => each.id === total.field);
       if (!field) return [];
       const header = alike ? headerOf(field) : `${headerOf(field)}, ${total.aggregate}`;
-      const write = writerOf({ type: field.type, role: field.role }, field.format);
       const own: ProofColumn = {
         key: `${place} ${index}`,
         field,
         place,
         total: place * totals.length + index,
-        header,
+        header: below ? (last?.find(({ first }) => first === place)?.words ?? '') : header,
         number: true,
-        letters: lettersUnder(layout, field.id, total.aggregate),
-        write,
+        letters: Math.max(...(below ? totals : [total]).map((each) => lettersUnder(layout, each.field, each.aggregate))),
+        write: writerOf({ type: field.type, role: field.role }, field.format),
       };
-      return [own, ...(total.beside ?? []).map((kind) => besideOf(own, kind, total, fields))];
+      return [own, ...(below ? besides : (total.beside ?? [])).map((kind) => besideOf(own, kind, total, fields))];
     }),
   );
-  const over = totals.reduce((sum, each) => sum + 1 + (each.beside?.length ?? 0), 0);
-  const wordsOf = (key: AcrossKey, level: number): string => acrossText(key, across?.levels[level], fields);
-  const words = places.map((each) => (each.length === 0 ? EVERYTHING : each.map(wordsOf).join(', ')));
-  const heads = (across?.levels ?? []).map((_level, depth) => headsAt(places, depth, over, wordsOf));
-  return { layout, fields, columns, worded: true, places: { words, over }, heads };
+  return { layout, fields, columns, worded: true, places: { words, over }, heads: last ? heads.slice(0, -1) : heads };
 }
 
 const EVERYTHING = 'Everything';
@@ -152,11 +155,15 @@ export const BESIDE_WORDS: Readonly<Record<Beside, string>> = {
 
 /** The column behind a figure's own that says what stands beside it. */
 function besideOf(own: ProofColumn, kind: Beside, total: Total | undefined, fields: readonly SheetField[]): ProofColumn {
-  const type = total && besideType(kind, totalType(fields, total));
-  const percent = kind === 'share' || kind === 'change' || kind === 'change across';
-  const write =
-    type && percent ? writerOf({ type, role: 'measure' }, PERCENT) : kind === 'rank' || !total ? grouped : writeTotal(total, fields);
+  const write = total ? writeBeside(kind, total, fields) : grouped;
   return { ...own, key: `${own.key} ${kind}`, beside: kind, header: BESIDE_WORDS[kind], number: true, letters: 0, write };
+}
+
+function writeBeside(kind: Beside, total: Total, fields: readonly SheetField[]): Writer {
+  if (kind === 'rank') return grouped;
+  const type = besideType(kind, totalType(fields, total));
+  const percent = kind === 'share' || kind === 'change' || kind === 'change across';
+  return percent ? writerOf({ type, role: 'measure' }, PERCENT) : writeTotal(total, fields);
 }
 
 const PERCENT: Format = { pattern: '#,##0.0' };
@@ -185,12 +192,15 @@ export function lineWords(line: ReadLine, table: ProofTable): string {
       ? [`of ${fields.find((each) => each.id === total.field)?.label ?? ''} ${cellText(line.total(index), writeTotal(total, fields))}`]
       : [],
   );
-  return [name, ...(line.aggregate === undefined ? [] : [line.aggregate]), ...apart].join(', ');
+  const measure = line.measure === undefined ? undefined : layout.totals[line.measure];
+  const said = measure ? `${measure.aggregate} of ${fields.find((each) => each.id === measure.field)?.label ?? ''}` : line.aggregate;
+  return [name, ...(said === undefined ? [] : [said]), ...apart].join(', ');
 }
 
 /** What the totals of a line are of: rows; of an average the values it is over, which are fewer where some are null. */
 export function overWords(line: ReadLine, { layout: { totals } }: ProofTable): string {
-  if (line.rows === null) return '';
+  // Of lines that are of the same rows the first one says of how many.
+  if (line.rows === null || (line.measure ?? 0) > 0) return '';
   const counts = line.aggregate === 'average' ? totals.flatMap((_total, index) => line.values(index) ?? []).map(Number) : [];
   if (counts.length === 0) return plural(line.rows, 'row');
   const [least, most] = [Math.min(...counts), Math.max(...counts)];
@@ -207,21 +217,23 @@ export function totalAt(
   column: ProofColumn,
   { layout }: ProofTable,
 ): { readonly total: Total; readonly index: number } | undefined {
-  const index = column.total ?? totalUnder(layout.totals, column.field, line.aggregate);
+  const own = line.measure !== undefined && column.place !== undefined ? column.place * layout.totals.length + line.measure : column.total;
+  const index = own ?? totalUnder(layout.totals, column.field, line.aggregate);
   // Columns per value have all totals each, one value after the other.
   const total = layout.totals[column.total === undefined ? index : index % layout.totals.length];
   return total && { total, index };
 }
 
+/** The field whose value or total a line has under a column: its own, but where totals stand on a line each. */
+export function fieldUnder(line: ReadLine, column: ProofColumn, table: ProofTable): SheetField {
+  const total = line.measure === undefined ? undefined : table.layout.totals[line.measure];
+  return table.fields.find((each) => each.id === total?.field) ?? column.field;
+}
+
 /** Over how many values the average under a column is; nothing for other totals. */
-export function columnOver(line: ReadLine, column: ProofColumn, { layout: { totals } }: ProofTable): string {
-  const values = column.beside
-    ? null
-    : column.total !== undefined
-      ? line.values(column.total)
-      : line.aggregate === 'average'
-        ? line.values(totalUnder(totals, column.field, 'average'))
-        : null;
+export function columnOver(line: ReadLine, column: ProofColumn, table: ProofTable): string {
+  const found = line.kind === 'totals' && !column.beside ? totalAt(line, column, table) : undefined;
+  const values = found?.total.aggregate === 'average' ? line.values(found.index) : null;
   return values === null ? '' : `over ${plural(values, 'value')}`;
 }
 
@@ -240,7 +252,8 @@ const REST = 'the rest together';
 /** What stands at the head of a group, on the first line of it: its header, and where none is shown its first totals. */
 function headWords(line: ReadLine, { layout, fields }: ProofTable): readonly string[] {
   const first = AGGREGATES.find((each) => layout.totals.some(({ aggregate }) => aggregate === each));
-  const beginning = !layout.rows && line.level === layout.levels.length && (line.aggregate === undefined || line.aggregate === first);
+  const beginning =
+    !layout.rows && line.level === layout.levels.length && (line.aggregate === undefined || line.aggregate === first) && !line.measure;
   if (line.kind !== 'header' && !beginning) return [];
   return (layout.levels[line.level - 1]?.heads ?? []).flatMap((id, index) => {
     const field = fields.find((each) => each.id === id);
@@ -301,15 +314,23 @@ export function columnLink(line: ReadLine, { field, beside, place }: ProofColumn
 function besideText(line: ReadLine, column: ProofColumn, kind: Beside, table: ProofTable): string {
   const found = line.kind === 'totals' ? totalAt(line, column, table) : undefined;
   if (!found?.total.beside?.includes(kind)) return '';
-  return cellText(line.beside(found.index, kind), column.write);
+  return cellText(line.beside(found.index, kind), line.measure === undefined ? column.write : writeBeside(kind, found.total, table.fields));
 }
 
 /** Totals are written in the field's own format; counts, which are none of its values, as whole numbers. */
 export function writeTotal({ field: id, aggregate }: Total, fields: readonly SheetField[]): Writer {
   const field = fields.find((each) => each.id === id);
   if (!field || aggregate === 'count' || aggregate === 'distinct count') return grouped;
-  return writerOf({ type: aggregateType(aggregate, field.type), role: 'measure' }, field.format ?? totalFormat(field, aggregate));
+  const known = totalWriters.get(field) ?? new Map<Aggregate, Writer>();
+  const write =
+    known.get(aggregate) ??
+    writerOf({ type: aggregateType(aggregate, field.type), role: 'measure' }, field.format ?? totalFormat(field, aggregate));
+  totalWriters.set(field, known.set(aggregate, write));
+  return write;
 }
+
+/** Asked of every figure, and made once of each field. */
+const totalWriters = new WeakMap<SheetField, Map<Aggregate, Writer>>();
 
 /** An average of whole numbers has decimals to show; a sum of numbers without a fixed scale only those it has. */
 function totalFormat({ type }: SheetField, aggregate: Total['aggregate']): Format | undefined {
@@ -329,7 +350,7 @@ export function lookOf(line: ReadLine | undefined, { totals, levels, across, gra
   if (line?.kind !== 'totals') return 'row';
   // With columns per value a group of the last level is a line like a row.
   if (across && line.level > 0 && line.level === levels.length) return 'row';
-  if (line.level === 0 ? grandTotalFirst : levels[line.level - 1]?.totalsFirst) return 'further totals';
+  if ((line.level === 0 ? grandTotalFirst : levels[line.level - 1]?.totalsFirst) || (line.measure ?? 0) > 0) return 'further totals';
   const first = AGGREGATES.find((each) => totals.some(({ aggregate }) => aggregate === each));
   if (line.aggregate !== undefined && line.aggregate !== first) return 'further totals';
   return line.level === 0 ? 'grand total' : 'totals';

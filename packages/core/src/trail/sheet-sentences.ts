@@ -84,6 +84,7 @@ function levelsSentence(from: readonly Level[], to: readonly Level[], nameOf: (i
 function acrossSentence(from: Across | undefined, to: Across | undefined, nameOf: (id: string) => string): string {
   if (!to) return 'has no columns per value in the proof any more';
   if (!from || !sameGroups(from.levels, to.levels)) return `has one column per ${groupsWords(to.levels, nameOf)} in the proof`;
+  if (from.below !== to.below) return `has totals of the proof ${to.below ? 'below' : 'beside'} one another`;
   if (from.empty !== to.empty) return `shows ${to.empty ?? 'blank'} where a column has no rows`;
   if (from.total !== to.total) return `${to.total ? 'shows' : 'leaves out'} the total over the columns`;
   if (from.totalsFirst !== to.totalsFirst) return `has the totals over everything ${to.totalsFirst ? 'before' : 'behind'} the columns`;

@@ -1,7 +1,19 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
 import type { Borders, CellValue, Font } from 'exceljs';
-import type { Beside, Cell, FieldType, LineLook, MarkLook, ProofColumn, ProofTable, ReadLine, Total } from '@cendra/core';
-import { aggregateType, columnLink, isNumber, LEADS, lineLabel, lineLink, lookOf, marksOf, spreadsheetFormat, totalAt } from '@cendra/core';
+import type { Beside, Cell, FieldType, LineLook, MarkLook, ProofColumn, ProofTable, ReadLine, SheetField, Total } from '@cendra/core';
+import {
+  aggregateType,
+  columnLink,
+  fieldUnder,
+  isNumber,
+  LEADS,
+  lineLabel,
+  lineLink,
+  lookOf,
+  marksOf,
+  spreadsheetFormat,
+  totalAt,
+} from '@cendra/core';
 import type { EngineWork, Written } from '../messages';
 import type { SheetCell, Workbook } from '../xlsx';
 import { aboutSheet, cellOf, inWorkbook, notesOf, sheetsOf, widthOf, xmlText } from '../xlsx';
@@ -95,7 +107,7 @@ async function proofSheet(
       const cell = row.getCell(lead + at + 1);
       const { looks, letters } = marksOf(line, column, table);
       const shown = values[at];
-      const format = shown && formatOf(shown, column);
+      const format = shown && formatOf(shown, fieldUnder(line, column, table));
       // A letter behind a number stands in its format, so that it stays a number.
       if (letters !== '') cell.numFmt = `${format ?? 'General'}" ${letters}"`;
       else if (format !== undefined) cell.numFmt = format;
@@ -171,7 +183,7 @@ function formulaOf(total: Total, { layout, fields }: ProofTable, column: ProofCo
 
 const COUNTS: readonly Total['aggregate'][] = ['count', 'distinct count'];
 
-function formatOf({ type, total, beside }: Shown, { field }: ProofColumn): string | undefined {
+function formatOf({ type, total, beside }: Shown, field: SheetField): string | undefined {
   if (beside === 'share' || beside === 'change' || beside === 'change across') return '#,##0.0';
   if (beside === 'rank') return '#,##0';
   if (total && COUNTS.includes(total.aggregate)) return '#,##0';

@@ -2,7 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
 import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
-import { columnLink, columnText, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
+import { columnLink, columnText, fieldUnder, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
 import type { Paper } from './pdf';
 import { INKS } from './inks';
 
@@ -170,9 +170,10 @@ ${named.map((each) => `<column field="${escaped(each.name)}"${aside(each)}>${esc
         const marks = marksOf(line, column, table);
         const looks = [...marks.looks.filter((each) => each !== 'lettered'), ...Array.from(marks.letters)].join(' ');
         const each = named[at] as (typeof named)[number];
+        const { name } = fieldUnder(line, column, table);
         return text === ''
           ? ''
-          : `<value field="${escaped(each.name)}"${aside(each)}${looks === '' ? '' : ` marks="${looks}"`}>${escaped(text)}</value>`;
+          : `<value field="${escaped(name)}"${aside(each)}${looks === '' ? '' : ` marks="${looks}"`}>${escaped(text)}</value>`;
       });
       const leads = lineLink(line, table);
       return `<line kind="${line.kind}" level="${line.level}"${leads === undefined ? '' : ` link="${escaped(leads)}"`}>${label}${values.join('')}</line>\n`;
