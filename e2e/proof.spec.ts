@@ -187,6 +187,7 @@ test('days are grouped by month and by year, each read as what it is', async ({ 
   // Months without harvests, in the year they belong to.
   await page.setViewportSize({ width: 1280, height: 1_600 });
   await expect(table).not.toContainText('November 2021');
+  await page.getByRole('button', { name: 'More of level 2' }).click();
   await choose('Groups of level 2 without rows', 'also each month between');
   await expect(table.getByRole('row', { name: /^November 2021/ }).first()).toContainText('0 rows');
   await expect(table).not.toContainText('March 2021');
@@ -238,6 +239,7 @@ test('people are told apart by number and shown by name, with what is the same i
   await page.getByRole('button', { name: 'Group by a field' }).click();
   await choose('Field of level 1', 'Member id');
   await choose('Single rows', 'only groups shown');
+  await page.getByRole('button', { name: 'More of level 1' }).click();
   await choose('Shown field of level 1', 'Member name');
   await choose('At the head of level 1', 'Region');
   const rows = page.getByRole('table', { name: 'Lines of the proof' }).getByRole('row');

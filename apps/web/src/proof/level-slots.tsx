@@ -1,3 +1,5 @@
+import { ChevronsLeft, Ellipsis } from 'lucide-react';
+import { useState } from 'react';
 import type { Edit, Level, SheetField, Total } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import type { Bench } from '../bench/use-bench';
@@ -32,6 +34,7 @@ function withSubtotals({ ofSeveral: _several, totalsFirst: _first, ...level }: L
   };
 }
 
+const GLYPH = { size: 14, strokeWidth: 1.75, 'aria-hidden': true } as const;
 const ALL = 'all of them';
 const FIRST: readonly number[] = [3, 5, 10, 20, 50];
 const firstWords = (first: number | undefined) => (first === undefined ? ALL : `the first ${first}, the rest together`);
@@ -65,10 +68,11 @@ interface LevelSlotsProps extends LevelSide {
   readonly onChange: (to: readonly Level[], before?: readonly Edit[]) => void;
 }
 
-/** One level of groups, as a part of the sentence. */
+/** One level of groups, as a part of the sentence. What is seldom said of one is in sight once it is, or asked for. */
 export function LevelSlots({ levels, index, named, says, subtotals, heads, away, onChange, ...side }: LevelSlotsProps) {
   const { bench, result, handed, totals, words, locked, offered } = side;
   const level = levels[index];
+  const [more, setMore] = useState(false);
   if (!level) return null;
   const change = (to: Level, before?: readonly Edit[]) => onChange(levels.with(index, to), before);
   return (
@@ -86,7 +90,9 @@ export function LevelSlots({ levels, index, named, says, subtotals, heads, away,
           change({ ...plain, field: next.id }, before);
         }}
       />
-      <ShownSlot label={`Shown field of ${named}`} level={level} handed={handed} words={words} locked={locked} onChange={change} />
+      {(more || level.shown !== undefined) && (
+        <ShownSlot label={`Shown field of ${named}`} level={level} handed={handed} words={words} locked={locked} onChange={change} />
+      )}
       <StretchSlot
         label={`Stretch of ${named}`}
         level={level}
@@ -94,7 +100,9 @@ export function LevelSlots({ levels, index, named, says, subtotals, heads, away,
         locked={locked}
         onChange={({ also, ...to }) => change(to.stretch && also ? { ...to, also } : to)}
       />
-      {heads && <HeadsSlot named={named} level={level} handed={handed} words={words} locked={locked} onChange={change} />}
+      {heads && (more || level.heads !== undefined) && (
+        <HeadsSlot named={named} level={level} handed={handed} words={words} locked={locked} onChange={change} />
+      )}
       <OrderSlot
         bench={bench}
         result={result}
@@ -107,28 +115,32 @@ export function LevelSlots({ levels, index, named, says, subtotals, heads, away,
         locked={locked}
         onChange={(to) => change(inOrder(level, to))}
       />
-      <ChoiceSlot
-        label={`How many of ${named}`}
-        value={firstWords(level.first)}
-        choices={[ALL, ...new Set([...FIRST, ...(level.first === undefined ? [] : [level.first])].map(firstWords))]}
-        disabled={locked}
-        onChange={(said) => {
-          const { first: _first, ...plain } = level;
-          const first = Number(/\d+/.exec(said)?.[0] ?? 0);
-          change(first > 0 ? { ...plain, first } : plain);
-        }}
-      />
-      <AlsoSlot
-        bench={bench}
-        label={`Groups of ${named} without rows`}
-        level={level}
-        field={handed.find((each) => each.id === level.field)}
-        locked={locked}
-        onChange={(also) => {
-          const { also: _also, ...plain } = level;
-          change(also ? { ...plain, also } : plain);
-        }}
-      />
+      {(more || level.first !== undefined) && (
+        <ChoiceSlot
+          label={`How many of ${named}`}
+          value={firstWords(level.first)}
+          choices={[ALL, ...new Set([...FIRST, ...(level.first === undefined ? [] : [level.first])].map(firstWords))]}
+          disabled={locked}
+          onChange={(said) => {
+            const { first: _first, ...plain } = level;
+            const first = Number(/\d+/.exec(said)?.[0] ?? 0);
+            change(first > 0 ? { ...plain, first } : plain);
+          }}
+        />
+      )}
+      {(more || level.also !== undefined) && (
+        <AlsoSlot
+          bench={bench}
+          label={`Groups of ${named} without rows`}
+          level={level}
+          field={handed.find((each) => each.id === level.field)}
+          locked={locked}
+          onChange={(also) => {
+            const { also: _also, ...plain } = level;
+            change(also ? { ...plain, also } : plain);
+          }}
+        />
+      )}
       {subtotals && (
         <ChoiceSlot
           label={`Subtotals of ${named}`}
@@ -137,6 +149,18 @@ export function LevelSlots({ levels, index, named, says, subtotals, heads, away,
           disabled={locked}
           onChange={(to) => change(withSubtotals(level, to))}
         />
+      )}
+      {!locked && (
+        <button
+          type="button"
+          aria-expanded={more}
+          aria-label={`More of ${named}`}
+          title={more ? 'Less of this level' : 'What else can be said of this level'}
+          onClick={() => setMore(!more)}
+          className="px-0.5 text-ink-faint hover:text-ink"
+        >
+          {more ? <ChevronsLeft {...GLYPH} /> : <Ellipsis {...GLYPH} />}
+        </button>
       )}
       <Away label={away} hidden={locked} onClick={() => onChange(levels.toSpliced(index, 1))} />
     </span>
