@@ -66,7 +66,7 @@ export function TitleSentence({ bench, layout, fields, locked, onSet }: TitleSen
               label="Address its rows lead to"
               link={link}
               fields={fields}
-              example={fields.find((each) => each.role === 'key') ?? fields[0]}
+              example={fields.find((each) => each.role === 'key') ?? fields.find((each) => each.role === 'code') ?? fields[0]}
               locked={locked}
               onKeep={(to) => onSet('link', to)}
             />
