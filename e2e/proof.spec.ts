@@ -1,4 +1,4 @@
-import { newDataset, openWorthDelivering, pastedSql, sheetLine, thin } from './bench-steps';
+import { newDataset, pastedSql, sheetLine, thin } from './bench-steps';
 import { accessible, expect, inDemo, test } from './support';
 
 const DEMO = 'Yield of 2025 by floral source';
