@@ -154,6 +154,10 @@ test('of hundreds of columns those in sight are made, and the groups stay in sig
   await expect(everything.getByText('Everything')).toBeInViewport();
   await expect(everything).toContainText(thin(120_300));
   expect(await lines.getByRole('columnheader').count()).toBeLessThan(60);
+  // They would run off the paper of a browser's own printing.
+  await page.getByRole('button', { name: 'Print', exact: true }).click();
+  await expect(page.getByRole('link', { name: 'Open the pages of 4 lines to print them' })).toBeVisible();
+  await expect(page.locator('.print-sheet')).toHaveCount(0);
 });
 
 test('groups stand in an order that is written, and back in that of their values', async ({ page, signIn }) => {

@@ -18,6 +18,8 @@ import { useReadLines } from './use-read-lines';
 
 /** More lines than this a browser does not lay out while one waits: they are put on pages by the server. */
 export const MOST_PRINTED = 5_000;
+/** More columns would run off its paper; of pages they go on on further ones. */
+const COLUMNS_PRINTED = 14;
 
 interface PrintProps {
   readonly asked: ProofAsked;
@@ -39,8 +41,9 @@ export function PrintButton(props: PrintProps) {
   const read = useReadLines(props.asked, props.proof.key);
   const pages = usePages(props.paper);
   const { lines: count } = props.proof;
+  const { columns } = props.table;
   const gather = async () => {
-    if (count > MOST_PRINTED) return pages.make();
+    if (count > MOST_PRINTED || columns.length > COLUMNS_PRINTED) return pages.make();
     setState('reading');
     const lineOf = lineReader(props.proof, props.table.layout);
     const all: ReadLine[] = [];

@@ -1,8 +1,10 @@
 import { createWriteStream } from 'node:fs';
 import { finished } from 'node:stream/promises';
 import PDFDocument from 'pdfkit';
-import type { ColumnHead, LineLook, ProofTable, ReadLine } from '@cendra/core';
+import type { LineLook, ProofTable, ReadLine } from '@cendra/core';
 import { columnLink, columnText, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
+import type { HeadsPlan } from './heads';
+import { headsPlan, turnedText } from './heads';
 import { INKS } from './inks';
 import type { Measured, Piece } from './pages';
 import { pagesOf, slicesOf } from './pages';
@@ -25,6 +27,7 @@ const FOOT = 18;
 /** Columns are no wider than this; longer texts go on below. */
 const WIDEST = 200;
 const NARROWEST = 24;
+const SIZES = { size: SIZE, line: LINE, padding: PADDING, widest: WIDEST };
 const INDENT = 10;
 /** Lines up to which a paper is tagged, so that screen readers read it as a table: tags take room as long as it is written. */
 export const TAGGED_MOST = 2_000;
@@ -114,9 +117,7 @@ interface Plan {
   /** Of the words lines begin with; 0 where they begin with none. */
   readonly lead: number;
   readonly widths: readonly number[];
-  readonly headers: readonly (readonly string[])[];
-  /** Text lines of the highest header. */
-  readonly headed: number;
+  readonly heads: HeadsPlan;
   readonly slices: readonly (readonly number[])[];
   readonly pages: readonly (readonly Piece[])[];
   readonly title: readonly string[];
@@ -152,21 +153,13 @@ async function planned(
     });
     measured.push({ height, kind: line.kind, level: line.level });
   }
-  const own = table.columns.map(({ header }, column) => {
-    const words = header.split(/\s+/u).map((each) => type.width(each, 'bold', SIZE));
-    return Math.min(
-      WIDEST,
-      Math.max(widest[column] ?? 0, Math.max(...words) + 2 * PADDING, Math.min(90, type.width(header, 'bold', SIZE) + 2 * PADDING)),
-    );
-  });
-  const widths = table.heads.flat().reduce((known: readonly number[], head) => underHead(known, head, type), own);
+  const heads = headsPlan(table, widest, PAPER.height - 2 * MARGIN - lead, type, SIZES);
+  const { widths } = heads;
   const all = lead + widths.reduce((sum, each) => sum + each, 0);
   const upright = all <= PAPER.width - 2 * MARGIN;
   const [width, height] = upright ? [PAPER.width, PAPER.height] : [PAPER.height, PAPER.width];
   const room = width - 2 * MARGIN;
-  // What was measured for the widest column holds for narrower ones only where nothing is broken there, so none is narrowed afterwards.
-  const headers = table.columns.map(({ header }, column) => type.lines(header, 'bold', SIZE, (widths[column] ?? 0) - 2 * PADDING));
-  const headed = Math.max(1, ...headers.map((each) => each.length)) + table.heads.length;
+  const headed = heads.own.height + heads.over.reduce((lines, each) => lines + each.height, 0);
   for (const each of [title, ...table.columns.map(({ header }) => header), ...table.heads.flat().map(({ words }) => words)])
     look(each, 'bold');
   for (const each of notes) look(each, 'plain');
@@ -183,8 +176,7 @@ async function planned(
     height,
     lead,
     widths,
-    headers,
-    headed,
+    heads,
     slices: slicesOf(widths, lead, room),
     pages: pagesOf(measured, { first, others: Math.floor(body / LINE) }),
     title: titles,
@@ -192,16 +184,6 @@ async function planned(
     notes: said,
     tagged: measured.length <= TAGGED_MOST,
   };
-}
-
-/** The columns below a head wide enough for it: a value that stands across is said nowhere else. */
-function underHead(widths: readonly number[], { words, first, places, columns }: ColumnHead, type: Type): readonly number[] {
-  const from = (first * columns) / places;
-  const until = from + columns;
-  const room = widths.slice(from, until).reduce((sum, each) => sum + each, 0);
-  // A hair more, as widths are added up and taken apart again.
-  const missing = Math.min(type.width(words, 'bold', SIZE) + 2 * PADDING + 0.1, WIDEST * columns) - room;
-  return missing <= 0 ? widths : widths.map((each, at) => (at >= from && at < until ? each + missing / columns : each));
 }
 
 const widthOfText = (type: Type, text: string, weight: Weight) =>
@@ -295,40 +277,53 @@ function drawing(sheet: Sheet, { drawn }: Paper, plan: Plan, y: number): number 
 /** The heads of a slice; gives where its lines begin. */
 function heads(sheet: Sheet, { table }: Paper, plan: Plan, slice: readonly number[], top: number): number {
   let y = top;
-  for (const line of table.heads) {
+  for (const [depth, line] of table.heads.entries()) {
+    const { height, turned } = plan.heads.over[depth] ?? { height: 1, turned: false };
     // A head stands over those of its columns that are on this page.
     sheet.row();
-    const above = y;
     let x = MARGIN + plan.lead;
     const of = line.flatMap((head) => Array.from({ length: head.columns }, () => head));
     for (let at = 0; at < slice.length;) {
       const head = of[slice[at] ?? 0];
       let width = 0;
       for (; at < slice.length && of[slice[at] ?? 0] === head; at++) width += plan.widths[slice[at] ?? 0] ?? 0;
-      const [start, right] = [x + PADDING, x + width - PADDING];
-      sheet.cell('TH', [head?.words ?? ''], (words) =>
-        sheet.text(words, start, above, { weight: 'bold', size: SIZE, right, most: right - start }),
-      );
+      const words = head?.words ?? '';
+      if (turned) uprightCell(sheet, turnedText(words, LETTERS, SIZE), x, width, y + height * LINE, true);
+      else levelCell(sheet, [words], x, width, y, true, width - 2 * PADDING);
       x += width;
     }
-    y += LINE;
+    y += height * LINE;
   }
-  const lines = plan.headed - table.heads.length;
+  const { height, turned, texts } = plan.heads.own;
+  const foot = y + height * LINE;
   let x = MARGIN + plan.lead;
   sheet.row();
   for (const column of slice) {
     const { number } = table.columns[column] ?? { number: false };
     const width = plan.widths[column] ?? 0;
-    const words = plan.headers[column] ?? [];
-    const [start, right, begin] = [x + PADDING, x + width - PADDING, y + (lines - words.length) * LINE];
-    sheet.cell('TH', words, (each, index) =>
-      sheet.text(each, start, begin + index * LINE, { weight: 'bold', size: SIZE, ...(number ? { right } : {}) }),
-    );
+    const words = texts[column] ?? [];
+    if (turned) uprightCell(sheet, words, x, width, foot, number);
+    else levelCell(sheet, words, x, width, foot - words.length * LINE, number);
     x += width;
   }
-  y += lines * LINE;
-  sheet.rule(MARGIN, x, y, 0.8);
-  return y + PADDING / 2;
+  sheet.rule(MARGIN, x, foot, 0.8);
+  return foot + PADDING / 2;
+}
+
+function levelCell(sheet: Sheet, words: readonly string[], x: number, width: number, top: number, ends: boolean, most?: number): void {
+  const placed = {
+    weight: 'bold' as const,
+    size: SIZE,
+    ...(ends ? { right: x + width - PADDING } : {}),
+    ...(most === undefined ? {} : { most }),
+  };
+  sheet.cell('TH', words, (each, index) => sheet.text(each, x + PADDING, top + index * LINE, placed));
+}
+
+/** Its lines stand beside one another, read from below. */
+function uprightCell(sheet: Sheet, words: readonly string[], x: number, width: number, foot: number, ends: boolean): void {
+  const from = ends ? x + width - PADDING - words.length * LINE : x + PADDING;
+  sheet.cell('TH', words, (each, index) => sheet.turned(each, from + index * LINE, foot - PADDING / 2, { weight: 'bold', size: SIZE }));
 }
 
 /** One line, or the part of it that is on this page; gives where the next one begins. */

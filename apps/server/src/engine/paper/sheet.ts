@@ -94,6 +94,18 @@ export class Sheet {
     }
   }
 
+  /** The same upright, read from below: it begins at `foot`, and its line stands right of `x`. */
+  turned(text: string, x: number, foot: number, placed: Pick<Placed, 'weight' | 'size'>): void {
+    const [first] = this.type.runs(text, placed.weight);
+    if (!first) return;
+    // What is set while it is turned would be forgotten behind it.
+    this.set(INK, first, placed.size);
+    this.doc.save();
+    this.doc.rotate(-90, { origin: [x, foot] });
+    this.text(text, x, foot, placed);
+    this.doc.restore();
+  }
+
   /** What a page has from before is not set again. */
   private set(ink: string, { file, font }: Run, size: number): void {
     if (this.ink !== ink) this.doc.fillColor((this.ink = ink));
