@@ -86,6 +86,37 @@ test('columns stand side by side as far as a page is wide, each once; one that i
   );
 });
 
+test('what stands below one head stays on one page where it fits on one, and nothing is lost by it', () => {
+  const width = fc.integer({ min: 5, max: 30 });
+  const groups = fc.array(fc.array(fc.array(width, { minLength: 1, maxLength: 3 }), { minLength: 1, maxLength: 4 }), {
+    minLength: 1,
+    maxLength: 6,
+  });
+  let split = 0;
+  fc.assert(
+    fc.property(groups, (outer) => {
+      const widths = outer.flat(2);
+      const spans = (sizes: readonly number[]) =>
+        sizes.map((size, at) => {
+          const from = sizes.slice(0, at).reduce((sum, each) => sum + each, 0);
+          return { from, until: from + size };
+        });
+      const heads = [spans(outer.map((each) => each.flat().length)), spans(outer.flat().map((each) => each.length))];
+      const slices = slicesOf(widths, 10, 70, heads);
+      expect(slices.flat()).toEqual(widths.map((_each, at) => at));
+      for (const slice of slices) expect(10 + slice.reduce((sum, at) => sum + (widths[at] ?? 0), 0) <= 70 || slice.length === 1).toBe(true);
+      for (const { from, until } of heads.flat()) {
+        const on = slices.filter((slice) => slice.some((at) => at >= from && at < until)).length;
+        const fits = 10 + widths.slice(from, until).reduce((sum, each) => sum + each, 0) <= 70;
+        if (fits) expect(on).toBe(1);
+        else split++;
+      }
+    }),
+    { seed: 20261130 },
+  );
+  expect(split).toBeGreaterThan(20);
+});
+
 describe('a text', () => {
   const type = new Type();
   const letters = fc.string({

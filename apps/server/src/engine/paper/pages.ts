@@ -77,17 +77,40 @@ const heightOf = (lines: readonly Measured[], from: number, until: number): numb
   return sum;
 };
 
-/** Columns side by side that a page is wide enough for; those behind stand on further pages, with the first one repeated. */
-export function slicesOf(widths: readonly number[], lead: number, most: number): readonly (readonly number[])[] {
+/** Columns below one head: from the first on, up to the one before `until`. */
+export interface Span {
+  readonly from: number;
+  readonly until: number;
+}
+
+/**
+ * Columns side by side that a page is wide enough for; those behind stand on further pages, with the first one repeated.
+ * What stands below one head stays on one page where it fits on one; `heads` are those over columns, from the outermost in.
+ */
+export function slicesOf(
+  widths: readonly number[],
+  lead: number,
+  most: number,
+  heads: readonly (readonly Span[])[] = [],
+): readonly (readonly number[])[] {
+  const widthOf = ({ from, until }: Span) => widths.slice(from, until).reduce((sum, each) => sum + each, 0);
+  const parts = (within: Span, depth: number): readonly Span[] => {
+    if (lead + widthOf(within) <= most) return [within];
+    const inside =
+      heads[depth]?.filter(({ from, until }) => from >= within.from && until <= within.until) ??
+      Array.from({ length: within.until - within.from }, (_each, at) => ({ from: within.from + at, until: within.from + at + 1 }));
+    return inside.flatMap((each) => (depth < heads.length ? parts(each, depth + 1) : [each]));
+  };
   const slices: number[][] = [[]];
   let used = lead;
-  widths.forEach((width, column) => {
+  for (const part of parts({ from: 0, until: widths.length }, 0)) {
+    const width = widthOf(part);
     if (used + width > most && (slices.at(-1)?.length ?? 0) > 0) {
       slices.push([]);
       used = lead;
     }
-    slices.at(-1)?.push(column);
+    for (let column = part.from; column < part.until; column++) slices.at(-1)?.push(column);
     used += width;
-  });
+  }
   return slices;
 }

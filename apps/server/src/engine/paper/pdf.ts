@@ -1,7 +1,7 @@
 import { createWriteStream } from 'node:fs';
 import { finished } from 'node:stream/promises';
 import PDFDocument from 'pdfkit';
-import type { LineLook, ProofTable, ReadLine } from '@cendra/core';
+import type { ColumnHead, LineLook, ProofTable, ReadLine } from '@cendra/core';
 import { columnLink, columnText, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
 import type { HeadsPlan } from './heads';
 import { headsPlan, turnedText } from './heads';
@@ -177,7 +177,12 @@ async function planned(
     lead,
     widths,
     heads,
-    slices: slicesOf(widths, lead, room),
+    slices: slicesOf(
+      widths,
+      lead,
+      room,
+      table.heads.map((line) => line.map(spanOf)),
+    ),
     pages: pagesOf(measured, { first, others: Math.floor(body / LINE) }),
     title: titles,
     drawn,
@@ -185,6 +190,11 @@ async function planned(
     tagged: measured.length <= TAGGED_MOST,
   };
 }
+
+const spanOf = ({ first, places, columns }: ColumnHead) => {
+  const from = (first * columns) / places;
+  return { from, until: from + columns };
+};
 
 const widthOfText = (type: Type, text: string, weight: Weight) =>
   Math.max(...text.split(/\r\n|\r|\n/).map((each) => type.width(each, weight, SIZE)));
