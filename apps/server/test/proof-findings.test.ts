@@ -125,6 +125,10 @@ test('groups of one name, groups of several names, and a field at the head that 
     `select grade from coop.${table} group by grade having count(distinct region collate "C") > 1 or count(region) between 1 and count(*) - 1`,
   );
   expect(differing).toHaveLength(2);
+  // The first grade has several, and all others are the rest together.
+  expect(await said({ levels: [{ ...by('grade'), first: 1, heads: [f('region')] }] })).toEqual([
+    expect.stringContaining('not the same in all rows of one group: “A”'),
+  ]);
   expect(await said({ levels: [{ ...by('grade'), heads: [f('region'), f('season')] }] })).toEqual([
     'group-head-several: region stands at the head of the groups of grade and is not the same in all rows of 2 groups: “A” has “Saltmarsh” and “saltmarsh ”.',
   ]);

@@ -98,6 +98,11 @@ describe('fields at the head of a group', () => {
     expect(lineOf(two, { ...cells, several_1_1: 'false' }).words).toBe('Member: 1012 · Region: North');
   });
 
+  test('are none of the rest together, which is no group of one value', () => {
+    const cells = { ...header, [keyColumn(1)]: null, rest_1: 'true', head_1_0: null, several_1_0: 'true' };
+    expect(lineOf(layout({ heads: ['region'], first: 2 }), cells).words).toBe('Member: the rest together');
+  });
+
   test('stand on totals only where no header comes before', () => {
     const cells = { ...totals, head_1_0: 'North', several_1_0: 'false' };
     const one = layout({ heads: ['region'] });

@@ -3,6 +3,7 @@ import type { AcrossPlace, Column, Problem, ProofRelations, SheetField, Statemen
 import {
   acrossPlaces,
   acrossValues,
+  BEHIND_TEXT_MOST,
   chartReading,
   columnsOf,
   compile,
@@ -37,9 +38,8 @@ import { keyOf, ResultRows, UNBOUND } from './result-rows.service';
 
 /** What was used longest ago is forgotten; whoever still asks for it makes it again. */
 const MOST_KNOWN = 500;
-/** So many rows behind a line are shown, and so much of their texts. */
+/** So many rows behind a line are shown. */
 const ROWS_SHOWN = 500;
-const TEXT_CHARACTERS = 300;
 const NAME = /^[a-f0-9]{24}$/;
 
 /**
@@ -125,7 +125,7 @@ export class ProofService {
     const across = layout.across && place !== undefined ? acrossPlaces(layout.across, proof.across ?? [])[place] : undefined;
     const relation = rowsBehind(layout, fields, columns, { line, level, ...(across ? { across } : {}) }, ROWS_SHOWN);
     const shown = columnsOf(relation);
-    const cut = shortened(relation, shown, TEXT_CHARACTERS);
+    const cut = shortened(relation, shown, BEHIND_TEXT_MOST);
     const statement = compile({ node: 'choose', input: cut.relation, columns: cut.columns.slice(0, shown.length) }, duckdb, UNBOUND);
     const lines = { handle: 'lines', file: this.file(result, proof.key), numbered: LINE_NUMBER };
     const rows = await this.rows.inTurn(person, signal, () => this.rows.ask(result, statement, signal, [lines]));

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Failure } from '../api/problem';
 import { Button } from '../ui/button';
 import { grouped } from '../ui/format';
@@ -22,19 +22,16 @@ export function usePages(paper: PaperOf): PagesState {
   const [pages, setPages] = useState<Pages>();
   const under = useRef<AbortController>(undefined);
   const made = useRef<string>(undefined);
-  const stop = () => {
+  const drop = useCallback(() => {
     under.current?.abort();
     if (made.current !== undefined) URL.revokeObjectURL(made.current);
     made.current = undefined;
+  }, []);
+  useEffect(() => drop, [drop]);
+  const stop = () => {
+    drop();
     setPages(undefined);
   };
-  useEffect(
-    () => () => {
-      under.current?.abort();
-      if (made.current !== undefined) URL.revokeObjectURL(made.current);
-    },
-    [],
-  );
   const make = () => {
     stop();
     const own = new AbortController();

@@ -2,7 +2,7 @@ import { DialogTitle } from '@headlessui/react';
 import { useEffect, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import type { ProofTable, ReadLine, SheetField } from '@cendra/core';
-import { cellText, groupText, isNumber, writerOf } from '@cendra/core';
+import { BEHIND_TEXT_MOST, cellText, groupText, isNumber, writerOf } from '@cendra/core';
 import { api } from '../api';
 import { failureOf } from '../api/problem';
 import type { RowElsewhere } from '../bench/follow/use-follow';
@@ -29,8 +29,6 @@ interface RowsBehindProps {
 }
 
 const EVERYTHING = 'all columns';
-/** So long are texts here at most. */
-const CUT = 300;
 
 /** The rows a line of the proof is made of, or one of its figures. */
 export function RowsBehind({
@@ -56,7 +54,7 @@ export function RowsBehind({
     // A text that may have been cut tells no row.
     const row: RowElsewhere = {
       columns: of.map(({ id }) => ({ id })),
-      cells: cells.map((each) => (each !== null && each.length >= CUT ? undefined : each)),
+      cells: cells.map((each) => (each !== null && each.length >= BEHIND_TEXT_MOST ? undefined : each)),
     };
     void navigate({ pathname: '../bench', search }, { relative: 'path', state: { follow: row } });
   };

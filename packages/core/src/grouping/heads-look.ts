@@ -1,11 +1,11 @@
-import { cast, compare, concat, textLiteral, when, yes } from '../expressions';
-import { text, whole } from '../fields';
+import { all, cast, compare, concat, not, textLiteral, when, yes } from '../expressions';
+import { text, whole, yesno } from '../fields';
 import { warning } from '../problem';
 import type { SheetField } from '../sheet';
 import type { Column, Relation } from '../sql';
 import { calculatedColumn } from '../sql';
 import type { Head } from './columns';
-import { field, headsOf, keyColumn, keysOfRow, severalColumn, typeOf } from './columns';
+import { field, headsOf, keyColumn, keysOfRow, restColumn, severalColumn, typeOf } from './columns';
 import { readRows } from './first-groups';
 import { headFields, headMeasures, headPart, withoutHeads } from './heads';
 import type { Layout, Level } from './layout';
@@ -17,6 +17,7 @@ export function headsOff(layout: Layout, fields: readonly SheetField[], stored: 
   return headsOf(layout.levels).map((head): Look => {
     const levels = withoutHeads(layout.levels.slice(0, head.level));
     const [own] = levels.slice(-1);
+    const rest = own?.first === undefined ? [] : [not(field(restColumn(head.level), yesno))];
     const keys = levels.flatMap((each, at) => keysOfRow(each, at + 1, fields));
     const [group] = headFields(layout.levels, fields, ROWS).flatMap((each) =>
       each.id === severalColumn(head.level, head.index) ? [each] : [],
@@ -28,7 +29,7 @@ export function headsOff(layout: Layout, fields: readonly SheetField[], stored: 
       counts: [{ id: ROWS }],
       measures: headMeasures(layout.levels, fields).filter(({ id }) => id.endsWith(`_${head.level}_${head.index}`)),
     };
-    const several: Relation = { node: 'filter', input: each, condition: group?.expression ?? yes };
+    const several: Relation = { node: 'filter', input: each, condition: all(group?.expression ?? yes, ...rest) };
     const key = field(keyColumn(head.level), typeOf(fields, own?.field ?? ''));
     const type = typeOf(fields, head.field);
     const value = (part: 'least' | 'greatest') => cast(field(headPart(head, part), type), text);
@@ -67,7 +68,7 @@ function differs(head: Head, level: Level | undefined, fields: readonly SheetFie
   const groups = found?.count === '1' ? 'one group' : `${found?.count ?? ''} groups`;
   return warning(
     'group-head-several',
-    `${name(head.field)} stands at the head of the groups of ${name(level?.field)} and is not the same in all rows of ${groups}: “${found?.first ?? ''}” has ${found?.second ?? ''}.`,
+    `${name(head.field)} stands at the head of the groups of ${name(level?.field)} and is not the same in all rows of ${groups}: “${found?.first ?? 'without a value'}” has ${found?.second ?? ''}.`,
     { field: head.field },
     'a field that is the same in each group, or it in the rows',
   );

@@ -18,6 +18,9 @@ export interface LineAsked {
   readonly across?: AcrossPlace;
 }
 
+/** Texts of those rows are no longer, in characters: one that is as long may have been cut. */
+export const BEHIND_TEXT_MOST = 300;
+
 /** The number of a line, as the landed lines have it. */
 export const LINE_NUMBER = 'line_number';
 

@@ -27,6 +27,8 @@ export interface ProofColumn {
   /** How many letters can stand behind its values; room is kept behind all of them, so that digits stay in line. */
   readonly letters: number;
   readonly write: Writer;
+  /** Of what stands beside totals on a line each: how that of each total is written. */
+  readonly writes?: readonly Writer[];
 }
 
 /** Everything by which lines are shown, on the screen, on paper and in files alike. */
@@ -111,7 +113,10 @@ function crosstab(layout: ProofTable['layout'], fields: readonly SheetField[], f
         letters: Math.max(...(below ? totals : [total]).map((each) => lettersUnder(layout, each.field, each.aggregate))),
         write: writerOf({ type: field.type, role: field.role }, field.format),
       };
-      return [own, ...(below ? besides : (total.beside ?? [])).map((kind) => besideOf(own, kind, total, fields))];
+      return [
+        own,
+        ...(below ? besides : (total.beside ?? [])).map((kind) => besideOf(own, kind, total, fields, below ? totals : undefined)),
+      ];
     }),
   );
   return { layout, fields, columns, worded: true, places: { words, over }, heads: last ? heads.slice(0, -1) : heads };
@@ -154,9 +159,16 @@ export const BESIDE_WORDS: Readonly<Record<Beside, string>> = {
 };
 
 /** The column behind a figure's own that says what stands beside it. */
-function besideOf(own: ProofColumn, kind: Beside, total: Total | undefined, fields: readonly SheetField[]): ProofColumn {
+function besideOf(
+  own: ProofColumn,
+  kind: Beside,
+  total: Total | undefined,
+  fields: readonly SheetField[],
+  below?: readonly Total[],
+): ProofColumn {
   const write = total ? writeBeside(kind, total, fields) : grouped;
-  return { ...own, key: `${own.key} ${kind}`, beside: kind, header: BESIDE_WORDS[kind], number: true, letters: 0, write };
+  const writes = below ? { writes: below.map((each) => writeBeside(kind, each, fields)) } : {};
+  return { ...own, key: `${own.key} ${kind}`, beside: kind, header: BESIDE_WORDS[kind], number: true, letters: 0, write, ...writes };
 }
 
 function writeBeside(kind: Beside, total: Total, fields: readonly SheetField[]): Writer {
@@ -226,7 +238,8 @@ export function totalAt(
 
 /** The field whose value or total a line has under a column: its own, but where totals stand on a line each. */
 export function fieldUnder(line: ReadLine, column: ProofColumn, table: ProofTable): SheetField {
-  const total = line.measure === undefined ? undefined : table.layout.totals[line.measure];
+  if (line.measure === undefined) return column.field;
+  const total = table.layout.totals[line.measure];
   return table.fields.find((each) => each.id === total?.field) ?? column.field;
 }
 
@@ -254,7 +267,8 @@ function headWords(line: ReadLine, { layout, fields }: ProofTable): readonly str
   const first = AGGREGATES.find((each) => layout.totals.some(({ aggregate }) => aggregate === each));
   const beginning =
     !layout.rows && line.level === layout.levels.length && (line.aggregate === undefined || line.aggregate === first) && !line.measure;
-  if (line.kind !== 'header' && !beginning) return [];
+  // The rest together is no group of one value of anything.
+  if ((line.kind !== 'header' && !beginning) || line.rests[line.level - 1]) return [];
   return (layout.levels[line.level - 1]?.heads ?? []).flatMap((id, index) => {
     const field = fields.find((each) => each.id === id);
     const head = line.heads[index];
@@ -314,7 +328,7 @@ export function columnLink(line: ReadLine, { field, beside, place }: ProofColumn
 function besideText(line: ReadLine, column: ProofColumn, kind: Beside, table: ProofTable): string {
   const found = line.kind === 'totals' ? totalAt(line, column, table) : undefined;
   if (!found?.total.beside?.includes(kind)) return '';
-  return cellText(line.beside(found.index, kind), line.measure === undefined ? column.write : writeBeside(kind, found.total, table.fields));
+  return cellText(line.beside(found.index, kind), column.writes?.[line.measure ?? -1] ?? column.write);
 }
 
 /** Totals are written in the field's own format; counts, which are none of its values, as whole numbers. */

@@ -17,10 +17,16 @@ const MOST_NAMED = 40;
 
 /** Why an expression over what is handed over cannot be calculated; undefined where it can. */
 export function notCalculated(trail: CheckedTrail, text: string): Problem | undefined {
+  const checked = checkedAtEnd(trail, text);
+  if (!checked) return problem('result-missing', 'No step is handed over, so there is nothing to calculate with.', {}, 'a step that is');
+  return checked.problems[0];
+}
+
+/** An expression over what is handed over; undefined where nothing is. */
+function checkedAtEnd(trail: CheckedTrail, text: string) {
   const { parameters, calendar } = trail.definition;
   const schema = resultStep(trail)?.schema;
-  if (!schema) return problem('result-missing', 'No step is handed over, so there is nothing to calculate with.', {}, 'a step that is');
-  return checkExpression(text, { schema, parameters, calendar }).problems[0];
+  return schema && checkExpression(text, { schema, parameters, calendar });
 }
 
 /**
@@ -34,16 +40,14 @@ export function calculatedAtEnd(
 ): { readonly edits: readonly Edit[]; readonly field: SheetField } | undefined {
   const { definition } = trail;
   const last = resultStep(trail);
-  const { parameters, calendar } = definition;
-  if (!last) return undefined;
+  const expression = checkedAtEnd(trail, text)?.expression;
+  if (!last || !expression) return undefined;
   const { schema } = last;
-  const { expression } = checkExpression(text, { schema, parameters, calendar });
-  if (!expression) return undefined;
   const name = safeName(
     beginning(text, MOST_NAMED),
     schema.fields.map((each) => each.name),
   );
-  const calculated = { id: mint() as FieldId, name, expression: linkReferences(text, { schema, parameters }) };
+  const calculated = { id: mint() as FieldId, name, expression: linkReferences(text, { schema, parameters: definition.parameters }) };
   const own = last.step.off ? undefined : ofKind('calculate', last.step);
   const made = { ...calculateStep(mint, last.step.id), fields: [calculated] };
   const edits = own ? [addItem(own, 'fields', calculated, own.fields.length)] : [addStepAfter(definition, last.step.id, made)];

@@ -1,4 +1,5 @@
 import type { ColumnHead, ProofTable } from '@cendra/core';
+import type { Span } from './pages';
 import type { Type } from './type';
 
 /** What stands above the columns on each page: how wide it makes them, and how high it is. */
@@ -88,15 +89,16 @@ function upright(table: ProofTable, widest: readonly number[], type: Type, sizes
 export const turnedText = (text: string, type: Type, size: number): readonly string[] =>
   text === '' ? [] : type.lines(text, 'bold', size, TURNED_MOST);
 
-/** The columns below a head wide enough for it: a value that stands across is said nowhere else. */
-function underHead(
-  widths: readonly number[],
-  { words, first, places, columns }: ColumnHead,
-  type: Type,
-  { size, padding, widest }: Sizes,
-): readonly number[] {
+/** The columns below a head. */
+export const spanOf = ({ first, places, columns }: ColumnHead): Span => {
   const from = (first * columns) / places;
-  const until = from + columns;
+  return { from, until: from + columns };
+};
+
+/** The columns below a head wide enough for it: a value that stands across is said nowhere else. */
+function underHead(widths: readonly number[], head: ColumnHead, type: Type, { size, padding, widest }: Sizes): readonly number[] {
+  const { words, columns } = head;
+  const { from, until } = spanOf(head);
   const room = sum(widths.slice(from, until));
   // A hair more, as widths are added up and taken apart again.
   const missing = Math.min(type.width(words, 'bold', size) + 2 * padding + 0.1, widest * columns) - room;

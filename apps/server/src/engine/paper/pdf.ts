@@ -1,10 +1,10 @@
 import { createWriteStream } from 'node:fs';
 import { finished } from 'node:stream/promises';
 import PDFDocument from 'pdfkit';
-import type { ColumnHead, LineLook, ProofTable, ReadLine } from '@cendra/core';
+import type { LineLook, ProofTable, ReadLine } from '@cendra/core';
 import { columnLink, columnText, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
 import type { HeadsPlan } from './heads';
-import { headsPlan, turnedText } from './heads';
+import { headsPlan, spanOf, turnedText } from './heads';
 import { INKS } from './inks';
 import type { Measured, Piece } from './pages';
 import { pagesOf, slicesOf } from './pages';
@@ -190,11 +190,6 @@ async function planned(
     tagged: measured.length <= TAGGED_MOST,
   };
 }
-
-const spanOf = ({ first, places, columns }: ColumnHead) => {
-  const from = (first * columns) / places;
-  return { from, until: from + columns };
-};
 
 const widthOfText = (type: Type, text: string, weight: Weight) =>
   Math.max(...text.split(/\r\n|\r|\n/).map((each) => type.width(each, weight, SIZE)));

@@ -1,5 +1,5 @@
 import type { AcrossPlace, ChartReading, SheetField, ReadLine } from '@cendra/core';
-import { acrossText, cellText, DRAWN_MOST, groupText, SERIES_MOST, SMALL_MOST, writeTotal } from '@cendra/core';
+import { acrossText, cellText, DRAWN_MOST, equal, groupText, SERIES_MOST, SMALL_MOST, writeTotal } from '@cendra/core';
 import type { Cell } from '../../ui/cell';
 
 /** One figure of a group, as a length and as it is read; null where there is none. */
@@ -87,10 +87,11 @@ export function drawnOf(
 function bySmall(lines: readonly ReadLine[], titleOf: (line: ReadLine) => string) {
   const charts: { readonly title: string; readonly lines: ReadLine[] }[] = [];
   for (const line of lines) {
-    const title = titleOf(line);
     const last = charts.at(-1);
-    if (last?.title === title) last.lines.push(line);
-    else charts.push({ title, lines: [line] });
+    const before = last?.lines[0];
+    // Two groups may be shown by one name.
+    if (last && before && equal(before.keys[0], line.keys[0]) && before.rests[0] === line.rests[0]) last.lines.push(line);
+    else charts.push({ title: titleOf(line), lines: [line] });
   }
   return charts;
 }
