@@ -133,6 +133,17 @@ test('a second level makes a small chart of each group of the first one', () => 
   ]);
 });
 
+test('two groups that are read alike have a small chart each', () => {
+  const { charts } = drawn({ levels: [by('region'), by('season')] }, [
+    { keys: ['without a value', '2024'], totals: ['1.00'] },
+    { keys: [null, '2024'], totals: ['2.00'] },
+  ]);
+  expect(charts.map(({ title, groups }) => [title, groups.length])).toEqual([
+    ['without a value', 1],
+    ['without a value', 1],
+  ]);
+});
+
 test('of more groups than can be read the first are drawn, and that is said', () => {
   const many = Array.from({ length: 45 }, (_each, at) => ({ keys: [`group ${at}`], totals: ['1.00'] }));
   const bars = drawn({}, many, undefined, 6_000);
