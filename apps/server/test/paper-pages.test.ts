@@ -1,7 +1,12 @@
+import { readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import fc from 'fast-check';
+import type { Font, GlyphRun } from 'fontkit';
+import { create } from 'fontkit';
+import { settingFigures } from '../src/engine/paper/figures';
 import type { Measured } from '../src/engine/paper/pages';
 import { pagesOf, slicesOf } from '../src/engine/paper/pages';
-import { Type } from '../src/engine/paper/type';
+import { Type, widthOf } from '../src/engine/paper/type';
 
 /** Lines cut into pages, columns into slices, and texts into lines: nothing is lost, and nothing is wider or higher than its place. */
 
@@ -129,8 +134,8 @@ describe('a text', () => {
       fc.property(letters, fc.integer({ min: 20, max: 200 }), (text, most) => {
         const broken = type.lines(text, 'plain', 8.5, most);
         const without = (part: string) => part.replaceAll(/\s/g, '');
-        expect(without(broken.join(''))).toBe(without(text));
-        for (const line of broken) expect(type.width(line, 'plain', 8.5) <= most + 0.01 || Array.from(line.trim()).length <= 3).toBe(true);
+        expect(without(broken.map((each) => each.text).join(''))).toBe(without(text));
+        for (const line of broken) expect(widthOf(line, 8.5) <= most + 0.01 || Array.from(line.text.trim()).length <= 3).toBe(true);
       }),
       { seed: 20261129, numRuns: 300 },
     );
@@ -138,13 +143,28 @@ describe('a text', () => {
 
   test('is written with letters of every script there is, and counts those no script has', () => {
     const own = new Type();
-    expect(own.runs('Fennick, Ängel', 'plain')).toHaveLength(1);
-    expect(new Set(own.runs('Ängel жёлудь λιμάνι', 'bold').map((each) => each.file)).size).toBe(3);
-    expect(own.lacking('Ängel жёлудь λιμάνι', 'plain')).toEqual([]);
-    expect(own.lacking('Ängel 中文', 'plain')).toEqual(['中', '文']);
+    expect(own.set('Fennick, Ängel', 'plain').runs).toHaveLength(1);
+    expect(new Set(own.set('Ängel жёлудь λιμάνι', 'bold').runs.map((each) => each.file)).size).toBe(3);
+    expect(own.set('Ängel жёлудь λιμάνι', 'plain').lacks).toEqual([]);
+    expect(own.set('Ängel 中文', 'plain').lacks).toEqual(['中', '文']);
     // Another text is not told of them.
-    expect(own.lacking('Ängel', 'plain')).toEqual([]);
+    expect(own.set('Ängel', 'plain').lacks).toEqual([]);
     // Blanks of another width are no letters.
-    expect(own.runs('1\u202f234', 'plain').map((each) => each.text)).toEqual(['1\u00a0234']);
+    expect(own.set('1\u202f234', 'plain').runs.map((each) => each.text)).toEqual(['1\u00a0234']);
+  });
+
+  test('of figures is set letter by letter as the font would set it', () => {
+    const file = join(dirname(require.resolve('@fontsource/noto-sans/package.json')), 'files/noto-sans-latin-400-normal.woff');
+    const [plain, quick] = [create(readFileSync(file)) as Font, settingFigures(create(readFileSync(file)) as Font)];
+    const told = ({ glyphs, positions, advanceWidth }: GlyphRun) => ({
+      glyphs: glyphs.map((each) => each.id),
+      advances: positions.map(({ xAdvance, xOffset, yOffset }) => [xAdvance, xOffset, yOffset]),
+      advanceWidth,
+    });
+    const figures = fc.string({ unit: fc.constantFrom(...'0123456789.,:+- \u00a0\u2212a'), minLength: 1, maxLength: 20 });
+    fc.assert(
+      fc.property(figures, (text) => expect(told(quick.layout(text))).toEqual(told(plain.layout(text)))),
+      { seed: 20261130, numRuns: 500 },
+    );
   });
 });

@@ -2,7 +2,7 @@ import type { AcrossPlace, Level, Total } from '@cendra/core';
 import { fittingLayout, PLAIN_LAYOUT, proofTable, sheetFields } from '@cendra/core';
 import { keyed } from '../../../packages/core/test/support/generate';
 import { headsPlan, turnedText } from '../src/engine/paper/heads';
-import { Type } from '../src/engine/paper/type';
+import { Type, widthOf } from '../src/engine/paper/type';
 import { fieldOf, writtenCriteria } from './support/datasets';
 import { papers } from './support/papers';
 
@@ -61,7 +61,7 @@ test('each has as much height as the longest of its line, and lines beside one a
   );
   const [names] = plan.over;
   const longest = Math.max(
-    ...table.heads.flat().flatMap(({ words }) => turnedText(words, type, sizes.size).map((each) => type.width(each, 'bold', sizes.size))),
+    ...table.heads.flat().flatMap(({ words }) => turnedText(words, type, sizes.size).map((each) => widthOf(each, sizes.size))),
   );
   expect(names?.turned).toBe(true);
   expect((names?.height ?? 0) * sizes.line).toBeGreaterThanOrEqual(longest);
@@ -75,7 +75,7 @@ test('heads over several columns stay level, and are as wide as they have to be'
   expect(plan.over.map((each) => each.turned)).toEqual([false, true]);
   for (const { words, first } of table.heads[0] ?? [])
     expect((plan.widths[first] ?? 0) + (plan.widths[first + 1] ?? 0)).toBeGreaterThanOrEqual(
-      type.width(words, 'bold', sizes.size) + 2 * sizes.padding,
+      widthOf(type.set(words, 'bold'), sizes.size) + 2 * sizes.padding,
     );
 });
 

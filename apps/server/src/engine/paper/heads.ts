@@ -1,6 +1,7 @@
 import type { ColumnHead, ProofTable } from '@cendra/core';
 import type { Span } from './pages';
-import type { Type } from './type';
+import type { SetText, Type } from './type';
+import { widthOf } from './type';
 
 /** What stands above the columns on each page: how wide it makes them, and how high it is. */
 
@@ -27,7 +28,7 @@ export interface HeadsPlan {
   /** Of the heads over columns, line by line. */
   readonly over: readonly HeadLine[];
   /** Of the columns' own. */
-  readonly own: HeadLine & { readonly texts: readonly (readonly string[])[] };
+  readonly own: HeadLine & { readonly texts: readonly (readonly SetText[])[] };
 }
 
 /** So high is a turned head at most, in points; longer ones go on beside. */
@@ -50,7 +51,7 @@ const sum = (widths: readonly number[]) => widths.reduce((all, each) => all + ea
 
 function standing(table: ProofTable, widest: readonly number[], type: Type, sizes: Sizes): HeadsPlan {
   const { size, padding, widest: most } = sizes;
-  const width = (text: string) => type.width(text, 'bold', size) + 2 * padding;
+  const width = (text: string) => widthOf(type.set(text, 'bold'), size) + 2 * padding;
   const own = table.columns.map(({ header }, column) => {
     const words = header.split(/\s+/u).map(width);
     return Math.min(most, Math.max(widest[column] ?? 0, ...words, Math.min(90, width(header))));
@@ -71,8 +72,8 @@ function upright(table: ProofTable, widest: readonly number[], type: Type, sizes
   const single = (heads: readonly ColumnHead[]) => heads.every(({ columns }) => columns === 1);
   const texts = table.columns.map(({ header }) => turnedText(header, type, size));
   const above = table.heads.map((heads) => (single(heads) ? heads.map(({ words }) => turnedText(words, type, size)) : undefined));
-  const room = (of: readonly (readonly string[])[]) =>
-    Math.max(1, Math.ceil((Math.max(0, ...of.flat().map((each) => type.width(each, 'bold', size))) + padding) / line));
+  const room = (of: readonly (readonly SetText[])[]) =>
+    Math.max(1, Math.ceil((Math.max(0, ...of.flat().map((each) => widthOf(each, size))) + padding) / line));
   const own = table.columns.map((_column, at) => {
     const beside = Math.max(1, texts[at]?.length ?? 1, ...above.map((each) => each?.[at]?.length ?? 1));
     return Math.max(widest[at] ?? 0, beside * line + 2 * padding);
@@ -86,8 +87,7 @@ function upright(table: ProofTable, widest: readonly number[], type: Type, sizes
 }
 
 /** A turned head in lines that stand beside one another. */
-export const turnedText = (text: string, type: Type, size: number): readonly string[] =>
-  text === '' ? [] : type.lines(text, 'bold', size, TURNED_MOST);
+export const turnedText = (text: string, type: Type, size: number): readonly SetText[] => type.lines(text, 'bold', size, TURNED_MOST);
 
 /** The columns below a head. */
 export const spanOf = ({ first, places, columns }: ColumnHead): Span => {
@@ -101,6 +101,6 @@ function underHead(widths: readonly number[], head: ColumnHead, type: Type, { si
   const { from, until } = spanOf(head);
   const room = sum(widths.slice(from, until));
   // A hair more, as widths are added up and taken apart again.
-  const missing = Math.min(type.width(words, 'bold', size) + 2 * padding + 0.1, widest * columns) - room;
+  const missing = Math.min(widthOf(type.set(words, 'bold'), size) + 2 * padding + 0.1, widest * columns) - room;
   return missing <= 0 ? widths : widths.map((each, at) => (at >= from && at < until ? each + missing / columns : each));
 }

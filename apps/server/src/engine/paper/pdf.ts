@@ -9,8 +9,8 @@ import { INKS } from './inks';
 import type { Measured, Piece } from './pages';
 import { pagesOf, slicesOf } from './pages';
 import { Sheet } from './sheet';
-import type { Weight } from './type';
-import { Type } from './type';
+import type { SetText, Weight } from './type';
+import { Type, widthOf } from './type';
 import type { EngineWork } from '../messages';
 
 type Task = EngineWork & { work: 'paper' };
@@ -42,8 +42,8 @@ export interface Paper {
 }
 
 interface Cell {
-  readonly text: string;
-  readonly weight: Weight;
+  /** Its lines as they are given. */
+  readonly given: readonly SetText[];
   readonly boxed: boolean;
   /** Of good and poor; left out where it is that of the line. */
   readonly ink?: string;
@@ -54,9 +54,8 @@ interface Cell {
 /** Read twice: first how wide and high everything is, then it is written page by page, so that its size does not matter. */
 export async function writePdf(paper: Paper, lines: () => AsyncIterable<ReadLine>): Promise<{ readonly pages: number }> {
   const { table } = paper;
-  const type = LETTERS;
   const shown = new ShownLines(table);
-  const plan = await planned(paper, type, shown, lines);
+  const plan = await planned(paper, shown, lines);
   const doc = new PDFDocument({
     autoFirstPage: false,
     margin: 0,
@@ -71,7 +70,7 @@ export async function writePdf(paper: Paper, lines: () => AsyncIterable<ReadLine
   // What goes wrong with the file is looked for page by page, and at its end.
   out.on('error', () => undefined);
   doc.pipe(out);
-  const sheet = new Sheet(doc, type, plan.tagged);
+  const sheet = new Sheet(doc, plan.tagged);
   const pages = plan.pages.length * plan.slices.length;
   let number = 0;
   let at = 0;
@@ -98,7 +97,7 @@ export async function writePdf(paper: Paper, lines: () => AsyncIterable<ReadLine
         sheet.table();
         y = heads(sheet, paper, plan, slice, y);
         for (const { piece, line } of onPage) y = row(sheet, table, plan, slice, piece, line, y);
-        sheet.foot(paper.title, `page ${number} of ${pages}`, MARGIN, plan.width - MARGIN, plan.height - MARGIN, NOTE.size);
+        foot(sheet, paper.title, `page ${number} of ${pages}`, plan);
         sheet.end();
       }
     }
@@ -120,8 +119,8 @@ interface Plan {
   readonly heads: HeadsPlan;
   readonly slices: readonly (readonly number[])[];
   readonly pages: readonly (readonly Piece[])[];
-  readonly title: readonly string[];
-  readonly notes: readonly string[];
+  readonly title: readonly SetText[];
+  readonly notes: readonly SetText[];
   readonly tagged: boolean;
   /** How large the picture above the lines stands there; undefined where there is none. */
   readonly drawn: { readonly width: number; readonly height: number } | undefined;
@@ -129,7 +128,6 @@ interface Plan {
 
 async function planned(
   { table, title, notes, drawn: picture }: Paper,
-  type: Type,
   shown: ShownLines,
   lines: () => AsyncIterable<ReadLine>,
 ): Promise<Plan> {
@@ -137,20 +135,19 @@ async function planned(
   const measured: Measured[] = [];
   let lead = table.worded ? NARROWEST : 0;
   const lacking = new Set<string>();
-  const look = (text: string, weight: Weight) => type.lacking(text, weight).forEach((each) => lacking.add(each));
+  const look = ({ lacks }: SetText) => lacks.forEach((each) => lacking.add(each));
   for await (const line of lines()) {
-    const { cells, label, weight: labelled, indent } = shown.of(measured.length, line);
-    const own = type.width(label, labelled, SIZE) + 2 * PADDING + indent;
-    look(label, labelled);
-    lead = Math.max(lead, Math.min(own, WIDEST));
-    let height = own > WIDEST ? type.lines(label, labelled, SIZE, WIDEST - 2 * PADDING - indent).length : 1;
-    cells.forEach(({ text, weight }, column) => {
-      if (text === '') return;
-      look(text, weight);
-      const width = widthOfText(type, text, weight) + 2 * PADDING;
-      widest[column] = Math.max(widest[column] ?? 0, Math.min(width, WIDEST));
-      if (width > WIDEST || /[\r\n]/.test(text)) height = Math.max(height, type.lines(text, weight, SIZE, WIDEST - 2 * PADDING).length);
-    });
+    const { cells, label, indent } = shown.of(measured.length, line);
+    let height = 1;
+    const widthIn = (given: readonly SetText[], aside: number): number => {
+      const width = Math.max(...given.map((each) => widthOf(each, SIZE))) + aside;
+      given.forEach(look);
+      if (width > WIDEST || given.length > 1) height = Math.max(height, type.fitted(given, SIZE, WIDEST - aside).length);
+      return Math.min(width, WIDEST);
+    };
+    if (label.length > 0) lead = Math.max(lead, widthIn(label, 2 * PADDING + indent));
+    for (const [column, { given }] of cells.entries())
+      if (given.length > 0) widest[column] = Math.max(widest[column] ?? 0, widthIn(given, 2 * PADDING));
     measured.push({ height, kind: line.kind, level: line.level });
   }
   const heads = headsPlan(table, widest, PAPER.height - 2 * MARGIN - lead, type, SIZES);
@@ -161,8 +158,8 @@ async function planned(
   const room = width - 2 * MARGIN;
   const headed = heads.own.height + heads.over.reduce((lines, each) => lines + each.height, 0);
   for (const each of [title, ...table.columns.map(({ header }) => header), ...table.heads.flat().map(({ words }) => words)])
-    look(each, 'bold');
-  for (const each of notes) look(each, 'plain');
+    type.given(each, 'bold').forEach(look);
+  for (const each of notes) type.given(each, 'plain').forEach(look);
   const told =
     lacking.size === 0 ? notes : [...notes, `${lacking.size} letters have no form in the type this is written in, and stand as boxes.`];
   const titles = type.lines(title, 'bold', TITLE.size, room);
@@ -191,17 +188,14 @@ async function planned(
   };
 }
 
-const widthOfText = (type: Type, text: string, weight: Weight) =>
-  Math.max(...text.split(/\r\n|\r|\n/).map((each) => type.width(each, weight, SIZE)));
-
 const indentOf = (line: ReadLine) => Math.max(0, line.level - 1) * INDENT;
 const weightOf = (look: LineLook): Weight => (look === 'row' ? 'plain' : 'bold');
 
 /** A line as it is written. */
 interface ShownLine {
   readonly look: LineLook;
-  readonly weight: Weight;
-  readonly label: string;
+  /** The words it begins with; none where lines begin with none. */
+  readonly label: readonly SetText[];
   /** Where the line leads to. */
   readonly leads: string | undefined;
   readonly indent: number;
@@ -227,10 +221,10 @@ class ShownLines {
     if (known) return known;
     const look = lookOf(line, this.table.layout);
     const leads = lineLink(line, this.table);
+    const label = leads !== undefined ? LEADS : this.table.worded ? lineLabel(line, this.table) : '';
     const shown = {
       look,
-      weight: weightOf(look),
-      label: leads !== undefined ? LEADS : this.table.worded ? lineLabel(line, this.table) : '',
+      label: type.given(label, weightOf(look)),
       leads,
       indent: indentOf(line),
       cells: cellsOf(line, this.table),
@@ -241,7 +235,7 @@ class ShownLines {
 }
 
 /** Fonts are opened once, whatever number of papers is written. */
-const LETTERS = new Type();
+const type = new Type();
 
 /** What stands under each column; a lettered mark's letters stand behind its value. */
 function cellsOf(line: ReadLine, table: ProofTable): readonly Cell[] {
@@ -253,8 +247,7 @@ function cellsOf(line: ReadLine, table: ProofTable): readonly Cell[] {
     const ink = looks.includes('good') ? INKS.good : looks.includes('poor') ? INKS.poor : undefined;
     const link = columnLink(line, column);
     return {
-      text: letters === '' ? text : `${text} ${letters}`,
-      weight,
+      given: type.given(letters === '' ? text : `${text} ${letters}`, weight),
       boxed: looks.includes('boxed'),
       ...(ink === undefined ? {} : { ink }),
       ...(link === undefined ? {} : { link }),
@@ -293,8 +286,8 @@ function heads(sheet: Sheet, { table }: Paper, plan: Plan, slice: readonly numbe
       let width = 0;
       for (; at < slice.length && of[slice[at] ?? 0] === head; at++) width += plan.widths[slice[at] ?? 0] ?? 0;
       const words = head?.words ?? '';
-      if (turned) uprightCell(sheet, turnedText(words, LETTERS, SIZE), x, width, y + height * LINE, true);
-      else levelCell(sheet, [words], x, width, y, true, width - 2 * PADDING);
+      if (turned) uprightCell(sheet, turnedText(words, type, SIZE), x, width, y + height * LINE, true);
+      else levelCell(sheet, [type.shortened(type.set(words, 'bold'), SIZE, width - 2 * PADDING)], x, width, y, true);
       x += width;
     }
     y += height * LINE;
@@ -315,50 +308,48 @@ function heads(sheet: Sheet, { table }: Paper, plan: Plan, slice: readonly numbe
   return foot + PADDING / 2;
 }
 
-function levelCell(sheet: Sheet, words: readonly string[], x: number, width: number, top: number, ends: boolean, most?: number): void {
-  const placed = {
-    weight: 'bold' as const,
-    size: SIZE,
-    ...(ends ? { right: x + width - PADDING } : {}),
-    ...(most === undefined ? {} : { most }),
-  };
+function levelCell(sheet: Sheet, words: readonly SetText[], x: number, width: number, top: number, ends: boolean): void {
+  const placed = { size: SIZE, ...(ends ? { right: x + width - PADDING } : {}) };
   sheet.cell('TH', words, (each, index) => sheet.text(each, x + PADDING, top + index * LINE, placed));
 }
 
 /** Its lines stand beside one another, read from below. */
-function uprightCell(sheet: Sheet, words: readonly string[], x: number, width: number, foot: number, ends: boolean): void {
+function uprightCell(sheet: Sheet, words: readonly SetText[], x: number, width: number, foot: number, ends: boolean): void {
   const from = ends ? x + width - PADDING - words.length * LINE : x + PADDING;
-  sheet.cell('TH', words, (each, index) => sheet.turned(each, from + index * LINE, foot - PADDING / 2, { weight: 'bold', size: SIZE }));
+  sheet.cell('TH', words, (each, index) => sheet.turned(each, from + index * LINE, foot - PADDING / 2, SIZE));
 }
+
+/** The title again, which may be shortened, and which page it is. */
+function foot(sheet: Sheet, title: string, page: string, { width, height }: Plan): void {
+  const right = type.set(page, 'plain');
+  const room = width - 2 * MARGIN - widthOf(right, NOTE.size) - NOTE.size;
+  sheet.foot(type.shortened(type.set(title, 'plain'), NOTE.size, room), right, MARGIN, width - MARGIN, height - MARGIN, NOTE.size);
+}
+
+const NOTHING: Cell = { given: [], boxed: false };
 
 /** One line, or the part of it that is on this page; gives where the next one begins. */
 function row(sheet: Sheet, table: ProofTable, plan: Plan, slice: readonly number[], piece: Piece, line: ShownLine, top: number): number {
-  const { look, weight, label: words, leads, indent, cells } = line;
+  const { look, label, leads, indent, cells } = line;
   const right = MARGIN + plan.lead + slice.reduce((sum, each) => sum + (plan.widths[each] ?? 0), 0);
   if (piece.from === 0 && (look === 'totals' || look === 'grand total')) sheet.rule(MARGIN, right, top, look === 'totals' ? 0.4 : 0.8);
   if (piece.from === 0 && look === 'grand total') sheet.rule(MARGIN, right, top - 1.6, 0.8);
   sheet.row();
-  const part = (lines: readonly string[]) => lines.slice(piece.from, piece.from + piece.height);
+  const part = (lines: readonly SetText[]) => lines.slice(piece.from, piece.from + piece.height);
   if (plan.lead > 0) {
-    const label = sheet.lines(words, weight, SIZE, plan.lead - 2 * PADDING - indent);
-    sheet.cell('TH', part(label), (text, index) => sheet.text(text, MARGIN + PADDING + indent, top + index * LINE, { weight, size: SIZE }));
+    const words = type.fitted(label, SIZE, plan.lead - 2 * PADDING - indent);
+    sheet.cell('TH', part(words), (text, index) => sheet.text(text, MARGIN + PADDING + indent, top + index * LINE, { size: SIZE }));
     if (leads !== undefined) sheet.link(MARGIN + PADDING + indent, top, plan.lead - 2 * PADDING - indent, LINE, leads);
   }
   let x = MARGIN + plan.lead;
   for (const column of slice) {
-    const { text, weight: own, boxed, ink, link }: Cell = cells[column] ?? { text: '', weight, boxed: false };
+    const { given, boxed, ink, link }: Cell = cells[column] ?? NOTHING;
     const width = plan.widths[column] ?? 0;
     const number = table.columns[column]?.number ?? false;
-    const written = part(sheet.lines(text, own, SIZE, width - 2 * PADDING));
+    const written = part(type.fitted(given, SIZE, width - 2 * PADDING));
     const start = x;
     sheet.cell('TD', written, (each, index) =>
-      sheet.text(
-        each,
-        start + PADDING,
-        top + index * LINE,
-        { weight: own, size: SIZE, ...(number ? { right: start + width - PADDING } : {}) },
-        ink,
-      ),
+      sheet.text(each, start + PADDING, top + index * LINE, { size: SIZE, ...(number ? { right: start + width - PADDING } : {}) }, ink),
     );
     if (link !== undefined && written.length > 0) sheet.link(start + PADDING, top, width - 2 * PADDING, written.length * LINE, link);
     if (boxed && written.length > 0) sheet.box(start + 1, top, width - 2, written.length * LINE);

@@ -1,15 +1,13 @@
-import type { Run, Type, Weight } from './type';
+import type { Run, SetText } from './type';
+import { widthOf } from './type';
 
 type Doc = PDFKit.PDFDocument;
 type Element = PDFKit.PDFStructureElement;
 
 interface Placed {
-  readonly weight: Weight;
   readonly size: number;
   /** Where the text ends, where it stands to the right. */
   readonly right?: number;
-  /** It is shortened to this, where it may be: heads over columns, which say again what stands in full elsewhere. */
-  readonly most?: number;
 }
 
 const INK = '#1a1a18';
@@ -17,6 +15,7 @@ const SOFT = '#5f5c55';
 const RULE = '#cfcabd';
 /** From the top of a line of text to where its letters stand, in sizes. */
 const RISE = 1.07;
+const ON_LINE = { lineBreak: false, baseline: 'alphabetic' } as const;
 
 /** A page that is being written: texts and rules, in tags where the paper has them. */
 export class Sheet {
@@ -31,7 +30,6 @@ export class Sheet {
 
   constructor(
     private readonly doc: Doc,
-    private readonly type: Type,
     private readonly tagged: boolean,
   ) {
     if (!tagged) return;
@@ -71,38 +69,31 @@ export class Sheet {
   }
 
   /** Lines of text as one cell. */
-  cell(kind: 'TH' | 'TD', lines: readonly string[], write: (text: string, index: number) => void): void {
+  cell(kind: 'TH' | 'TD', lines: readonly SetText[], write: (text: SetText, index: number) => void): void {
     const all = () => lines.forEach(write);
     if (!this.cells) return all();
     this.cells.add(this.doc.struct(kind, {}, all));
   }
 
-  lines(text: string, weight: Weight, size: number, most: number): readonly string[] {
-    return text === '' ? [] : this.type.lines(text, weight, size, most);
-  }
-
   /** A text whose line begins at `y`. */
-  text(text: string, x: number, y: number, { weight, size, right, most }: Placed, ink = INK): void {
-    const shown = most === undefined ? text : this.shortened(text, weight, size, most);
-    if (shown === '') return;
-    let at = right === undefined ? x : right - this.type.width(shown, weight, size);
-    const runs = this.type.runs(shown, weight);
-    for (const [index, run] of runs.entries()) {
+  text(text: SetText, x: number, y: number, { size, right }: Placed, ink = INK): void {
+    let at = right === undefined ? x : right - widthOf(text, size);
+    for (const run of text.runs) {
       this.set(ink, run, size);
-      this.doc.text(run.text, at, y + RISE * size, { lineBreak: false, baseline: 'alphabetic' });
-      if (index + 1 < runs.length) at += this.type.width(run.text, weight, size);
+      this.doc.text(run.text, at, y + RISE * size, ON_LINE);
+      at += (run.width * size) / 1_000;
     }
   }
 
   /** The same upright, read from below: it begins at `foot`, and its line stands right of `x`. */
-  turned(text: string, x: number, foot: number, placed: Pick<Placed, 'weight' | 'size'>): void {
-    const [first] = this.type.runs(text, placed.weight);
+  turned(text: SetText, x: number, foot: number, size: number): void {
+    const [first] = text.runs;
     if (!first) return;
     // What is set while it is turned would be forgotten behind it.
-    this.set(INK, first, placed.size);
+    this.set(INK, first, size);
     this.doc.save();
     this.doc.rotate(-90, { origin: [x, foot] });
-    this.text(text, x, foot, placed);
+    this.text(text, x, foot, { size });
     this.doc.restore();
   }
 
@@ -114,13 +105,6 @@ export class Sheet {
     if (!this.fonts.has(file)) this.doc.registerFont(file, font as never);
     this.fonts.add(file);
     this.doc.font((this.file = file), (this.size = size));
-  }
-
-  private shortened(text: string, weight: Weight, size: number, most: number): string {
-    if (this.type.width(text, weight, size) <= most) return text;
-    const letters = Array.from(text);
-    while (letters.length > 1 && this.type.width(`${letters.join('')}…`, weight, size) > most) letters.pop();
-    return `${letters.join('')}…`;
   }
 
   /** Drawn when the page ends, all of one width at once. */
@@ -153,26 +137,26 @@ export class Sheet {
 
   /** Title and notes above the first lines; gives where they end. */
   heading(
-    title: readonly string[],
-    notes: readonly string[],
+    title: readonly SetText[],
+    notes: readonly SetText[],
     x: number,
     top: number,
     titled: { readonly size: number; readonly line: number },
     noted: { readonly size: number; readonly line: number },
   ): number {
     let y = top;
-    const write = (kind: string, lines: readonly string[], weight: Weight, { size, line }: typeof titled, ink: string) => {
+    const write = (kind: string, lines: readonly SetText[], { size, line }: typeof titled, ink: string) => {
       const all = () => {
         for (const each of lines) {
-          this.text(each, x, y, { weight, size }, ink);
+          this.text(each, x, y, { size }, ink);
           y += line;
         }
       };
       if (this.root && lines.length > 0) this.root.add(this.doc.struct(kind, {}, all));
       else all();
     };
-    write('H1', title, 'bold', titled, INK);
-    write('P', notes, 'plain', noted, SOFT);
+    write('H1', title, titled, INK);
+    write('P', notes, noted, SOFT);
     return y + noted.line / 2;
   }
 
@@ -184,11 +168,10 @@ export class Sheet {
   }
 
   /** What stands at the foot of every page, and is no part of what is read. */
-  foot(left: string, right: string, x: number, until: number, y: number, size: number): void {
+  foot(left: SetText, right: SetText, x: number, until: number, y: number, size: number): void {
     this.aside(() => {
-      const room = until - x - this.type.width(right, 'plain', size) - size;
-      this.text(left, x, y - size, { weight: 'plain', size, most: room }, SOFT);
-      this.text(right, x, y - size, { weight: 'plain', size, right: until }, SOFT);
+      this.text(left, x, y - size, { size }, SOFT);
+      this.text(right, x, y - size, { size, right: until }, SOFT);
     });
   }
 

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import type { Font } from 'fontkit';
 import { create } from 'fontkit';
+import { settingFigures } from './figures';
 import { unwrapped } from './unwrapped';
 
 /** Letters come from one family, cut into files by script; a text takes each letter from the first file that has it. */
@@ -15,7 +16,7 @@ const KNOWN_MOST = 50_000;
 
 /** Blanks of other widths, some of which the family has not: between digits any of them will do. */
 const SPACE = /[\u2000-\u200A\u202F\u205F\u3000\t]/;
-const FIGURE = /^[\d\s.,:+\-\u2212]*$/;
+const SPACES = new RegExp(SPACE, 'g');
 /** Widths are sums of fractions; what is wider by less than this is as wide. */
 const NEARLY = 0.01;
 
@@ -24,62 +25,74 @@ export interface Run {
   readonly file: string;
   readonly font: Font;
   readonly text: string;
+  /** In thousandths of the size. */
+  readonly width: number;
+}
+
+/** A text without line breaks as it is set: what is written, and how wide it is. */
+export interface SetText {
+  readonly text: string;
+  readonly weight: Weight;
+  readonly runs: readonly Run[];
+  /** In thousandths of the size. */
+  readonly width: number;
   /** Letters of it no file has; they stand as boxes. */
   readonly lacks: readonly string[];
 }
 
-/** Letters of one weight: how wide texts are, and which files they are written with. */
+/** How wide it is, in points, at a size in points. */
+export const widthOf = ({ width }: SetText, size: number): number => (width * size) / 1_000;
+
+/** Letters of one weight: which files texts are written with. */
 class Letters {
   private readonly fonts: (Font | undefined)[] = [];
   private readonly byPoint = new Map<number, number>();
-  private readonly widths = new Map<string, number>();
-  private readonly advances = new Map<string, number>();
-  private readonly cut = new Map<string, readonly Run[]>();
+  private readonly known = new Map<string, SetText>();
   private readonly names = SCRIPTS.map((script) => `noto-sans-${script}-${WEIGHTS[this.weight]}.woff`);
 
   constructor(private readonly weight: Weight) {}
 
-  /** In thousandths of the size. */
-  width(text: string): number {
-    return remembered(this.widths, text, () =>
-      FIGURE.test(text)
-        ? Array.from(text).reduce((sum, letter) => sum + this.advance(letter), 0)
-        : this.runs(text).reduce((sum, { font, text: part }) => sum + (1_000 * font.layout(part).advanceWidth) / font.unitsPerEm, 0),
-    );
+  set(text: string): SetText {
+    const known = this.known.get(text);
+    if (known) return known;
+    const lacks: string[] = [];
+    const runs = this.byScript(text, lacks);
+    const made = { text, weight: this.weight, runs, width: runs.reduce((sum, { width }) => sum + width, 0), lacks };
+    if (this.known.size >= KNOWN_MOST) this.known.clear();
+    this.known.set(text, made);
+    return made;
   }
 
-  /** Of a letter by itself: digits and what stands among them are set apart alike whatever their neighbours. */
-  private advance(letter: string): number {
-    return remembered(this.advances, letter, () => {
-      const [run] = this.runs(letter);
-      const font = run?.font ?? this.font(0);
-      return (1_000 * font.layout(run?.text ?? letter).advanceWidth) / font.unitsPerEm;
-    });
-  }
-
-  runs(text: string): readonly Run[] {
-    return remembered(this.cut, text, () =>
-      this.byScript(text).map(({ at, ...run }) => ({ file: this.names[at] ?? '', font: this.font(at), ...run })),
-    );
-  }
-
-  private byScript(text: string): readonly ({ readonly at: number } & Pick<Run, 'text' | 'lacks'>)[] {
-    const runs: { at: number; text: string; lacks: string[] }[] = [];
-    for (const written of text) {
-      const letter = SPACE.test(written) ? '\u00A0' : written;
-      const at = this.scriptOf(letter.codePointAt(0) ?? 0);
-      const lacks = at < 0 ? [letter] : [];
-      const last = runs.at(-1);
-      if (last && (last.at === at || letter === ' ')) {
-        last.text += letter;
-        last.lacks.push(...lacks);
-      } else runs.push({ at: Math.max(at, 0), text: letter, lacks });
+  private byScript(text: string, lacks: string[]): readonly Run[] {
+    const runs: Run[] = [];
+    let from = 0;
+    let of = -1;
+    let at = 0;
+    const written = SPACE.test(text) ? text.replace(SPACES, '\u00A0') : text;
+    const end = () => {
+      if (at > from) runs.push(this.run(Math.max(of, 0), written.slice(from, at)));
+      from = at;
+    };
+    for (const letter of written) {
+      const script = this.scriptOf(letter.codePointAt(0) ?? 0);
+      if (script < 0) lacks.push(letter);
+      if (script !== of && (letter !== ' ' || at === 0)) {
+        end();
+        of = script;
+      }
+      at += letter.length;
     }
+    end();
     return runs;
   }
 
+  private run(at: number, text: string): Run {
+    const font = this.font(at);
+    return { file: this.names[at] ?? '', font, text, width: (1_000 * font.layout(text).advanceWidth) / font.unitsPerEm };
+  }
+
   private font(at: number): Font {
-    return (this.fonts[at] ??= create(unwrapped(readFileSync(join(files, this.names[at] ?? '')))) as Font);
+    return (this.fonts[at] ??= settingFigures(create(unwrapped(readFileSync(join(files, this.names[at] ?? '')))) as Font));
   }
 
   private scriptOf(point: number): number {
@@ -91,42 +104,35 @@ class Letters {
   }
 }
 
-function remembered<T>(known: Map<string, T>, text: string, work: () => T): T {
-  const found = known.get(text);
-  if (found !== undefined) return found;
-  const made = work();
-  if (known.size >= KNOWN_MOST) known.clear();
-  known.set(text, made);
-  return made;
-}
-
 /** The letters a paper is written in. */
 export class Type {
   private readonly weights = { plain: new Letters('plain'), bold: new Letters('bold'), slanted: new Letters('slanted') };
 
-  /** The letters of a text no file has. */
-  lacking(text: string, weight: Weight): readonly string[] {
-    return this.runs(text, weight).flatMap(({ lacks }) => lacks);
+  /** A text without line breaks. */
+  set(text: string, weight: Weight): SetText {
+    return this.weights[weight].set(text);
   }
 
-  /** How wide a text is, in points, at a size in points. */
-  width(text: string, weight: Weight, size: number): number {
-    return (this.weights[weight].width(text) * size) / 1_000;
+  /** Its lines as they are given, however wide; none of a text without letters. */
+  given(text: string, weight: Weight): readonly SetText[] {
+    if (text === '') return [];
+    return /[\r\n]/.test(text) ? text.split(/\r\n|\r|\n/).map((part) => this.set(part, weight)) : [this.set(text, weight)];
   }
 
-  runs(text: string, weight: Weight): readonly Run[] {
-    return this.weights[weight].runs(text);
+  /** A text in lines that are so wide at most. */
+  lines(text: string, weight: Weight, size: number, most: number): readonly SetText[] {
+    return this.fitted(this.given(text, weight), size, most);
   }
 
-  /** A text in lines that are so wide at most: broken at blanks, within a word only where the word is wider. Nothing is lost but blanks at breaks. */
-  lines(text: string, weight: Weight, size: number, most: number): readonly string[] {
-    if (!/[\r\n]/.test(text)) return this.broken(text, weight, size, most);
-    return text.split(/\r\n|\r|\n/).flatMap((part) => this.broken(part, weight, size, most));
+  /** Lines broken at blanks, within a word only where the word is wider. Nothing is lost but blanks at breaks. */
+  fitted(given: readonly SetText[], size: number, most: number): readonly SetText[] {
+    if (given.every((each) => widthOf(each, size) <= most + NEARLY)) return given;
+    return given.flatMap((each) => this.broken(each, size, most));
   }
 
-  private broken(text: string, weight: Weight, size: number, most: number): readonly string[] {
-    const fits = (part: string) => this.width(part, weight, size) <= most + NEARLY;
-    if (fits(text)) return [text];
+  private broken({ text, weight }: SetText, size: number, most: number): readonly SetText[] {
+    const fits = (part: string) => widthOf(this.set(part, weight), size) <= most + NEARLY;
+    if (fits(text)) return [this.set(text, weight)];
     const lines: string[] = [];
     let line = '';
     for (const word of text.split(/(?<=\s)(?=\S)/u)) {
@@ -144,7 +150,16 @@ export class Type {
         line += letter;
       }
     }
-    return line === '' ? lines : [...lines, line.trimEnd()];
+    return (line === '' ? lines : [...lines, line.trimEnd()]).map((each) => this.set(each, weight));
+  }
+
+  /** Cut to a width, with an ellipsis that says so. */
+  shortened(set: SetText, size: number, most: number): SetText {
+    if (widthOf(set, size) <= most) return set;
+    const kept = Array.from(set.text);
+    const cut = () => this.set(`${kept.join('')}…`, set.weight);
+    while (kept.length > 1 && widthOf(cut(), size) > most) kept.pop();
+    return cut();
   }
 }
 
