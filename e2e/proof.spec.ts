@@ -330,6 +330,43 @@ test('an expression is a field of the proof: it is calculated in the dataset, be
   await expect(page.getByRole('button', { name: 'Field of level 1: Grade' })).toBeVisible();
 });
 
+test('what is marked, compared with, drawn and told at a head may be an expression or a field not taken yet', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'harvests');
+  await page.getByRole('button', { name: 'Paste names' }).click();
+  await page.getByLabel('Names of fields to take').fill('kilos, grade');
+  await page.getByRole('button', { name: 'Take them' }).click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  const choose = async (label: string, choice: string) => {
+    await page.getByRole('button', { name: new RegExp(`^${label}: `) }).click();
+    await page.getByRole('option', { name: choice, exact: true }).click();
+  };
+  const write = async (label: string, text: string) => {
+    await choose(label, 'an expression …');
+    const slot = page.getByRole('textbox', { name: `Expression for ${label.charAt(0).toLowerCase()}${label.slice(1)}` });
+    await slot.fill(text);
+    await slot.press('Enter');
+  };
+  await page.getByRole('button', { name: 'Group by a field' }).click();
+  await page.getByRole('button', { name: 'More of level 1' }).click();
+  await choose('At the head of level 1', 'Floral source, not taken yet');
+  const lines = page.getByRole('table', { name: 'Lines of the proof' });
+  await expect(lines.getByText(/^Grade: A · several of Floral source/).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Mark values' }).click();
+  await write('Field of mark 1', 'kilos - 10');
+  await expect(page.getByRole('button', { name: 'Field of mark 1: Kilos 10' })).toBeVisible();
+  await write('What mark 1 compares with', 'kilos / 2');
+  await expect(page.getByRole('button', { name: 'What mark 1 compares with: Kilos 2' })).toBeVisible();
+  await expect(lines.locator('[role=cell].font-bold').first()).toBeVisible();
+  await page.getByRole('button', { name: 'Draw it' }).click();
+  await write('Field that is drawn', 'kilos * 3');
+  await expect(page.getByRole('button', { name: 'Field that is drawn: Kilos 3' })).toBeVisible();
+  await expect(page.getByRole('figure', { name: /Kilos 3/ })).toBeVisible();
+  await accessible(page);
+  await page.getByRole('link', { name: 'Bench' }).click();
+  await expect(page.getByRole('region', { name: 'Trail' })).toContainText('with kilos_10, kilos_2 and kilos_3');
+});
+
 test('a row behind a figure is followed through the trail', async ({ page, signIn }) => {
   await signIn('analyst');
   await newDataset(page, 'members');

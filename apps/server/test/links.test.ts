@@ -71,6 +71,10 @@ test('papers keep the links of each row, a number staying one; none that is not 
   expect(html).toContain(`<a href="${RECORDS}members/1" rel="noopener noreferrer">1</a>`);
   expect(html).toContain(`<a href="${RECORDS}find?number=M0001&amp;id=1" rel="noopener noreferrer">M0001</a>`);
   expect(html).toContain(`<th scope="row"><a href="${RECORDS}whole/1" rel="noopener noreferrer">record</a></th>`);
+  const markdown = (await paper(given, 'md')).toString('utf8');
+  expect(markdown).toContain(
+    `| [record](<${RECORDS}whole/1>) | [1](<${RECORDS}members/1>) | [M0001](<${RECORDS}find?number=M0001&id=1>) |`,
+  );
   const pdf = (await paper(given, 'pdf')).toString('latin1');
   expect(pdf).toContain(`/URI (${RECORDS}whole/420)`);
   expect((await paper(given, 'xml')).toString('utf8')).toContain(`<line kind="row" level="0" link="${RECORDS}whole/1">`);

@@ -1,22 +1,22 @@
-import type { Aggregate, Chart, Layout, LayoutProperty, SheetField } from '@cendra/core';
+import type { Aggregate, Chart, Edit, Layout, LayoutProperty } from '@cendra/core';
 import { CHART_KINDS, firstChart } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
 import { Button } from '../ui/button';
 import { Away } from './away';
-import { fieldWords } from './field-words';
+import type { FieldChoices } from './field-or-expression';
+import { FieldOrExpression } from './field-or-expression';
 
-interface ChartSentenceProps {
+interface ChartSentenceProps extends FieldChoices {
   readonly layout: Layout;
-  readonly handed: readonly SheetField[];
-  readonly locked: boolean;
-  onSet(property: LayoutProperty, to: Chart | undefined): void;
+  /** With the edits by which a field comes to be handed over. */
+  onSet(property: LayoutProperty, to: Chart | undefined, before?: readonly Edit[]): void;
 }
 
 /** What the proof draws of its groups, as a sentence. */
-export function ChartSentence({ layout, handed, locked, onSet }: ChartSentenceProps) {
+export function ChartSentence({ layout, onSet, handed, more, ...choices }: ChartSentenceProps) {
+  const { locked } = choices;
   const { chart } = layout;
   const first = firstChart(layout, handed);
-  const words = fieldWords(handed);
   if (!chart)
     return !locked && first ? (
       <Button small kind="quiet" onClick={() => onSet('chart', first)}>
@@ -35,20 +35,16 @@ export function ChartSentence({ layout, handed, locked, onSet }: ChartSentencePr
         onChange={(aggregate: Aggregate) => onSet('chart', { ...chart, aggregate })}
       />
       of
-      <ChoiceSlot
+      <FieldOrExpression
+        {...choices}
         label="Field that is drawn"
-        value={words.of(chart.field)}
-        choices={handed.filter((each) => each.aggregates.length > 0).map((each) => words.of(each.id))}
-        disabled={locked}
-        onChange={(word) => {
-          const next = words.field(word);
-          const [aggregate] = next?.aggregates ?? [];
-          if (next && aggregate)
-            onSet('chart', {
-              ...chart,
-              field: next.id,
-              aggregate: next.aggregates.includes(chart.aggregate) ? chart.aggregate : aggregate,
-            });
+        value={chart.field}
+        offered={[...handed, ...more].filter((each) => each.aggregates.length > 0).map((each) => each.id)}
+        wrong={!field}
+        onField={({ id, aggregates }, before) => {
+          const [first] = aggregates;
+          if (first)
+            onSet('chart', { ...chart, field: id, aggregate: aggregates.includes(chart.aggregate) ? chart.aggregate : first }, before);
         }}
       />
       as

@@ -8,32 +8,65 @@ import type { FieldWords } from './field-words';
 
 const AN_EXPRESSION = 'an expression …';
 
-interface FieldOrExpressionProps {
+/** What the slots of the sentence choose fields from. */
+export interface FieldChoices {
   readonly bench: Bench;
-  readonly label: string;
-  readonly value: FieldId;
-  readonly offered: readonly FieldId[];
+  readonly handed: readonly SheetField[];
+  /** Fields that are not taken yet and can be; choosing one takes it. */
+  readonly more: readonly SheetField[];
   readonly words: FieldWords;
   readonly locked: boolean;
+}
+
+interface FieldOrExpressionProps extends Omit<FieldChoices, 'handed' | 'more'> {
+  readonly label: string;
+  /** Left out: none is chosen. */
+  readonly value?: FieldId | undefined;
+  readonly offered: readonly FieldId[];
+  /** What stands in it where no field is chosen. */
+  readonly empty?: string;
+  readonly wrong?: boolean;
+  /** What can be chosen in the place of a field, before them. */
+  readonly others?: readonly { readonly says: string; readonly choose: () => void }[];
+  /** How a field is called here; by its label unless this says otherwise. */
+  readonly says?: (field: FieldId) => string;
   /** With the edits that come before, by which it is handed over: where it is not taken yet, or made of an expression. */
   readonly onField: (field: SheetField, before: readonly Edit[]) => void;
 }
 
 /** One of the fields, or an expression over them: that becomes a calculated field of the dataset, behind everything. */
-export function FieldOrExpression({ bench, label, value, offered, words, locked, onField }: FieldOrExpressionProps) {
+export function FieldOrExpression({
+  bench,
+  label,
+  value,
+  offered,
+  empty,
+  wrong = false,
+  others = [],
+  words,
+  says = words.of,
+  locked,
+  onField,
+}: FieldOrExpressionProps) {
   const [writing, setWriting] = useState(false);
+  const choose = (said: string) => {
+    const other = others.find((each) => each.says === said);
+    const field = offered.find((each) => says(each) === said);
+    const chosen = field === undefined ? undefined : words.field(words.of(field));
+    if (said === AN_EXPRESSION) setWriting(true);
+    else if (other) other.choose();
+    else if (chosen) onField(chosen, chosen.forUseOnly ? takeFieldEdits(bench.trail, chosen.id) : []);
+  };
   if (!writing)
     return (
       <ChoiceSlot
         label={label}
-        value={words.of(value)}
-        choices={[...offered.map(words.of), ...(locked ? [] : [AN_EXPRESSION])]}
+        value={value === undefined ? '' : says(value)}
+        {...(empty === undefined ? {} : { empty })}
+        choices={[...others.map((each) => each.says), ...offered.map(says), ...(locked ? [] : [AN_EXPRESSION])]}
+        wrong={wrong}
         disabled={locked}
-        onChange={(word) => {
-          const field = words.field(word);
-          if (word === AN_EXPRESSION) setWriting(true);
-          else if (field) onField(field, field.forUseOnly ? takeFieldEdits(bench.trail, field.id) : []);
-        }}
+        onChange={choose}
       />
     );
   return (

@@ -1,24 +1,22 @@
-import type { Level, SheetField } from '@cendra/core';
+import type { Edit, Level } from '@cendra/core';
 import { MOST_HEADS } from '@cendra/core';
-import { ChoiceSlot } from '../bench/slots';
 import { Away } from './away';
-import type { FieldWords } from './field-words';
+import type { FieldChoices } from './field-or-expression';
+import { FieldOrExpression } from './field-or-expression';
 
-interface HeadsSlotProps {
+interface HeadsSlotProps extends FieldChoices {
   readonly named: string;
   readonly level: Level;
-  readonly handed: readonly SheetField[];
-  readonly words: FieldWords;
-  readonly locked: boolean;
-  readonly onChange: (to: Level) => void;
+  readonly onChange: (to: Level, before?: readonly Edit[]) => void;
 }
 
 /** The fields told once at the head of a level's groups, each taken away by itself; others are offered behind. */
-export function HeadsSlot({ named, level, handed, words, locked, onChange }: HeadsSlotProps) {
+export function HeadsSlot({ named, level, onChange, handed, more, ...choices }: HeadsSlotProps) {
+  const { words, locked } = choices;
   const { heads = [], ...plain } = level;
-  const change = (to: readonly string[]) => onChange(to.length > 0 ? { ...plain, heads: to } : plain);
+  const change = (to: readonly string[], before?: readonly Edit[]) => onChange(to.length > 0 ? { ...plain, heads: to } : plain, before);
   const taken = [level.field, level.shown, ...heads];
-  const free = handed.filter((each) => !taken.includes(each.id) && each.role !== 'measure');
+  const free = [...handed, ...more].filter((each) => !taken.includes(each.id) && each.role !== 'measure');
   return (
     <>
       {heads.map((id, at) => (
@@ -31,16 +29,13 @@ export function HeadsSlot({ named, level, handed, words, locked, onChange }: Hea
           />
         </span>
       ))}
-      {!locked && free.length > 0 && heads.length < MOST_HEADS && (
-        <ChoiceSlot
+      {!locked && heads.length < MOST_HEADS && (
+        <FieldOrExpression
+          {...choices}
           label={`At the head of ${named}`}
-          value=""
           empty={heads.length === 0 ? 'with …' : '…'}
-          choices={free.map((each) => words.of(each.id))}
-          onChange={(word) => {
-            const next = words.field(word);
-            if (next) change([...heads, next.id]);
-          }}
+          offered={free.map((each) => each.id)}
+          onField={({ id }, before) => change([...heads, id], before)}
         />
       )}
     </>

@@ -38,7 +38,8 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
   const offered = (own: string) =>
     [...handed.filter((each) => each.id !== own && (hasStretches(each) || free.includes(each))), ...more].map((each) => each.id);
   const next = PREFERRED.flatMap((role) => free.filter((each) => each.role === role))[0] ?? free[0];
-  const side = { bench, result, handed, totals: layout.totals, words, locked, offered };
+  const choices = { bench, handed, more, words, locked };
+  const side = { ...choices, result, totals: layout.totals, offered };
   const add = () => next && set('levels', [...layout.levels, { field: next.id, descending: false, subtotal: true }]);
   return (
     <section aria-label="How the proof is read" className="max-h-44 shrink-0 space-y-1 overflow-y-auto border-b bg-panel px-4 py-2">
@@ -102,15 +103,12 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
       </p>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <TotalsSentence
-          bench={bench}
+          {...choices}
           totals={layout.totals}
           across={layout.across !== undefined}
-          handed={handed}
-          more={more}
-          locked={locked}
           onChange={(to, before) => set('totals', to, before)}
         />
-        <ChartSentence layout={layout} handed={handed} locked={locked} onSet={set} />
+        <ChartSentence {...choices} layout={layout} onSet={set} />
       </div>
       <TitleSentence bench={bench} layout={written} fields={handed} locked={locked} onSet={set} />
       {layout.marks.length > 0 || written.marks.length > 0 ? (
@@ -118,16 +116,15 @@ export function LayoutSentence({ bench, layout, fields, result }: LayoutSentence
           {written.marks.map((mark, index) => (
             <li key={mark.id}>
               <MarkLine
+                {...choices}
                 mark={mark}
                 index={index}
                 marks={written.marks}
-                parameters={trail.definition.parameters}
-                fields={handed}
-                locked={locked}
-                onChange={(to) =>
+                onChange={(to, before) =>
                   set(
                     'marks',
                     written.marks.map((each) => (each.id === mark.id ? to : each)),
+                    before,
                   )
                 }
                 onAlso={(marks) => set('marks', written.marks.toSpliced(index + 1, 0, ...marks))}

@@ -1,11 +1,10 @@
 import { ChevronsLeft, Ellipsis } from 'lucide-react';
 import { useState } from 'react';
-import type { Edit, Level, SheetField, Total } from '@cendra/core';
+import type { Edit, Level, Total } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
-import type { Bench } from '../bench/use-bench';
 import { AlsoSlot } from './also-slot';
 import { Away } from './away';
-import type { FieldWords } from './field-words';
+import type { FieldChoices } from './field-or-expression';
 import { FieldOrExpression } from './field-or-expression';
 import { HeadsSlot } from './heads-slot';
 import { inOrder, OrderSlot } from './order-slot';
@@ -40,14 +39,10 @@ const FIRST: readonly number[] = [3, 5, 10, 20, 50];
 const firstWords = (first: number | undefined) => (first === undefined ? ALL : `the first ${first}, the rest together`);
 
 /** What both sides of a proof offer to their levels. */
-export interface LevelSide {
-  readonly bench: Bench;
+export interface LevelSide extends FieldChoices {
   /** The result that is shown. */
   readonly result: string | undefined;
-  readonly handed: readonly SheetField[];
   readonly totals: readonly Total[];
-  readonly words: FieldWords;
-  readonly locked: boolean;
   /** The fields that can stand in the place of one, by their ids. */
   readonly offered: (own: string) => readonly string[];
 }
@@ -70,7 +65,8 @@ interface LevelSlotsProps extends LevelSide {
 
 /** One level of groups, as a part of the sentence. What is seldom said of one is in sight once it is, or asked for. */
 export function LevelSlots({ levels, index, named, says, subtotals, heads, away, onChange, ...side }: LevelSlotsProps) {
-  const { bench, result, handed, totals, words, locked, offered } = side;
+  const { result, totals, offered, ...choices } = side;
+  const { bench, handed, words, locked } = choices;
   const level = levels[index];
   const [more, setMore] = useState(false);
   if (!level) return null;
@@ -90,9 +86,7 @@ export function LevelSlots({ levels, index, named, says, subtotals, heads, away,
           change({ ...plain, field: next.id }, before);
         }}
       />
-      {(more || level.shown !== undefined) && (
-        <ShownSlot label={`Shown field of ${named}`} level={level} handed={handed} words={words} locked={locked} onChange={change} />
-      )}
+      {(more || level.shown !== undefined) && <ShownSlot {...choices} label={`Shown field of ${named}`} level={level} onChange={change} />}
       <StretchSlot
         label={`Stretch of ${named}`}
         level={level}
@@ -100,9 +94,7 @@ export function LevelSlots({ levels, index, named, says, subtotals, heads, away,
         locked={locked}
         onChange={({ also, ...to }) => change(to.stretch && also ? { ...to, also } : to)}
       />
-      {heads && (more || level.heads !== undefined) && (
-        <HeadsSlot named={named} level={level} handed={handed} words={words} locked={locked} onChange={change} />
-      )}
+      {heads && (more || level.heads !== undefined) && <HeadsSlot {...choices} named={named} level={level} onChange={change} />}
       <OrderSlot
         bench={bench}
         result={result}

@@ -1,8 +1,7 @@
-import type { Against, Aggregate, Mark, Parameter, SheetField } from '@cendra/core';
+import type { Aggregate, Edit, Mark, SheetField } from '@cendra/core';
 import {
   againstWords,
   aggregateType,
-  equal,
   familyOf,
   isNumber,
   keptOperand,
@@ -20,16 +19,15 @@ import { ProblemLine } from '../ui/notice';
 import { mint } from '../bench/mint';
 import { SeveralFields } from '../fields/several-fields';
 import { Away } from './away';
-import { fieldWords } from './field-words';
+import type { FieldChoices } from './field-or-expression';
+import { FieldOrExpression } from './field-or-expression';
 
-interface MarkLineProps {
+interface MarkLineProps extends FieldChoices {
   readonly mark: Mark;
   readonly index: number;
   readonly marks: readonly Mark[];
-  readonly fields: readonly SheetField[];
-  readonly parameters: readonly Parameter[];
-  readonly locked: boolean;
-  readonly onChange: (to: Mark) => void;
+  /** With the edits by which a field comes to be handed over. */
+  readonly onChange: (to: Mark, before?: readonly Edit[]) => void;
   readonly onAway: () => void;
   /** The same mark on other fields. */
   readonly onAlso: (marks: readonly Mark[]) => void;
@@ -56,54 +54,53 @@ const marksAlike = (mark: Mark, field: SheetField, own: SheetField): boolean =>
 
 const A_VALUE = 'a value';
 
-interface AgainstSlotProps extends Pick<MarkLineProps, 'mark' | 'index' | 'fields' | 'locked' | 'onChange'> {
+interface AgainstSlotProps extends FieldChoices, Pick<MarkLineProps, 'mark' | 'index' | 'onChange'> {
   readonly field: SheetField;
 }
 
 /** What a mark compares with: a value, the average, or another field of its kind. */
-function AgainstSlot({ mark, index, field, fields, locked, onChange }: AgainstSlotProps) {
-  const words = fieldWords(fields);
-  const { of } = mark;
-  const others = fields.filter(
-    (each) =>
-      each.id !== field.id &&
-      familyOf(typeOn(mark, each)) === familyOf(typeOn(mark, field)) &&
-      (of === undefined || each.aggregates.includes(of)),
-  );
-  const choices: readonly Against[] = [
-    ...(isNumber(typeOn(mark, field)) ? [{ of: 'average' } as const] : []),
-    ...others.map((each) => ({ of: 'field', field: each.id }) as const),
-  ];
-  const says = (against: Against) => againstWords({ of, against }, words.of);
-  if (choices.length === 0 && !mark.against) return null;
+function AgainstSlot({ mark, index, field, onChange, handed, more, ...choices }: AgainstSlotProps) {
+  const { of, against, ...plain } = mark;
+  const kept = of === undefined ? plain : { ...plain, of };
+  const compares = (each: SheetField) =>
+    each.id !== field.id &&
+    familyOf(typeOn(mark, each)) === familyOf(typeOn(mark, field)) &&
+    (of === undefined || each.aggregates.includes(of));
+  const average = isNumber(typeOn(mark, field)) ? againstWords({ of, against: { of: 'average' } }, choices.words.of) : undefined;
+  const other = against?.of === 'field' ? against.field : undefined;
   return (
-    <ChoiceSlot
+    <FieldOrExpression
+      {...choices}
       label={`What mark ${index + 1} compares with`}
-      value={mark.against ? says(mark.against) : A_VALUE}
-      choices={[A_VALUE, ...choices.map(says)]}
-      wrong={mark.against !== undefined && !choices.some((each) => equal(each, mark.against ?? null))}
-      disabled={locked}
-      onChange={(said) => {
-        const { against: _against, ...plain } = mark;
-        const against = choices.find((each) => says(each) === said);
-        onChange(against ? { ...plain, against, operands: [] } : plain);
-      }}
+      value={other}
+      empty={against?.of === 'average' ? (average ?? 'an average') : A_VALUE}
+      others={[
+        { says: A_VALUE, choose: () => onChange(kept) },
+        ...(average === undefined
+          ? []
+          : [{ says: average, choose: () => onChange({ ...kept, against: { of: 'average' }, operands: [] }) }]),
+      ]}
+      offered={[...handed, ...more].filter(compares).map((each) => each.id)}
+      says={(id) => againstWords({ of, against: { of: 'field', field: id } }, choices.words.of)}
+      wrong={
+        other !== undefined ? !handed.some((each) => each.id === other && compares(each)) : against !== undefined && average === undefined
+      }
+      onField={(next, before) => onChange({ ...kept, against: { of: 'field', field: next.id }, operands: [] }, before)}
     />
   );
 }
 
 /** One mark as a sentence: of which field, where what holds, and how it looks. */
-export function MarkLine({ mark, index, marks, fields, parameters, locked, onChange, onAway, onAlso }: MarkLineProps) {
+export function MarkLine({ mark, index, marks, onChange, onAway, onAlso, ...choices }: MarkLineProps) {
+  const { bench, handed: fields, more, words, locked } = choices;
+  const { parameters } = bench.trail.definition;
   const field = fields.find((each) => each.id === mark.field);
   const operator = operatorByWord(mark.operator);
   const [problem] = field ? markCondition(mark, fields, parameters).problems : [];
-  const words = fieldWords(fields);
-  const chooseField = (chosen: string) => {
-    const next = words.field(chosen);
-    if (!next) return;
+  const chooseField = (next: SheetField, before: readonly Edit[]) => {
     const { of, ...rest } = mark;
     const told = of !== undefined && next.aggregates.includes(of) ? { of } : {};
-    onChange(suited({ ...rest, ...told, field: next.id }, next));
+    onChange(suited({ ...rest, ...told, field: next.id }, next), before);
   };
   const chooseOf = (of: Aggregate | undefined) => {
     if (!field) return;
@@ -128,13 +125,15 @@ export function MarkLine({ mark, index, marks, fields, parameters, locked, onCha
         onChange={(said) => chooseOf(field?.aggregates.find((each) => `the ${each}` === said))}
       />
       of
-      <ChoiceSlot
+      <FieldOrExpression
+        bench={bench}
+        words={words}
+        locked={locked}
         label={`Field of mark ${index + 1}`}
-        value={words.of(mark.field)}
-        choices={fields.map((each) => words.of(each.id))}
+        value={mark.field}
+        offered={[...fields, ...more].map((each) => each.id)}
         wrong={!field}
-        disabled={locked}
-        onChange={chooseField}
+        onField={chooseField}
       />
       where
       <ChoiceSlot
@@ -162,9 +161,7 @@ export function MarkLine({ mark, index, marks, fields, parameters, locked, onCha
           }
         />
       )}
-      {operator?.takes === 'one' && field && (
-        <AgainstSlot mark={mark} index={index} field={field} fields={fields} locked={locked} onChange={onChange} />
-      )}
+      {operator?.takes === 'one' && field && <AgainstSlot {...choices} mark={mark} index={index} field={field} onChange={onChange} />}
       {(operator?.takes === 'one' || operator?.takes === 'range') && !mark.against && (
         <TextSlot
           label={`Value of mark ${index + 1}`}

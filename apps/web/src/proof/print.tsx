@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import type { ProofTable, ReadLine } from '@cendra/core';
-import { columnText, legendOf, lineLabel, lineReader } from '@cendra/core';
+import { columnLink, columnText, LEADS, legendOf, lineLabel, lineLink, lineReader } from '@cendra/core';
 import type { ProofDto } from '../api';
 import { PAGE } from '../bench/rows/use-pages';
 import type { Failure } from '../api/problem';
@@ -162,14 +162,14 @@ function Sheet({
                   className="w-px px-1.5 text-left font-normal whitespace-nowrap"
                   style={{ paddingLeft: Math.max(0, line.level - 1) * 12 }}
                 >
-                  {lineLabel(line, table)}
+                  {led(lineLink(line, table), LEADS) ?? lineLabel(line, table)}
                 </th>
               )}
               {table.columns.map((column) => {
                 const { look, letters } = markedLook(line, column, table);
                 return (
                   <td key={column.key} className={`px-1.5 align-top ${column.number ? 'text-right whitespace-nowrap' : ''} ${look}`}>
-                    {columnText(line, column, table)}
+                    {led(columnLink(line, column), columnText(line, column, table)) ?? columnText(line, column, table)}
                     <Letters column={column} letters={letters} />
                   </td>
                 );
@@ -181,4 +181,9 @@ function Sheet({
     </article>,
     document.body,
   );
+}
+
+/** Browsers keep links in what they print to a file. */
+function led(address: string | undefined, words: string) {
+  return address === undefined ? undefined : <a href={address}>{words}</a>;
 }

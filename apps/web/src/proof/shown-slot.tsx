@@ -1,39 +1,32 @@
-import type { Level, SheetField } from '@cendra/core';
+import type { Edit, Level } from '@cendra/core';
 import { showsGroups } from '@cendra/core';
-import { ChoiceSlot } from '../bench/slots';
-import type { FieldWords } from './field-words';
+import type { FieldChoices } from './field-or-expression';
+import { FieldOrExpression } from './field-or-expression';
 
 const ITS_VALUES = 'its values';
 
-interface ShownSlotProps {
+interface ShownSlotProps extends FieldChoices {
   readonly label: string;
   readonly level: Level;
-  readonly handed: readonly SheetField[];
-  readonly words: FieldWords;
-  readonly locked: boolean;
-  readonly onChange: (to: Level) => void;
+  readonly onChange: (to: Level, before?: readonly Edit[]) => void;
 }
 
-/** By what the groups of a level are shown: offered for what tells things apart, which is seldom what they are called. */
-export function ShownSlot({ label, level, handed, words, locked, onChange }: ShownSlotProps) {
-  const field = handed.find((each) => each.id === level.field);
+/** By what the groups of a level are shown: what tells things apart is seldom what they are called. */
+export function ShownSlot({ label, level, onChange, handed, more, ...choices }: ShownSlotProps) {
   const { shown, ...plain } = level;
-  const tells = field?.role === 'key' || field?.role === 'code';
-  if (!showsGroups({ ...plain }) || (!tells && shown === undefined)) return null;
-  const others = handed.filter((each) => each.id !== level.field).map((each) => words.of(each.id));
+  if (!showsGroups({ ...plain })) return null;
   return (
     <>
       shown by
-      <ChoiceSlot
+      <FieldOrExpression
+        {...choices}
         label={label}
-        value={shown === undefined ? ITS_VALUES : words.of(shown)}
-        choices={[ITS_VALUES, ...others]}
+        value={shown}
+        empty={ITS_VALUES}
+        others={shown === undefined ? [] : [{ says: ITS_VALUES, choose: () => onChange(plain) }]}
+        offered={[...handed, ...more].map((each) => each.id).filter((each) => each !== level.field)}
         wrong={shown !== undefined && !handed.some((each) => each.id === shown)}
-        disabled={locked}
-        onChange={(word) => {
-          const next = word === ITS_VALUES ? undefined : words.field(word);
-          onChange(next ? { ...plain, shown: next.id } : plain);
-        }}
+        onField={({ id }, before) => onChange({ ...plain, shown: id }, before)}
       />
     </>
   );

@@ -1,11 +1,10 @@
 import type { Aggregate, Beside, Edit, SheetField, Total } from '@cendra/core';
 import { besidesOf } from '@cendra/core';
 import { ChoiceSlot } from '../bench/slots';
-import type { Bench } from '../bench/use-bench';
 import { Button } from '../ui/button';
 import { Away } from './away';
+import type { FieldChoices } from './field-or-expression';
 import { FieldOrExpression } from './field-or-expression';
-import { fieldWords } from './field-words';
 
 /** A total with what stands beside it. */
 function withBeside({ beside: _old, ...total }: Total, beside: readonly Beside[]): Total {
@@ -64,22 +63,17 @@ const BESIDE_SAID: Readonly<Record<Beside, string>> = {
   'change across': 'change to the column before in percent',
 };
 
-interface TotalsSentenceProps {
-  readonly bench: Bench;
+interface TotalsSentenceProps extends FieldChoices {
   readonly totals: readonly Total[];
   readonly across: boolean;
-  readonly handed: readonly SheetField[];
-  /** Fields that are not taken yet and can be; choosing one takes it. */
-  readonly more: readonly SheetField[];
-  readonly locked: boolean;
   /** With the edits by which a field comes to be handed over. */
   readonly onChange: (to: readonly Total[], before?: readonly Edit[]) => void;
 }
 
 /** Only what the role of a field allows is offered. */
-export function TotalsSentence({ bench, totals, across, handed, more, locked, onChange }: TotalsSentenceProps) {
+export function TotalsSentence({ totals, across, onChange, handed, more, ...choices }: TotalsSentenceProps) {
   const fieldOf = (id: string) => handed.find((each) => each.id === id);
-  const words = fieldWords([...handed, ...more]);
+  const { words, locked } = choices;
   const unused = handed.flatMap((field) =>
     field.aggregates
       .filter((aggregate) => !totals.some((each) => each.field === field.id && each.aggregate === aggregate))
@@ -107,12 +101,10 @@ export function TotalsSentence({ bench, totals, across, handed, more, locked, on
             />
             of
             <FieldOrExpression
-              bench={bench}
+              {...choices}
               label={`Field of total ${index + 1}`}
               value={total.field}
               offered={[...handed, ...more].flatMap((each) => (each.aggregates.length > 0 ? [each.id] : []))}
-              words={words}
-              locked={locked}
               onField={({ id, aggregates }, before) => {
                 const [first] = aggregates;
                 if (first) change({ field: id, aggregate: aggregates.includes(total.aggregate) ? total.aggregate : first }, before);

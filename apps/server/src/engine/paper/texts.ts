@@ -122,6 +122,7 @@ function markdown({ table, title, notes }: Paper): Written {
       .replaceAll('|', '\\|')
       .replaceAll(/\s*[\r\n]+\s*/g, ' ')
       .replaceAll(/([*_`<[\]])/g, '\\$1');
+  const leading = (address: string, text: string) => `[${text}](<${address.replaceAll(/[<>|\\\s]/g, encodeURIComponent)}>)`;
   const rowOf = (cells: readonly string[]) => `| ${cells.join(' | ')} |\n`;
   const lead = worded ? [''] : [];
   const headers = columns.map(({ header, place }) =>
@@ -133,10 +134,14 @@ function markdown({ table, title, notes }: Paper): Written {
       const strong = (text: string) => (text === '' || lookOf(line, table.layout) === 'row' ? text : `**${text}**`);
       const cells = columns.map((column) => {
         const { looks } = marksOf(line, column, table);
+        const link = columnLink(line, column);
         const text = cell(lettered(line, column, table));
-        return looks.includes('strong') && text !== '' ? `**${text}**` : strong(text);
+        const shown = link === undefined ? text : leading(link, text);
+        return looks.includes('strong') && text !== '' ? `**${shown}**` : strong(shown);
       });
-      return rowOf([...(worded ? [strong(cell(lineLabel(line, table)))] : []), ...cells]);
+      const leads = lineLink(line, table);
+      const label = leads === undefined ? strong(cell(lineLabel(line, table))) : leading(leads, LEADS);
+      return rowOf([...(worded ? [label] : []), ...cells]);
     },
     foot: '',
     most: MARKDOWN_MOST,
