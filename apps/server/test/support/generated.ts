@@ -57,6 +57,8 @@ export class Generated {
 
   static async open(): Promise<Generated> {
     const client = await superuser('postgres');
+    // Worth its while for long statements alone.
+    await client.query('set jit = off');
     await client.query(`create temp table trail_rows (n bigint, ${fields.map((each) => `${each.column} ${each.sourceType}`).join(', ')})`);
     const engine = await (await DuckDBInstance.create(':memory:')).connect();
     await engine.run(`set TimeZone='UTC'`);
@@ -72,14 +74,28 @@ export class Generated {
   async fill(rows: readonly WireRow[]): Promise<void> {
     await this.client.query('truncate trail_rows');
     await this.engine.run('delete from landed');
-    for (const [n, wire] of rows.entries()) {
-      const values = [n, ...fields.map((each) => wire[each.id] ?? null)];
-      await this.client.query({ text: `insert into trail_rows values (${values.map((_, at) => `$${at + 1}`).join(', ')})`, values });
-      await this.engine.run(
-        `insert into landed values ($1, ${fields.map(({ type }, at) => `cast($${at + 2} as ${duckdbTypeName(type)})`).join(', ')})`,
-        values,
-      );
-    }
+    if (rows.length === 0) return;
+    const values = rows.flatMap((wire, n) => [n, ...fields.map((each) => wire[each.id] ?? null)]);
+    const listed = (cell: (type: FieldType, at: number) => string) =>
+      rows.map((_row, n) => {
+        const from = n * (fields.length + 1) + 1;
+        return `($${from}, ${fields.map(({ type }, at) => cell(type, from + at + 1)).join(', ')})`;
+      });
+    const into = (at: string, lines: readonly string[]) => `insert into ${at} values ${lines.join(', ')}`;
+    await this.client.query({
+      text: into(
+        'trail_rows',
+        listed((_type, at) => `$${at}`),
+      ),
+      values,
+    });
+    await this.engine.run(
+      into(
+        'landed',
+        listed((type, at) => `cast($${at} as ${duckdbTypeName(type)})`),
+      ),
+      values,
+    );
   }
 }
 
