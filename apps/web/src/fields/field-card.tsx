@@ -137,7 +137,9 @@ function RoleSentence({ field, fields, locked, say, change, edit }: RoleSentence
   const sums = field.role === 'measure' && isNumber(field.type);
   const addsUp = (to: AddsUp) => {
     const first = to === 'over everything but dates, then last' && !last ? dates[0] : undefined;
-    edit(change('addsUp', to === 'over everything' ? undefined : to), ...(first ? [change('lastBy', first.id)] : []));
+    // What the making of a field says is overruled by a word.
+    const unsaid = to === 'over everything' && field.field.addsUp === undefined && field.field.oncePer === undefined;
+    edit(change('addsUp', unsaid ? undefined : to), ...(first ? [change('lastBy', first.id)] : []));
   };
   return (
     <p className="leading-7">

@@ -19,6 +19,8 @@ export interface Field {
   readonly addsUp?: 'over nothing' | 'within one grouping';
   /** The field that says which grouping a row belongs to, where it adds up within one. */
   readonly within?: FieldId;
+  /** Where a join may have made several rows of one: of what one of them stands for each. A sum would count it so often. */
+  readonly oncePer?: string;
   /** It says which grouping a row belongs to, where one record stands in several. */
   readonly saysGrouping?: true;
 }

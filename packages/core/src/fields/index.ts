@@ -1,2 +1,3 @@
 export * from './field';
 export * from './type';
+export * from './repeated';

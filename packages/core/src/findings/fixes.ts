@@ -25,6 +25,7 @@ const FIXES: Readonly<Record<string, Fixing>> = {
   'last-by-missing': lastDates,
   'proof-field-gone': (found, { definition }) => withoutField(definition, found),
   'total-unsuited': withoutTotals,
+  'sum-repeats': repeatedTotals,
   'parameter-unused': (found, { definition }) => {
     const parameter = definition.parameters.find((each) => each.id === found.place.parameter);
     return parameter ? [{ says: `Remove :${parameter.name}`, edits: [removeParameter(definition, parameter)] }] : [];
@@ -145,6 +146,21 @@ function withoutTotals({ place }: Problem, trail: CheckedTrail): readonly Fix[] 
   return to && to.length < (totals?.length ?? 0)
     ? [{ says: OUT_OF_PROOF, edits: [{ kind: 'set proof', property: 'totals', from: totals, to }] }]
     : [];
+}
+
+/** The proof without sums of a field that may stand in several rows, or a word that it adds up all the same. */
+function repeatedTotals({ place }: Problem, { definition }: CheckedTrail): readonly Fix[] {
+  const { totals } = definition.proof;
+  const to = totals?.filter(({ field, aggregate }) => field !== place.field || aggregate !== 'sum');
+  if (place.step !== undefined || place.field === undefined || !to || to.length === totals?.length) return [];
+  const entry = definition.sheet.find((each) => each.field === place.field);
+  return [
+    { says: OUT_OF_PROOF, edits: [{ kind: 'set proof', property: 'totals', from: totals, to }] },
+    {
+      says: 'It adds up over everything',
+      edits: [{ kind: 'set sheet', field: place.field, property: 'addsUp', from: entry?.addsUp, to: 'over everything' }],
+    },
+  ];
 }
 
 const OUT_OF_PROOF = 'Take it out of the proof';

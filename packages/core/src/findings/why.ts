@@ -37,6 +37,7 @@ const WHY: Readonly<Record<string, string>> = {
   'link-field-unknown': 'No row leads anywhere: a part of each address is missing.',
   'link-unsound': 'Browsers refuse such an address or make another one of it.',
   'last-by-missing': 'Its subtotals would add up values of different days.',
+  'sum-repeats': 'A join makes several rows of one where it meets several; a sum over them is too large and looks right.',
   'measured-no-measure': 'Keys and codes are numbers that count nothing; adding them up gives a figure that looks like one.',
   'order-unread': 'Most likely it is misspelt, and its group stands behind those that are listed.',
   'order-ties': 'Rows that are equal in the order may change places from run to run.',

@@ -1,4 +1,4 @@
-import { typeWord } from '../fields';
+import { repeatedSum, typeWord } from '../fields';
 import type { Parameter } from '../parameters';
 import type { Problem } from '../problem';
 import { warning } from '../problem';
@@ -18,9 +18,8 @@ export function totalsOf(layout: Layout, fields: readonly SheetField[]): readonl
   if (layout.totals) return layout.totals;
   return fields.flatMap((each) => {
     const total: Total = { field: each.id, aggregate: 'sum' };
-    return !each.forUseOnly && each.aggregates.includes('sum') && levelOfTotal({ levels: allLevels(layout) }, total, each) !== undefined
-      ? [total]
-      : [];
+    const adds = each.aggregates.includes('sum') && each.oncePer === undefined;
+    return !each.forUseOnly && adds && levelOfTotal({ levels: allLevels(layout) }, total, each) !== undefined ? [total] : [];
   });
 }
 
@@ -85,7 +84,8 @@ export function layoutProblems(layout: Layout, fields: readonly SheetField[], pa
       const { field, aggregate } = total;
       const found = handed(field);
       if (!found) return [gone(field, 'totals')];
-      if (found.aggregates.includes(aggregate)) return groupingProblems(layout, total, found, fields);
+      if (found.aggregates.includes(aggregate))
+        return [...groupingProblems(layout, total, found, fields), ...repeatedProblems(total, found)];
       const allowed = found.aggregates.join(', ') || 'no total at all';
       return [
         warning(
@@ -158,6 +158,10 @@ function groupingProblems(layout: Layout, total: Total, field: SheetField, field
       ]
     : [];
 }
+
+/** A sum of what stands in several rows. */
+const repeatedProblems = ({ aggregate }: Total, { id, name, oncePer }: SheetField): readonly Problem[] =>
+  aggregate === 'sum' && oncePer !== undefined ? [repeatedSum(name, oncePer, { field: id })] : [];
 
 /** The layout without what its fields do not give. */
 export function fittingLayout(

@@ -16,6 +16,8 @@ export interface SheetField {
   readonly lastBy: FieldId | undefined;
   /** The field that says the grouping, for a measure that adds up within one. */
   readonly within: FieldId | undefined;
+  /** Of what one row stands for each where a join may have made several of one, unless the sheet says over what it adds up. */
+  readonly oncePer: string | undefined;
   /** What it may be totalled by. */
   readonly aggregates: readonly Aggregate[];
   readonly format: Format | undefined;
@@ -46,6 +48,7 @@ function sheetField(field: Field, entry: SheetEntry | undefined): SheetField {
     addsUp,
     lastBy: entry?.lastBy,
     within: addsUp === 'within one grouping' ? field.within : undefined,
+    oncePer: entry?.addsUp === undefined ? field.oncePer : undefined,
     aggregates: entry?.aggregates ? allowed.filter((each) => entry.aggregates?.includes(each)) : allowed,
     format: entry?.format,
     forUseOnly: field.forUseOnly || entry?.forUseOnly === true,

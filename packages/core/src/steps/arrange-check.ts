@@ -70,7 +70,8 @@ export function checkArrange(step: ArrangeStep, { schema, grain }: Arriving, con
   problems.push(...orderHints(step, grain, decides, ties));
   const shown = [...new Set([...sort.map((each) => each.field), ...per, ...(distinct ?? [])])].slice(0, 6);
   return {
-    schema: { fields },
+    // One row for each combination is what several rows of one are made one again by.
+    schema: { fields: distinct ? fields.map(({ oncePer: _several, ...field }) => field) : fields },
     grain: grainOf(step, grain, distinct),
     problems,
     checked: { sort, ties, distinct, count, per, fields, shown },

@@ -1,7 +1,7 @@
 import type { AbsentField, Expression, Part, Window } from '../expressions';
 import { checkExpression, fieldsUsed, linkReferences, windowsOf } from '../expressions';
 import type { Field, Schema } from '../fields';
-import { recogniseRole } from '../fields';
+import { isNumber, recogniseRole } from '../fields';
 import type { Problem } from '../problem';
 import { problem, withPlace } from '../problem';
 import type { CalculatedField, CalculateStep } from './calculate';
@@ -57,7 +57,7 @@ export function checkCalculated(
     const problems = [...(written ? named : named.map(asHint)), ...checked.problems, ...ties(checked.expression, grain)];
     const sound = checked.expression !== undefined && !problems.some((each) => each.severity === 'error');
     if (sound && checked.expression) {
-      made.push(calculatedField(field, checked.expression, step.id));
+      made.push(calculatedField(field, checked.expression, step.id, [...input.fields, ...made]));
       context.budget.makes(field.id, checked.expression);
     } else broken.push(written ? brokenField(field) : unwrittenField(field));
     return {
@@ -79,14 +79,24 @@ const NOTHING_WRITTEN: ReturnType<typeof checkExpression> = {
   ],
 };
 
-/** The field a calculated field is behind its step. */
+/** The field a calculated field is behind its step; `known` are those it may be made of. */
 export function calculatedField(
   { id, name }: Pick<CalculatedField, 'id' | 'name'>,
-  { type }: Pick<Expression, 'type'>,
+  expression: Expression,
   step: string,
+  known: readonly Field[],
 ): Field {
+  const { type } = expression;
   const role = recogniseRole({ name, type, primaryKey: false, foreignKey: false, unique: false });
-  return { id, name, type, role, origin: { step, column: name }, forUseOnly: false };
+  const oncePer = isNumber(type) ? oncePerOf(expression, known) : undefined;
+  return { id, name, type, role, origin: { step, column: name }, forUseOnly: false, ...(oncePer === undefined ? {} : { oncePer }) };
+}
+
+/** Made of nothing but what stands in several rows of one, it stands in them as well. */
+function oncePerOf(expression: Expression, known: readonly Field[]): string | undefined {
+  const used = new Set(fieldsUsed(expression));
+  const of = known.filter((each) => used.has(each.id));
+  return of.every((each) => each.oncePer !== undefined) ? of[0]?.oncePer : undefined;
 }
 
 function nameProblems(field: CalculatedField, input: Schema, before: readonly CalculatedField[]): readonly Problem[] {

@@ -1,7 +1,7 @@
 import type { Expression } from '../expressions';
 import { fieldsUsed } from '../expressions';
 import type { Field, FieldId, Schema } from '../fields';
-import { fieldById, isNumber } from '../fields';
+import { fieldById, isNumber, repeatedSum } from '../fields';
 import { listedWords } from '../joins';
 import type { Problem } from '../problem';
 import { warning } from '../problem';
@@ -93,6 +93,7 @@ function sumProblems(
       ),
     ];
   }
+  if (said?.addsUp === undefined && field.oncePer !== undefined) return [repeatedSum(field.name, field.oncePer, place)];
   const last = said?.lastBy;
   const dated = last !== undefined && keys.some(({ expression }) => expression !== undefined && fieldsUsed(expression).includes(last));
   if (addsUp === 'over everything but dates, then last' && !dated)

@@ -1,5 +1,6 @@
 import type { CheckedPair } from '../joins';
 import type { Field, FieldId, Schema } from '../fields';
+import { isNumber } from '../fields';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
 import type { Grain } from './grain';
@@ -25,11 +26,22 @@ export function partnerFields(step: JoinStep, right: Schema): readonly Field[] {
 }
 
 /** The first input's fields, those taken of the second in their order, and the second's others for use only. */
-export function joinSchema(step: JoinStep, left: Schema, partners: readonly Field[]): Schema {
-  const byId = new Map(partners.map((each) => [each.id, each]));
+export function joinSchema(
+  step: JoinStep,
+  [left, right]: readonly [Arriving, Arriving],
+  partners: readonly Field[],
+  many: Multiplying,
+): Schema {
+  const per = (row: string, yes: boolean) => (field: Field) => (yes && step.keeps.met ? repeated(field, row) : field);
+  const own = left.schema.fields.map(per(step.role?.row ?? right.grain.row, many.left));
+  const byId = new Map(partners.map(per(left.grain.row, many.right)).map((each) => [each.id, each]));
   const taken = step.taken.flatMap((id) => byId.get(id) ?? []);
-  return { fields: [...left.fields, ...taken, ...partners.filter((each) => each.forUseOnly)] };
+  return { fields: [...own, ...taken, ...partners.flatMap(({ id, forUseOnly }) => (forUseOnly ? (byId.get(id) ?? []) : []))] };
 }
+
+/** A number of one row in several of them. */
+const repeated = (field: Field, row: string): Field =>
+  isNumber(field.type) && field.oncePer === undefined ? { ...field, oncePer: row === '' ? 'partner' : row } : field;
 
 /** Taken and used fields that are gone from the second input, and names that stand for two things. */
 export function fieldProblems(step: JoinStep, left: Schema, right: Schema): readonly Problem[] {

@@ -185,7 +185,7 @@ function check(step: JoinStep, [left = NOTHING_ARRIVES, right = NOTHING_ARRIVES]
       : []),
   ];
   return {
-    schema: joinSchema(step, left.schema, partners),
+    schema: joinSchema(step, [left, right], partners, many),
     grain: joinGrain(step, left, right, many),
     problems: [
       ...found.map((each) => ({ ...each, place: { ...each.place, step: step.id } })),

@@ -238,7 +238,12 @@ function filled({ from, fill, name }: UnionField, slot: number, type: FieldType,
 }
 
 /** Over what a stacked field adds up: over no more than it did in any input. */
-function addsUpOf(step: UnionStep, inputs: readonly (Field | undefined)[]): Pick<Field, 'addsUp' | 'within'> {
+function addsUpOf(step: UnionStep, inputs: readonly (Field | undefined)[]): Pick<Field, 'addsUp' | 'within' | 'oncePer'> {
+  const oncePer = inputs.find((each) => each?.oncePer !== undefined)?.oncePer;
+  return { ...groupingOf(step, inputs), ...(oncePer === undefined ? {} : { oncePer }) };
+}
+
+function groupingOf(step: UnionStep, inputs: readonly (Field | undefined)[]): Pick<Field, 'addsUp' | 'within'> {
   if (inputs.some((each) => each?.addsUp === 'over nothing')) return { addsUp: 'over nothing' };
   const slot = inputs.findIndex((each) => each?.addsUp === 'within one grouping');
   if (slot < 0) return {};

@@ -244,9 +244,11 @@ function valueField(step: UnpivotStep, { value, type, fields }: CheckedValueFiel
   const measures = isNumber(type) && given.every((each) => each.role === 'measure');
   const role = measures ? 'measure' : (given.find((each) => each.role !== 'measure')?.role ?? 'attribute');
   const base = { id: value.id, name: value.name, type, role, origin: { step: step.id, column: value.name }, forUseOnly: false } as const;
-  if (!measures) return base;
-  if (given.some((each) => each.addsUp === 'over nothing')) return { ...base, addsUp: 'over nothing' };
-  return step.lines.length > 1 ? { ...base, ...withinGrouping(step) } : base;
+  const oncePer = given.find((each) => each.oncePer !== undefined)?.oncePer;
+  const own = isNumber(type) && oncePer !== undefined ? { ...base, oncePer } : base;
+  if (!measures) return own;
+  if (given.some((each) => each.addsUp === 'over nothing')) return { ...own, addsUp: 'over nothing' };
+  return step.lines.length > 1 ? { ...own, ...withinGrouping(step) } : own;
 }
 
 const lineNumber = ({ id }: Pick<UnpivotStep, 'id'>) => ({ id: `${id} line`, name: `${id} line`, type: whole });

@@ -51,6 +51,6 @@ export function calculatedAtEnd(
   const own = last.step.off ? undefined : ofKind('calculate', last.step);
   const made = { ...calculateStep(mint, last.step.id), fields: [calculated] };
   const edits = own ? [addItem(own, 'fields', calculated, own.fields.length)] : [addStepAfter(definition, last.step.id, made)];
-  const [field] = sheetFields({ fields: [calculatedField(calculated, expression, (own ?? made).id)] }, [], []);
+  const [field] = sheetFields({ fields: [calculatedField(calculated, expression, (own ?? made).id, schema.fields)] }, [], []);
   return field && { edits, field };
 }
