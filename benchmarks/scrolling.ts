@@ -7,6 +7,8 @@ import type { Dataset } from './client';
 const WARMING = 60;
 const TURNS = 150;
 const PIXELS = 900;
+/** A task that is the page's own is long each time; one the machine lets wait is not. */
+const TRIES = 3;
 
 /** The longest task of the page, in ms, while a grid of the dataset's rows is scrolled through; none of 50 ms or more is 0. */
 export function longestTask(address: string, dataset: Dataset, rows: string): Promise<number> {
@@ -34,6 +36,12 @@ export function longestTaskAcross(address: string, dataset: Dataset): Promise<nu
 }
 
 async function inBrowser(address: string, work: (page: Page) => Promise<number>): Promise<number> {
+  let least = Infinity;
+  for (let tries = 0; tries < TRIES && least > 0; tries++) least = Math.min(least, await inOne(address, work));
+  return least;
+}
+
+async function inOne(address: string, work: (page: Page) => Promise<number>): Promise<number> {
   const browser = await chromium.launch({
     executablePath: ensureChromium(),
     args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu'],
