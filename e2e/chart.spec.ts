@@ -97,7 +97,7 @@ test('a title by hand says what was chosen, on the screen and on paper', async (
   await openProof(page, 'Harvests worth delivering');
   const heading = page.getByRole('region', { name: 'Proof' }).getByRole('heading', { level: 2 });
   const own = await heading.textContent();
-  const title = page.getByLabel('Title of the proof');
+  const title = page.getByLabel('Title of the proof', { exact: true });
   await title.fill('Harvests of :min_kilos kg and more, :sorted');
   await title.press('Enter');
   await expect(heading).toHaveText(/^Harvests of \d+ kg and more, :sorted$/);
@@ -115,6 +115,9 @@ test('a title by hand says what was chosen, on the screen and on paper', async (
   const everything = page.getByRole('row', { name: /^Everything, sum/ });
   await page.getByRole('table', { name: 'Lines of the proof' }).evaluate((box) => box.scrollTo({ top: box.scrollHeight }));
   await expect(everything).toContainText(figure);
+  await page.getByLabel('Subtitle of the proof').fill('Jars of [count of Kilos] harvests');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('region', { name: 'Proof' }).getByText(/^Jars of [\d\u202f]+ harvests$/)).toBeVisible();
   await page.getByLabel('Note below the title').fill('Weighed at the extractor');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('region', { name: 'Proof' }).getByText('Weighed at the extractor')).toBeVisible();
@@ -122,8 +125,10 @@ test('a title by hand says what was chosen, on the screen and on paper', async (
   await page.getByRole('button', { name: 'Take away' }).click();
   const [paper] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Markdown' }).click()]);
   const written = readFileSync(await paper.path(), 'utf8');
-  expect(written).toMatch(/^# Harvests of \d+ kg and more: [\d\u202f.]+ kg\n\nWeighed at the extractor\n/);
+  expect(written).toMatch(
+    /^# Harvests of \d+ kg and more: [\d\u202f.]+ kg\n\n## Jars of [\d\u202f]+ harvests\n\nWeighed at the extractor\n/,
+  );
   expect(written).toContain('asked by Barnaby Quill.');
-  for (let edits = 0; edits < 4; edits++) await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  for (let edits = 0; edits < 5; edits++) await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(heading).toHaveText(own ?? '');
 });

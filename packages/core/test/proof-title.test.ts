@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import type { Definition, Parameter } from '../src';
 import {
+  LAYOUT_WORDS,
   applyEdit,
   emptyDefinition,
   invertEdit,
@@ -61,14 +62,17 @@ test('what is typed comes back as it was, whatever it holds', () => {
   expect(asked).toBeGreaterThan(10);
 });
 
-test('it is set and taken back like anything of the proof, goes along into a copy, and is hidden from who lacks the source', () => {
-  const edit = { kind: 'set proof', property: 'title', from: undefined, to: 'Yield of :{p1}' } as const;
-  const titled = applyEdit(definition, edit);
-  expect(titled.proof.title).toBe('Yield of :{p1}');
-  expect(applyEdit(titled, invertEdit(edit))).toEqual(definition);
-  let minted = 0;
-  const copy = withFreshIds(titled, () => `fresh ${++minted}`);
-  expect(shownTitle(copy.proof.title ?? '', copy, {})).toBe('Yield of 2025');
-  expect(copy.proof.title).not.toContain('p1');
-  expect(withoutValues(titled).proof).not.toHaveProperty('title');
-});
+test.each(LAYOUT_WORDS)(
+  'a %s is set and taken back like anything of the proof, goes along into a copy, and is hidden from who lacks the source',
+  (property) => {
+    const edit = { kind: 'set proof', property, from: undefined, to: 'Yield of :{p1}' } as const;
+    const titled = applyEdit(definition, edit);
+    expect(titled.proof[property]).toBe('Yield of :{p1}');
+    expect(applyEdit(titled, invertEdit(edit))).toEqual(definition);
+    let minted = 0;
+    const copy = withFreshIds(titled, () => `fresh ${++minted}`);
+    expect(shownTitle(copy.proof[property] ?? '', copy, {})).toBe('Yield of 2025');
+    expect(copy.proof[property]).not.toContain('p1');
+    expect(withoutValues(titled).proof).not.toHaveProperty(property);
+  },
+);

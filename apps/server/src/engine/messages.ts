@@ -168,7 +168,10 @@ export type EngineWork =
       /** The rows the lines are of, for a spreadsheet, which has them on a further sheet. */
       readonly rows: { readonly file: string; readonly columns: readonly WrittenColumn[]; readonly whole: boolean };
       readonly title: string;
+      readonly subtitle?: string;
       readonly notes: readonly string[];
+      /** More of what it is, in a spreadsheet. */
+      readonly about: About;
       /** What is drawn above the lines: a JPEG in base64, how large it is in pixels, and what it shows in words. */
       readonly drawn?: { readonly picture: string; readonly width: number; readonly height: number; readonly says: string };
       /** A tag of BCP 47. */

@@ -10,10 +10,19 @@ import { EXPORTS_ENGINE } from '../runs/engines';
 import type { Photograph } from './photograph';
 import type { HeldDatasetOf } from '../datasets';
 import type { Person } from '../people';
+import { AboutService } from './about.service';
 import { sheetColumns } from './written-columns';
 import { ProofService } from '../proof/proof.service';
 import type { Result, ResultColumn } from '../runs/result.entity';
 import { isMarked } from '../runs/results.service';
+
+/** What stands above the lines of a paper. */
+export interface PaperWords {
+  readonly title: string;
+  readonly subtitle: string | undefined;
+  readonly note: string | undefined;
+  readonly drawn: Photograph | undefined;
+}
 
 /** Stored results as files. They are written by a process of their own, so that pages never wait for a spreadsheet. */
 @Injectable()
@@ -24,6 +33,7 @@ export class ExportFilesService {
     private readonly store: ResultStore,
     private readonly proofs: ProofService,
     private readonly links: LinksService,
+    private readonly about: AboutService,
     @Inject(EXPORTS_ENGINE) private readonly engine: Engine,
   ) {}
 
@@ -51,7 +61,7 @@ export class ExportFilesService {
     result: Result,
     held: HeldDatasetOf,
     format: PaperFormat,
-    { title, note, drawn }: { readonly title: string; readonly note?: string; readonly drawn?: Photograph },
+    { title, subtitle, note, drawn }: PaperWords,
     signal: AbortSignal,
   ): Promise<string> {
     const { proof, file, ...read } = await this.proofs.read(person, result, held, signal);
@@ -88,7 +98,9 @@ export class ExportFilesService {
           ...(across ? { across } : {}),
           rows: { file: this.store.rows(result.id), columns: sheetColumns(result.columns, fields), whole: result.complete },
           title,
+          ...(subtitle === undefined || subtitle === '' ? {} : { subtitle }),
           notes,
+          about: format === 'xlsx' ? await this.about.of(person, result, held, signal) : [],
           ...(drawn ? { drawn } : {}),
           language: result.language,
           out,

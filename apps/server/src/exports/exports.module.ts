@@ -4,6 +4,7 @@ import { LinksModule } from '../links';
 import { PlanningModule } from '../planning';
 import { RunsModule } from '../runs/runs.module';
 import { InUse } from '../health/in-use';
+import { AboutService } from './about.service';
 import { ExportsController } from './exports.controller';
 import { ProofModule } from '../proof/proof.module';
 import { PapersController } from './papers.controller';
@@ -12,7 +13,7 @@ import { ExportFilesService } from './export-files.service';
 @Module({
   imports: [DatasetsModule, LinksModule, PlanningModule, ProofModule, RunsModule],
   controllers: [ExportsController, PapersController],
-  providers: [ExportFilesService],
+  providers: [AboutService, ExportFilesService],
 })
 export class ExportsModule {
   constructor(files: ExportFilesService, inUse: InUse) {

@@ -30,7 +30,8 @@ class PaperDto {
   @ApiProperty() @WholeNumber(1) revision!: number;
   @ApiProperty({ enum: PAPER_FORMATS }) @IsIn(PAPER_FORMATS) format!: PaperFormat;
   @ApiProperty() @IsString() @MaxLength(1_000) title!: string;
-  /** What stands below the title. */
+  @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(1_000) subtitle?: string;
+  /** What stands below both. */
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(4_000) note?: string;
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(200) name?: string;
   /** What is drawn above the lines, in formats that hold it. */
@@ -63,7 +64,7 @@ export class PapersController {
     @SignedInPerson() person: Person,
     @Held(HeldResult) result: Result,
     @Held(HeldDataset) held: HeldDatasetOf,
-    @Body() { format, title, note, name, chart }: PaperDto,
+    @Body() { format, title, subtitle, note, name, chart }: PaperDto,
     @Req() request: Request,
     @Res() response: Response,
   ): Promise<void> {
@@ -71,14 +72,7 @@ export class PapersController {
     const drawn = chart && photographOf(chart.picture, chart.says);
     let file: string | undefined;
     try {
-      file = await this.files.writePaper(
-        person,
-        result,
-        held,
-        format,
-        { title, ...(note === undefined ? {} : { note }), ...(drawn ? { drawn } : {}) },
-        gone,
-      );
+      file = await this.files.writePaper(person, result, held, format, { title, subtitle, note, drawn }, gone);
       gone.throwIfAborted();
       // Noted before the first line leaves: what was begun has been given out, however much of it was taken.
       await this.audit.note(person, 'took away', `result ${result.id}`, { format, rows: result.rows });

@@ -1412,6 +1412,7 @@ export type PaperDto = {
   revision: number;
   format: 'pdf' | 'xlsx' | 'html' | 'md' | 'xml';
   title: string;
+  subtitle?: string;
   note?: string;
   name?: string;
   chart?: ChartPictureDto;

@@ -9,6 +9,7 @@ export interface PaperOf {
   readonly name: string;
   readonly title: string;
   /** What stands below the title, where something does. */
+  readonly subtitle: string | undefined;
   readonly note: string | undefined;
   /** What is drawn above the lines. */
   readonly chart: ShownChart | undefined;
@@ -18,7 +19,7 @@ export interface PaperOf {
 const WITH_CHART: readonly string[] = ['pdf', 'html'];
 
 /** Where the lines are asked for as a paper; a chart is drawn for it first. */
-export async function askedPaper({ result, title, note, chart, ...of }: PaperOf, format: string): Promise<AskedFile> {
+export async function askedPaper({ result, title, subtitle, note, chart, ...of }: PaperOf, format: string): Promise<AskedFile> {
   const drawn = chart && WITH_CHART.includes(format) ? await (await import('./chart/chart-on-paper')).chartOnPaper(chart) : undefined;
   return {
     address: `/api/results/${result}/paper`,
@@ -26,6 +27,7 @@ export async function askedPaper({ result, title, note, chart, ...of }: PaperOf,
       ...of,
       format,
       title: title.slice(0, 1_000),
+      ...(subtitle === undefined ? {} : { subtitle }),
       ...(note === undefined ? {} : { note }),
       ...(drawn ? { chart: drawn } : {}),
     },

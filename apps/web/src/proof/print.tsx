@@ -98,7 +98,7 @@ const NOT_ALL: Failure = {
 
 function Sheet({
   table,
-  paper: { title, chart },
+  paper: { title, subtitle, chart },
   notes,
   lines,
   onDone,
@@ -122,6 +122,7 @@ function Sheet({
   return createPortal(
     <article ref={sheet} className="print-sheet figures">
       <h1 className="font-serif text-title">{title}</h1>
+      {subtitle !== undefined && <p className="font-serif text-base">{subtitle}</p>}
       {[...notes, ...legendOf(table)].map((note) => (
         <p key={note} className="text-meta">
           {note}

@@ -58,7 +58,7 @@ export function ProofPage() {
   const said = (kept: string | undefined) =>
     kept === undefined ? undefined : filledFigures(shownTitle(kept, trail.definition, values), figures.named, figures.cells, fields);
   const title = said(layout.title) ?? sentenceText(datasetSentence(trail, values));
-  const note = said(layout.note);
+  const [subtitle, note] = [said(layout.subtitle), said(layout.note)];
   const result = run.shown?.result;
   return (
     <main className="flex h-full flex-col">
@@ -70,13 +70,23 @@ export function ProofPage() {
             <h2 title={title} className="line-clamp-3 shrink-0 font-serif text-title">
               {title}
             </h2>
+            {subtitle !== undefined && <p className="line-clamp-2 shrink-0 font-serif text-base">{subtitle}</p>}
             {note !== undefined && <p className="line-clamp-3 shrink-0 text-ink-soft">{note}</p>}
             {run.run && isOpen(run.run) && <RunProgress run={run.run} onStop={run.stop} />}
             <RunStopped run={run.run} shown={run.shown} />
             <FailureNotice failure={run.failure} />
             {run.obstacle && <Obstacle obstacle={run.obstacle} />}
             {result && run.obstacle !== 'without source' && run.obstacle !== 'nothing' && (
-              <Result bench={bench} run={run} result={result} title={title} note={note} fields={read.fields} layout={read.layout} />
+              <Result
+                bench={bench}
+                run={run}
+                result={result}
+                title={title}
+                subtitle={subtitle}
+                note={note}
+                fields={read.fields}
+                layout={read.layout}
+              />
             )}
           </div>
         </section>
@@ -108,12 +118,13 @@ interface ResultProps {
   readonly run: ProofRunState;
   readonly result: ResultDto;
   readonly title: string;
+  readonly subtitle: string | undefined;
   readonly note: string | undefined;
   readonly fields: ReturnType<typeof reportFields>;
   readonly layout: ReturnType<typeof fittingLayout>;
 }
 
-function Result({ bench, run, result, title, note, fields, layout }: ResultProps) {
+function Result({ bench, run, result, title, subtitle, note, fields, layout }: ResultProps) {
   const { revision } = bench.bench.saved;
   const settled = bench.bench.pending.length === 0;
   const asked = useMemo(() => ({ result: result.id, dataset: bench.id, revision }), [result.id, bench.id, revision]);
@@ -129,7 +140,7 @@ function Result({ bench, run, result, title, note, fields, layout }: ResultProps
     const followed = withFollowed(layout, fields, allowed?.beginnings ?? []);
     return proofTable(followed.layout, followed.fields, made?.across);
   }, [layout, fields, allowed, made?.across]);
-  const paper: PaperOf = { ...asked, name: datasetName(bench.bench.definition), title, note, chart: reading && chart };
+  const paper: PaperOf = { ...asked, name: datasetName(bench.bench.definition), title, subtitle, note, chart: reading && chart };
   const { data: me } = api.usePeopleMeQuery();
   const told = `As of ${dated(result.asOf)}${me ? `, asked by ${me.shownName}` : ''}.`;
   const legend = useMemo(() => legendOf(table), [table]);

@@ -9,6 +9,7 @@ import {
   typedWords,
   unknownFigures,
   unknownInWords,
+  wordsOf,
 } from '@cendra/core';
 import { TextSlot } from '../bench/slots';
 import { LinkSlot, useAstray } from '../fields/link-slot';
@@ -24,41 +25,35 @@ interface TitleSentenceProps {
   onSet(property: LayoutProperty, to: string | undefined): void;
 }
 
-const WORDS = { title: TITLE_MOST, note: NOTE_MOST } as const;
+const MOST = { title: TITLE_MOST, subtitle: TITLE_MOST, note: NOTE_MOST } as const;
 
-/** The proof's title and what is said below it, by hand: `:name` stands for a parameter's value, `[sum of Kilos]` for a figure. */
+/** The proof's title, its subtitle and what is said below them, by hand: `:name` stands for a parameter's value, `[sum of Kilos]` for a figure. */
 export function TitleSentence({ bench, layout, fields, locked, onSet }: TitleSentenceProps) {
   const { parameters } = bench.trail.definition;
   const kept = (typed: string) => keptFigures(keptWords(typed.trim(), parameters), fields);
-  const slot = (property: keyof typeof WORDS) => ({
+  const slot = (property: keyof typeof MOST) => ({
+    value: layout[property] === undefined ? '' : typedFigures(typedWords(layout[property], parameters), fields),
     disabled: locked,
-    refuses: (typed: string) => tooLong(kept(typed), WORDS[property]),
+    refuses: (typed: string) => tooLong(kept(typed), MOST[property]),
     onKeep: (typed: string) => onSet(property, kept(typed) || undefined),
   });
-  const { title, note, link } = layout;
+  const { link } = layout;
   const astray = useAstray(link, fields);
   // Groups are of many rows, and lead nowhere.
   const rowsLead = layout.rows && !layout.across;
-  if (locked && title === undefined && note === undefined && link === undefined) return null;
-  const unknown = [title, note].flatMap((each) => (each === undefined ? [] : unknownInWords(each)));
-  const figures = [title, note].flatMap((each) => (each === undefined ? [] : unknownFigures(each)));
+  const words = wordsOf(layout);
+  if (locked && words.length === 0 && link === undefined) return null;
+  const unknown = words.flatMap(unknownInWords);
+  const figures = words.flatMap(unknownFigures);
   return (
     <div>
       <p className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
         Titled
-        <TextSlot
-          label="Title of the proof"
-          value={title === undefined ? '' : typedFigures(typedWords(title, parameters), fields)}
-          placeholder="as the sentence above"
-          {...slot('title')}
-        />
+        <TextSlot label="Title of the proof" placeholder="as the sentence above" {...slot('title')} />
+        subtitled
+        <TextSlot label="Subtitle of the proof" placeholder="none" {...slot('subtitle')} />
         with the note
-        <TextSlot
-          label="Note below the title"
-          value={note === undefined ? '' : typedFigures(typedWords(note, parameters), fields)}
-          placeholder="none"
-          {...slot('note')}
-        />
+        <TextSlot label="Note below the title" placeholder="none" {...slot('note')} />
         {rowsLead && (
           <>
             where a row leads to

@@ -1,7 +1,7 @@
 import { wordsWithIds } from '../parameters';
 import { linkWithIds } from '../sheet';
 import type { Also, Layout } from './layout';
-import { withLevels } from './layout';
+import { LAYOUT_WORDS, withLevels } from './layout';
 import { markWithIds } from './mark-values';
 import { figuresWithIds } from './title-figures';
 
@@ -16,7 +16,8 @@ function alsoWithIds(also: Also, idOf: (id: string) => string): Also {
 /** The layout with ids exchanged: of fields and of parameters, wherever they stand in it. */
 export function layoutWithIds(layout: Layout, idOf: (id: string) => string): Layout {
   const field = <T extends { readonly field: string }>(each: T): T => ({ ...each, field: idOf(each.field) });
-  const { marks, totals, chart, title, note, link } = layout;
+  const { marks, totals, chart, link } = layout;
+  const words = LAYOUT_WORDS.flatMap((each) => (layout[each] === undefined ? [] : [[each, wordsExchanged(layout[each], idOf)]]));
   return {
     ...withLevels(layout, (level) => ({
       ...field(level),
@@ -28,8 +29,7 @@ export function layoutWithIds(layout: Layout, idOf: (id: string) => string): Lay
     marks: marks.map((each) => markWithIds(each, idOf)),
     ...(totals ? { totals: totals.map(field) } : {}),
     ...(chart ? { chart: field(chart) } : {}),
-    ...(title === undefined ? {} : { title: wordsExchanged(title, idOf) }),
-    ...(note === undefined ? {} : { note: wordsExchanged(note, idOf) }),
+    ...Object.fromEntries(words),
     ...(link === undefined ? {} : { link: linkWithIds(link, idOf) }),
   };
 }

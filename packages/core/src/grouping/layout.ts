@@ -139,7 +139,9 @@ export interface Layout {
   readonly chart?: Chart;
   /** By hand, with `:{id}` where a parameter's value stands; left out: the dataset's sentence. */
   readonly title?: string;
-  /** What is said below the title; parameters stand in it as in that. */
+  /** Below the title, larger than what is said; parameters and figures stand in it as in that. */
+  readonly subtitle?: string;
+  /** What is said below both; they stand in it as well. */
   readonly note?: string;
   /** Where a row leads to, as a field's own link: an address in which `{id}` stands for a field of the row. */
   readonly link?: string;
@@ -155,6 +157,7 @@ export const LAYOUT_PROPERTIES = [
   'marks',
   'chart',
   'title',
+  'subtitle',
   'note',
   'link',
 ] as const;
@@ -174,7 +177,12 @@ export const MOST_ACROSS = 500;
 /** As many as fields can be taken: left out, every measure has its total, and taking one away names the others. */
 const MOST_TOTALS = 2_000;
 
-/** So long are a title and a note at most, in characters. */
+/** What is written by hand. */
+export const LAYOUT_WORDS = ['title', 'subtitle', 'note'] as const;
+export type LayoutWords = Pick<Layout, (typeof LAYOUT_WORDS)[number]>;
+export const wordsOf = (layout: LayoutWords): readonly string[] => LAYOUT_WORDS.flatMap((each) => layout[each] ?? []);
+
+/** So long are a title, a subtitle and a note at most, in characters. */
 export const TITLE_MOST = 500;
 export const NOTE_MOST = 2_000;
 
@@ -244,6 +252,7 @@ export const layoutShape: z.ZodType<Layout> = z.strictObject({
     .max(MOST_MARKS),
   chart: z.strictObject({ as: z.enum(CHART_KINDS), ...figureShape }).optional(),
   title: z.string().max(TITLE_MOST).optional(),
+  subtitle: z.string().max(TITLE_MOST).optional(),
   note: z.string().max(NOTE_MOST).optional(),
   link: z.string().min(1).max(LINK_MOST).optional(),
 }) as z.ZodType<Layout>;

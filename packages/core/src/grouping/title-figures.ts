@@ -8,7 +8,8 @@ import { warning } from '../problem';
 import { levelOfTotal } from './check';
 import { column, field, LINE, totalColumn, totalType } from './columns';
 import { grouped, landedRows } from './groups';
-import type { Figure, Layout } from './layout';
+import type { Figure, LayoutWords } from './layout';
+import { wordsOf } from './layout';
 import { cellText, writeTotal } from './shown-table';
 
 /**
@@ -50,9 +51,9 @@ export const unknownFigures = (kept: string): readonly string[] => [...new Set([
 export const figuresWithIds = (kept: string, idOf: (id: string) => string): string =>
   filled(kept, ({ aggregate, field: id }) => `[${aggregate} of {${idOf(id)}}]`);
 
-/** The figures that stand in the title and the note, each once, as far as the fields have them. */
-export function titleFigures({ title = '', note = '' }: Pick<Layout, 'title' | 'note'>, fields: readonly SheetField[]): readonly Figure[] {
-  const figures = [...`${title} ${note}`.matchAll(KEPT)].map(([, aggregate, id = '']) => ({
+/** The figures that stand in what is written by hand, each once, as far as the fields have them. */
+export function titleFigures(layout: LayoutWords, fields: readonly SheetField[]): readonly Figure[] {
+  const figures = [...wordsOf(layout).join(' ').matchAll(KEPT)].map(([, aggregate, id = '']) => ({
     aggregate: aggregate as Aggregate,
     field: id,
   }));
@@ -63,12 +64,9 @@ export function titleFigures({ title = '', note = '' }: Pick<Layout, 'title' | '
 
 const same = (a: Figure, b: Figure) => a.field === b.field && a.aggregate === b.aggregate;
 
-/** Figures of the title and the note that the fields do not have. */
-export const titleProblems = (
-  { title = '', note = '' }: Pick<Layout, 'title' | 'note'>,
-  fields: readonly SheetField[],
-): readonly Problem[] =>
-  [...`${title} ${note}`.matchAll(KEPT)].flatMap(
+/** Figures in it that the fields do not have. */
+export const titleProblems = (layout: LayoutWords, fields: readonly SheetField[]): readonly Problem[] =>
+  [...wordsOf(layout).join(' ').matchAll(KEPT)].flatMap(
     ([, aggregate, id = '']) => problemOf({ aggregate: aggregate as Aggregate, field: id }, fields) ?? [],
   );
 

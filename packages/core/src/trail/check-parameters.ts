@@ -1,6 +1,6 @@
 import { familyOf } from '../criteria';
 import type { FieldType } from '../fields';
-import { allLevels, parameterOfMark } from '../grouping';
+import { allLevels, parameterOfMark, wordsOf } from '../grouping';
 import type { Parameter } from '../parameters';
 import { bindValues, parametersInWords, parseRelativeDay, parseStretch } from '../parameters';
 import type { Problem } from '../problem';
@@ -36,7 +36,7 @@ function usesOf({ definition: { parameters, proof }, steps }: Of): ReadonlyMap<s
     for (const use of kind.uses(checked.step, parameters)) if (use.kind === 'parameter') note(use.id, undefined);
     if (!checked.step.off) for (const { parameter, meets } of kind.mentions(checked, parameters)) note(parameter, meets);
   }
-  for (const id of [proof.title, proof.note].flatMap((each) => parametersInWords(each ?? ''))) note(id, undefined);
+  for (const id of wordsOf(proof).flatMap(parametersInWords)) note(id, undefined);
   for (const mark of proof.marks) note(parameterOfMark(mark) ?? '', undefined);
   for (const { also } of allLevels(proof)) if (also && 'parameter' in also) note(also.parameter, undefined);
   for (const { choices } of parameters) {

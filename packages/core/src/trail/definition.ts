@@ -245,5 +245,5 @@ export function withoutValues(definition: Definition): Definition {
 /** Values are typed into an order that is written. */
 const withoutLists = (proof: Layout): Layout => withLevels(proof, ({ listed: _listed, ...level }) => level);
 
-/** A title and a note are typed by hand, and may hold anything. */
-const withoutWords = ({ title: _title, note: _note, ...proof }: Layout): Layout => proof;
+/** They are typed by hand, and may hold anything. */
+const withoutWords = ({ title: _title, subtitle: _subtitle, note: _note, ...proof }: Layout): Layout => proof;

@@ -66,6 +66,8 @@ export function proofSentence({ property, from, to }: Edit & { kind: 'set proof'
     }
     case 'title':
       return to === undefined ? 'titles the proof with the dataset’s sentence' : 'titles the proof by hand';
+    case 'subtitle':
+      return to === undefined ? 'takes the subtitle of the proof away' : 'writes a subtitle of the proof';
     case 'note':
       return to === undefined ? 'takes the note of the proof away' : 'writes a note below the title of the proof';
     case 'link':

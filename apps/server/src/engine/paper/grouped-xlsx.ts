@@ -38,7 +38,8 @@ export async function writeGroupedXlsx(
     const rows = await sheetsOf(workbook, connection, { ...task.rows, marked: task.marked }, isOver);
     return { cutTexts: told.cutTexts + rows.cutTexts, longNumbers: told.longNumbers + rows.longNumbers };
   };
-  const about = [['What it is', task.title] as const, ...paper.notes.map((each) => ['', each] as const)];
+  const said = [...(paper.subtitle === undefined ? [] : [paper.subtitle]), ...paper.notes];
+  const about = [['What it is', task.title] as const, ...said.map((each) => ['', each] as const), ...task.about];
   await inWorkbook(task.out, read, (workbook, told) => aboutSheet(workbook, [...about, ...notesOf(told)]));
   return null;
 }

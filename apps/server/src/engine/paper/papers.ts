@@ -23,6 +23,7 @@ export async function writePaper(connection: DuckDBConnection, task: Task, isSto
   const paper: Paper = {
     table,
     title: task.title,
+    ...(task.subtitle === undefined ? {} : { subtitle: task.subtitle }),
     notes: [...task.notes, ...legendOf(table)],
     language: task.language,
     out: task.out,

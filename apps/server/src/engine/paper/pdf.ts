@@ -8,6 +8,7 @@ import { headsPlan, spanOf, turnedText } from './heads';
 import { INKS } from './inks';
 import type { Measured, Piece } from './pages';
 import { pagesOf, slicesOf } from './pages';
+import type { Heading } from './sheet';
 import { Sheet } from './sheet';
 import type { SetText, Weight } from './type';
 import { Type, widthOf } from './type';
@@ -22,6 +23,7 @@ const SIZE = 8.5;
 const LINE = 12;
 const PADDING = 4;
 const TITLE = { size: 14, line: 19 };
+const SUBTITLE = { size: 10.5, line: 14 };
 const NOTE = { size: 8, line: 11 };
 const FOOT = 18;
 /** Columns are no wider than this; longer texts go on below. */
@@ -35,6 +37,7 @@ export const TAGGED_MOST = 2_000;
 export interface Paper {
   readonly table: ProofTable;
   readonly title: string;
+  readonly subtitle?: string;
   readonly notes: readonly string[];
   readonly language: string;
   readonly out: string;
@@ -93,7 +96,7 @@ export async function writePdf(paper: Paper, lines: () => AsyncIterable<ReadLine
         number++;
         sheet.begin();
         let y = MARGIN;
-        if (index === 0) y = drawing(sheet, paper, plan, sheet.heading(plan.title, plan.notes, MARGIN, y, TITLE, NOTE));
+        if (index === 0) y = drawing(sheet, paper, plan, sheet.heading(plan.above, MARGIN, y));
         sheet.table();
         y = heads(sheet, paper, plan, slice, y);
         for (const { piece, line } of onPage) y = row(sheet, table, plan, slice, piece, line, y);
@@ -119,15 +122,14 @@ interface Plan {
   readonly heads: HeadsPlan;
   readonly slices: readonly (readonly number[])[];
   readonly pages: readonly (readonly Piece[])[];
-  readonly title: readonly SetText[];
-  readonly notes: readonly SetText[];
+  readonly above: readonly Heading[];
   readonly tagged: boolean;
   /** How large the picture above the lines stands there; undefined where there is none. */
   readonly drawn: { readonly width: number; readonly height: number } | undefined;
 }
 
 async function planned(
-  { table, title, notes, drawn: picture }: Paper,
+  { table, title, subtitle = '', notes, drawn: picture }: Paper,
   shown: ShownLines,
   lines: () => AsyncIterable<ReadLine>,
 ): Promise<Plan> {
@@ -159,14 +161,18 @@ async function planned(
   const headed = heads.own.height + heads.over.reduce((lines, each) => lines + each.height, 0);
   for (const each of [title, ...table.columns.map(({ header }) => header), ...table.heads.flat().map(({ words }) => words)])
     type.given(each, 'bold').forEach(look);
-  for (const each of notes) type.given(each, 'plain').forEach(look);
+  for (const each of [subtitle, ...notes]) type.given(each, 'plain').forEach(look);
   const told =
     lacking.size === 0 ? notes : [...notes, `${lacking.size} letters have no form in the type this is written in, and stand as boxes.`];
-  const titles = type.lines(title, 'bold', TITLE.size, room);
-  const said = told.flatMap((each) => type.lines(each, 'plain', NOTE.size, room));
+  const headings: readonly Heading[] = [
+    { ...TITLE, is: 'title', lines: type.lines(title, 'bold', TITLE.size, room) },
+    { ...SUBTITLE, is: 'subtitle', lines: type.lines(subtitle, 'plain', SUBTITLE.size, room) },
+    { ...NOTE, is: 'note', lines: told.flatMap((each) => type.lines(each, 'plain', NOTE.size, room)) },
+  ];
   const body = height - 2 * MARGIN - FOOT - headed * LINE - PADDING;
   const drawn = sizeOf(picture, room, height);
-  const above = titles.length * TITLE.line + said.length * NOTE.line + 2 * PADDING + (drawn ? drawn.height + PADDING : 0);
+  const written = headings.reduce((sum, { lines: of, line }) => sum + of.length * line, 0);
+  const above = written + 2 * PADDING + (drawn ? drawn.height + PADDING : 0);
   const first = Math.max(1, Math.floor((body - above) / LINE));
   return {
     width,
@@ -181,9 +187,8 @@ async function planned(
       table.heads.map((line) => line.map(spanOf)),
     ),
     pages: pagesOf(measured, { first, others: Math.floor(body / LINE) }),
-    title: titles,
+    above: headings,
     drawn,
-    notes: said,
     tagged: measured.length <= TAGGED_MOST,
   };
 }

@@ -10,6 +10,14 @@ interface Placed {
   readonly right?: number;
 }
 
+/** Lines above the first ones of a table, of one size. */
+export interface Heading {
+  readonly is: 'title' | 'subtitle' | 'note';
+  readonly lines: readonly SetText[];
+  readonly size: number;
+  readonly line: number;
+}
+
 const INK = '#1a1a18';
 const SOFT = '#5f5c55';
 const RULE = '#cfcabd';
@@ -135,29 +143,20 @@ export class Sheet {
     this.rule(x, x + width, y + height - 1.5, 0.4);
   }
 
-  /** Title and notes above the first lines; gives where they end. */
-  heading(
-    title: readonly SetText[],
-    notes: readonly SetText[],
-    x: number,
-    top: number,
-    titled: { readonly size: number; readonly line: number },
-    noted: { readonly size: number; readonly line: number },
-  ): number {
+  /** What stands above the first lines; gives where it ends. */
+  heading(headings: readonly Heading[], x: number, top: number): number {
     let y = top;
-    const write = (kind: string, lines: readonly SetText[], { size, line }: typeof titled, ink: string) => {
+    for (const { is, lines, size, line } of headings) {
       const all = () => {
         for (const each of lines) {
-          this.text(each, x, y, { size }, ink);
+          this.text(each, x, y, { size }, is === 'note' ? SOFT : INK);
           y += line;
         }
       };
-      if (this.root && lines.length > 0) this.root.add(this.doc.struct(kind, {}, all));
+      if (this.root && lines.length > 0) this.root.add(this.doc.struct(is === 'title' ? 'H1' : 'P', {}, all));
       else all();
-    };
-    write('H1', title, titled, INK);
-    write('P', notes, noted, SOFT);
-    return y + noted.line / 2;
+    }
+    return y + (headings.at(-1)?.line ?? 0) / 2;
   }
 
   /** A picture, with what it shows for who does not see it. */

@@ -65,7 +65,7 @@ const escaped = (text: string) =>
   text.replaceAll(UNHELD, '\uFFFD').replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 
 const STYLE = `body{font:14px/1.4 system-ui,sans-serif;color:#1a1a18;background:#fff;margin:2rem}h1{font-size:1.3rem;margin:0 0 .5rem}
-p{margin:.1rem 0;color:#5f5c55}table{border-collapse:collapse;margin-top:1rem;font-variant-numeric:tabular-nums}
+p{margin:.1rem 0;color:#5f5c55}.subtitle{font-size:1.1rem;color:inherit}table{border-collapse:collapse;margin-top:1rem;font-variant-numeric:tabular-nums}
 th,td{padding:.15rem .5rem;text-align:left;vertical-align:top;font-weight:inherit;white-space:pre-line}.n{text-align:right}
 thead th{border-bottom:1px solid;font-weight:600;vertical-align:bottom}tbody tr{border-bottom:1px solid #ddd9cf}
 a{color:inherit}.header,.totals,.further,.grand{font-weight:600}.totals{border-top:1px solid}.grand{border-top:3px double}
@@ -78,7 +78,7 @@ const LINE_CLASS = { header: 'header', row: '', totals: 'totals', 'further total
 const leading = (address: string, text: string) => `<a href="${escaped(address)}" rel="noopener noreferrer">${text}</a>`;
 
 /** One file that needs nothing else, and runs nothing. */
-function html({ table, title, notes, language, drawn }: Paper): Written {
+function html({ table, title, subtitle, notes, language, drawn }: Paper): Written {
   const { columns, heads, worded } = table;
   const attribute = (name: string, value: string) => (value === '' ? '' : ` ${name}="${value}"`);
   const over = heads.map((line) =>
@@ -92,7 +92,7 @@ function html({ table, title, notes, language, drawn }: Paper): Written {
     head: `<!doctype html>
 <html lang="${escaped(language)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escaped(title)}</title><style>${STYLE}</style></head>
 <body><h1>${escaped(title)}</h1>
-${notes.map((each) => `<p>${escaped(each)}</p>`).join('\n')}
+${subtitle === undefined ? '' : `<p class="subtitle">${escaped(subtitle)}</p>\n`}${notes.map((each) => `<p>${escaped(each)}</p>`).join('\n')}
 ${drawn ? `<img src="data:image/jpeg;base64,${drawn.picture}" alt="${escaped(drawn.says)}" width="${drawn.width}" height="${drawn.height}">\n` : ''}<table><thead>${over.map((line) => `<tr>${lead}${line}</tr>`).join('')}<tr>${lead}${head}</tr></thead><tbody>
 `,
     line: (line) => {
@@ -114,7 +114,7 @@ ${drawn ? `<img src="data:image/jpeg;base64,${drawn.picture}" alt="${escaped(dra
 }
 
 /** CommonMark has no tables of its own; this is how its readers take them (GitHub Flavored Markdown, 4.10). */
-function markdown({ table, title, notes }: Paper): Written {
+function markdown({ table, title, subtitle, notes }: Paper): Written {
   const { columns, places, worded } = table;
   const cell = (text: string) =>
     text
@@ -129,7 +129,7 @@ function markdown({ table, title, notes }: Paper): Written {
     cell([...(place === undefined ? [] : [places?.words[place] ?? '']), header].join(': ')),
   );
   return {
-    head: `# ${cell(title)}\n\n${notes.map((each) => `${cell(each)}\n\n`).join('')}${rowOf([...lead, ...headers])}${rowOf([...lead.map(() => '---'), ...columns.map(({ number }) => (number ? '---:' : '---'))])}`,
+    head: `# ${cell(title)}\n\n${subtitle === undefined ? '' : `## ${cell(subtitle)}\n\n`}${notes.map((each) => `${cell(each)}\n\n`).join('')}${rowOf([...lead, ...headers])}${rowOf([...lead.map(() => '---'), ...columns.map(({ number }) => (number ? '---:' : '---'))])}`,
     line: (line) => {
       const strong = (text: string) => (text === '' || lookOf(line, table.layout) === 'row' ? text : `**${text}**`);
       const cells = columns.map((column) => {
@@ -150,7 +150,7 @@ function markdown({ table, title, notes }: Paper): Written {
 }
 
 /** Lines as they are read: what each is, its group, and a value for each column, as it is shown. */
-function xml({ table, title, notes, language }: Paper): Written {
+function xml({ table, title, subtitle, notes, language }: Paper): Written {
   const { columns, places, worded } = table;
   const named = columns.map(({ field, header, place }) => ({
     name: field.name,
@@ -162,7 +162,7 @@ function xml({ table, title, notes, language }: Paper): Written {
     head: `<?xml version="1.0" encoding="UTF-8"?>
 <proof xml:lang="${escaped(language)}">
 <title>${escaped(title)}</title>
-${notes.map((each) => `<note>${escaped(each)}</note>`).join('\n')}
+${subtitle === undefined ? '' : `<subtitle>${escaped(subtitle)}</subtitle>\n`}${notes.map((each) => `<note>${escaped(each)}</note>`).join('\n')}
 <columns>
 ${named.map((each) => `<column field="${escaped(each.name)}"${aside(each)}>${escaped(each.header)}</column>`).join('\n')}
 </columns>
