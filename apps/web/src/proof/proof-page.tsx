@@ -70,8 +70,8 @@ export function ProofPage() {
             <h2 title={title} className="line-clamp-3 shrink-0 font-serif text-title">
               {title}
             </h2>
-            {subtitle !== undefined && <p className="line-clamp-2 shrink-0 font-serif text-base">{subtitle}</p>}
-            {note !== undefined && <p className="line-clamp-3 shrink-0 text-ink-soft">{note}</p>}
+            {subtitle !== undefined && <p className="mt-0.5 line-clamp-2 shrink-0 font-serif text-base">{subtitle}</p>}
+            {note !== undefined && <p className="mt-0.5 line-clamp-3 shrink-0 text-ink-soft">{note}</p>}
             {run.run && isOpen(run.run) && <RunProgress run={run.run} onStop={run.stop} />}
             <RunStopped run={run.run} shown={run.shown} />
             <FailureNotice failure={run.failure} />

@@ -33,7 +33,8 @@ export function joinSchema(
   many: Multiplying,
 ): Schema {
   const per = (row: string, yes: boolean) => (field: Field) => (yes && step.keeps.met ? repeated(field, row) : field);
-  const own = left.schema.fields.map(per(step.role?.row ?? right.grain.row, many.left));
+  // A note that the first side's rows are rightly several is one on what is told of them.
+  const own = left.schema.fields.map(per(step.role?.row ?? right.grain.row, many.left && step.accepted === ''));
   const byId = new Map(partners.map(per(left.grain.row, many.right)).map((each) => [each.id, each]));
   const taken = step.taken.flatMap((id) => byId.get(id) ?? []);
   return { fields: [...own, ...taken, ...partners.flatMap(({ id, forUseOnly }) => (forUseOnly ? (byId.get(id) ?? []) : []))] };
