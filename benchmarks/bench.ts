@@ -28,6 +28,7 @@ import { proofOf } from './proof';
 import { routines } from './routines';
 import { longestTask, longestTaskAcross } from './scrolling';
 import { joinedAndSummed, stackedCriteria } from './summaries';
+import { texts } from './texts';
 
 /** Prints every figure beside a reference measured in the same run, and writes them as JSON. */
 export async function bench(): Promise<number> {
@@ -135,6 +136,7 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
     () => client.quiet(),
   );
   const routed = await routines(client, cluster, demoPassword, folder);
+  const written = await texts(client, cluster, demoPassword, folder);
   const onPaper = await papers(client, folder);
   const proof = await proved(client, folder);
   const across = await crosstab(client, folder);
@@ -239,6 +241,7 @@ async function measure(cluster: Cluster, server: RunningServer, folder: string, 
       rule: '1.3 × SQL by hand',
     },
     ...routed,
+    ...written,
     ...onPaper,
     {
       what: 'proof of 1 M rows in two group levels',
