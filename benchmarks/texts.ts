@@ -12,8 +12,13 @@ import { pair } from './pair';
 
 /** Texts of SQL: checked at a key, described, and with a step over them. */
 
-const from = createRequire(import.meta.url);
-const built = () => from('../packages/core/dist') as typeof Core;
+const built = () => createRequire(import.meta.url)('../packages/core/dist') as typeof Core;
+
+/** The grammar as core is tested with. */
+interface Grammar {
+  loadModule(): Promise<void>;
+  readonly parseSync: Parameters<typeof Core.parseWith>[0];
+}
 
 const TEXT = 'select hive_id, read_at, weight_kg, outside_c, battery_v, sensor, flagged, reading_no from coop.scale_readings';
 const BY_HAND = `select * from (${TEXT}) as text where ${HEAVY}`;
@@ -72,7 +77,7 @@ async function describedByDriver(cluster: Cluster, password: string): Promise<vo
 /** In ms: the middle of many, each of another text. */
 async function checking(): Promise<number> {
   const { checkText, parseWith } = built();
-  const { loadModule, parseSync } = from('libpg-query') as typeof import('libpg-query');
+  const { loadModule, parseSync } = createRequire(join(process.cwd(), 'packages/core/package.json'))('libpg-query') as Grammar;
   await loadModule();
   const parse = parseWith(parseSync);
   const times = Array.from({ length: 80 }, (_each, at) => {
