@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import pg from 'pg';
 import type { Cluster } from '../scripts/setup/cluster';
 import type * as Core from '../packages/core/src';
-import type { Definition, DescribedText, Step } from '../packages/core/src';
+import type { Definition, DescribedText, RawGrammar, Step } from '../packages/core/src';
 import { directHead, psql } from './by-hand';
 import type { Client, Dataset } from './client';
 import { HEAVY } from './criteria';
@@ -17,7 +17,8 @@ const built = () => createRequire(import.meta.url)('../packages/core/dist') as t
 /** The grammar as core is tested with. */
 interface Grammar {
   loadModule(): Promise<void>;
-  readonly parseSync: Parameters<typeof Core.parseWith>[0];
+  readonly parseSync: RawGrammar['parse'];
+  readonly scanSync: RawGrammar['scan'];
 }
 
 const TEXT = 'select hive_id, read_at, weight_kg, outside_c, battery_v, sensor, flagged, reading_no from coop.scale_readings';
@@ -77,9 +78,9 @@ async function describedByDriver(cluster: Cluster, password: string): Promise<vo
 /** In ms: the middle of many, each of another text. */
 async function checking(): Promise<number> {
   const { checkText, parseWith } = built();
-  const { loadModule, parseSync } = createRequire(join(process.cwd(), 'packages/core/package.json'))('libpg-query') as Grammar;
+  const { loadModule, parseSync, scanSync } = createRequire(join(process.cwd(), 'packages/core/package.json'))('libpg-query') as Grammar;
   await loadModule();
-  const parse = parseWith(parseSync);
+  const parse = parseWith({ parse: parseSync, scan: scanSync });
   const times = Array.from({ length: 80 }, (_each, at) => {
     const text = longText(at);
     const began = performance.now();

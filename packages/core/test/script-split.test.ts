@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { loadModule, parseSync } from 'libpg-query';
+import { loadModule, parseSync, scanSync } from 'libpg-query';
 import type { Definition, Relation, ScriptStep } from '../src';
 import {
   addStepAfter,
@@ -27,7 +27,7 @@ import {
 
 /** A script that becomes two in one session, and two that become one. */
 
-const parse = parseWith(parseSync);
+const parse = parseWith({ parse: parseSync, scan: scanSync });
 beforeAll(() => loadModule());
 
 const parameters = [

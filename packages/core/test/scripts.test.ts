@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { loadModule, parseSync } from 'libpg-query';
+import { loadModule, parseSync, scanSync } from 'libpg-query';
 import type { Definition, ScriptStep, SqlStep, TempState } from '../src';
 import {
   applyEdits,
@@ -23,7 +23,7 @@ import {
 
 /** Scripts as far as core knows them: what their statements are made of, what is worth a look, and what changed in a temp table. */
 
-const parse = parseWith(parseSync);
+const parse = parseWith({ parse: parseSync, scan: scanSync });
 beforeAll(() => loadModule());
 
 describe('a table made of a query', () => {

@@ -198,12 +198,12 @@ const compares = (token: TextToken | undefined) =>
 const isCompared = (tokens: readonly TextToken[], first: number, last: number) => tokens.slice(first, last + 1).some(compares);
 
 /**
- * Whether a `between` has a single parameter for both ends: nothing follows, or an `and` that begins another condition,
+ * Whether a `between` has a single parameter for both ends, which a window's frame never has: nothing follows, or an `and` that begins another condition,
  * which compares something up to the next joining word.
  */
 export function takesRange(tokens: readonly TextToken[], between: number): boolean {
   if (tokens[between + 1]?.kind !== 'parameter') return false;
-  if (!isWord(tokens[between + 2], 'and')) return true;
+  if (!isWord(tokens[between + 2], 'and')) return !isWord(tokens[between + 2], 'preceding', 'following');
   for (let at = between + 3; at < tokens.length; at++) {
     const token = tokens[at];
     if (compares(token)) return true;

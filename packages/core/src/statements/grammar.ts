@@ -16,23 +16,71 @@ export interface ParsedStatement {
 export type Parse = (text: string) => ParsedText;
 
 /** What the grammar's library gives, and throws: with where, in code points, unless the text is nested deeper than its stack. */
-interface RawGrammar {
-  (text: string): { readonly stmts?: readonly { readonly stmt?: unknown }[] };
+export interface RawGrammar {
+  parse(text: string): { readonly stmts?: readonly { readonly stmt?: unknown }[] };
+  /** Its tokens, comments among them, by bytes of UTF-8. */
+  scan(text: string): { readonly tokens: readonly { readonly start: number; readonly end: number; readonly tokenName: string }[] };
 }
 
 /** The grammar as a library has it, as one that never throws. */
 export function parseWith(raw: RawGrammar): Parse {
   return (text) => {
     try {
-      const { stmts = [] } = raw(text);
-      return { ok: true, statements: stmts.map(({ stmt }) => ({ tree: stmt as SyntaxTree })) };
+      return parsed(raw, text);
     } catch (error) {
-      const told = (error as { readonly sqlDetails?: { readonly message: string; readonly cursorPosition: number } }).sqlDetails;
-      if (told) return { ok: false, message: told.message, offset: new Offsets(text).ofPoints(Math.max(0, told.cursorPosition)) };
-      return { ok: false, message: error instanceof RangeError ? 'nested too deeply' : String(error), offset: 0 };
+      const without = hasComments(text) ? uncommented(raw, text) : undefined;
+      if (without === undefined) return failed(error, text, text);
+      try {
+        return parsed(raw, without);
+      } catch (again) {
+        return failed(again, text, without);
+      }
     }
   };
 }
+
+function parsed(raw: RawGrammar, text: string): ParsedText {
+  const { stmts = [] } = raw.parse(text);
+  return { ok: true, statements: stmts.map(({ stmt }) => ({ tree: stmt as SyntaxTree })) };
+}
+
+/** What is wrong with a text, by the place it has in the one that was given. */
+function failed(error: unknown, text: string, read: string): ParsedText {
+  const told = (error as { readonly sqlDetails?: { readonly message: string; readonly cursorPosition: number } }).sqlDetails;
+  if (!told) return { ok: false, message: error instanceof RangeError ? 'nested too deeply' : String(error), offset: 0 };
+  const at = new Offsets(read).ofPoints(Math.max(0, told.cursorPosition));
+  const offset =
+    read === text ? at : new Offsets(text).ofBytes(Array.from(read.slice(0, at)).reduce((sum, char) => sum + bytesOf(char), 0));
+  return { ok: false, message: told.message, offset };
+}
+
+const hasComments = (text: string) => /--|\/\*/.test(text);
+
+/**
+ * The text with blanks for comments, every byte else at its place. Where two words are read as one, as `nulls last` is, the
+ * library does not take them with a comment in between, and its source does. What is a comment its own scanner says.
+ */
+function uncommented(raw: RawGrammar, text: string): string | undefined {
+  let comments: readonly { readonly start: number; readonly end: number }[];
+  try {
+    comments = raw.scan(text).tokens.filter(({ tokenName }) => COMMENTS.includes(tokenName));
+  } catch {
+    // It cannot be scanned either.
+    return undefined;
+  }
+  let out = '';
+  let bytes = 0;
+  let next = 0;
+  for (const char of text) {
+    while ((comments[next]?.end ?? Infinity) <= bytes) next++;
+    const length = bytesOf(char);
+    out += bytes >= (comments[next]?.start ?? Infinity) ? ' '.repeat(length) : char;
+    bytes += length;
+  }
+  return out;
+}
+
+const COMMENTS: readonly string[] = ['C_COMMENT', 'SQL_COMMENT'];
 
 /** A node of a kind, with its members. */
 export interface TreeNode {

@@ -23,6 +23,8 @@ export interface ParameterPlace extends Span {
   readonly written: Span;
   /** Its operator is negated: `not in`, `not between`. */
   readonly negated: boolean;
+  /** Nothing around it says of which type it is: `:name is null`. */
+  readonly untold: boolean;
   /** The condition that can be taken away when the parameter is blank, or why none can. */
   readonly condition: Around;
 }
@@ -43,9 +45,9 @@ export function placesIn(all: readonly TextToken[]): readonly ParameterPlace[] {
 
 function placeAt(tokens: readonly TextToken[], index: number, token: TextToken): ParameterPlace {
   const { from, to } = token;
-  const { stands, first, last, negated } = standing(tokens, index);
+  const { stands, first, last, negated, untold = false } = standing(tokens, index);
   const written = { from: tokens[first]?.from ?? from, to: tokens[last]?.to ?? to };
-  return { name: token.text.slice(1), from, to, stands, written, negated, condition: conditionAround(tokens, first, last) };
+  return { name: token.text.slice(1), from, to, stands, written, negated, untold, condition: conditionAround(tokens, first, last) };
 }
 
 interface Standing {
@@ -53,6 +55,7 @@ interface Standing {
   readonly first: number;
   readonly last: number;
   readonly negated: boolean;
+  readonly untold?: boolean;
 }
 
 function standing(tokens: readonly TextToken[], at: number): Standing {
@@ -68,5 +71,5 @@ function standing(tokens: readonly TextToken[], at: number): Standing {
   }
   const blankAsked = isWord(tokens[at + 1], 'is') && (isWord(tokens[at + 2], 'null') || isWord(tokens[at + 3], 'null'));
   const replaced = isMark(tokens[at - 1], '(') && isWord(tokens[at - 2], 'coalesce') && isMark(tokens[at + 1], ',');
-  return { stands: blankAsked || replaced ? 'asked whether blank' : 'one', first: at, last: at, negated: false };
+  return { stands: blankAsked || replaced ? 'asked whether blank' : 'one', first: at, last: at, negated: false, untold: blankAsked };
 }

@@ -167,10 +167,8 @@ export function describable(
     keep(place.written.from);
     const numbered = () => {
       const parameter = byName.get(place.name);
-      places.push({
-        name: place.name,
-        type: place.stands === 'asked whether blank' ? (parameter ? ownType(parameter) : 'text') : undefined,
-      });
+      const type = parameter ? ownType(parameter) : place.untold ? 'text' : undefined;
+      places.push({ name: place.name, type: place.stands === 'asked whether blank' ? type : undefined });
       return `$${places.length}`;
     };
     moved.push({ out: out.length, text: place.written.from });

@@ -1,10 +1,10 @@
-import { loadModule, parseSync } from 'libpg-query';
+import { loadModule, parseSync, scanSync } from 'libpg-query';
 import type { Problem, TextContext } from '../../src';
 import { checkText, date, datetime, decimal, parseWith, text as textType, whole } from '../../src';
 
 /** For each finding, texts that have it and texts that look like it and do not; and what its fix leaves. */
 
-const parse = parseWith(parseSync);
+const parse = parseWith({ parse: parseSync, scan: scanSync });
 beforeAll(() => loadModule());
 
 const column = (name: string, type: TextContext['tables'][number]['columns'][number]['type'], nullable = false) => ({

@@ -1,10 +1,10 @@
 import { expose } from 'comlink';
-import { loadModule, parseSync } from 'libpg-query';
+import { loadModule, parseSync, scanSync } from 'libpg-query';
 import type { Problem, ScriptsAround, TextContext, TextStep } from '@cendra/core';
 import { checkScript, checkText, parseWith } from '@cendra/core';
 
 const loading = loadModule();
-const parse = parseWith(parseSync);
+const parse = parseWith({ parse: parseSync, scan: scanSync });
 
 /** What the grammar says of texts, off the main thread: it is large, and no key waits for it. */
 const reading = {
