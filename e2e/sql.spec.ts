@@ -69,6 +69,33 @@ test('a day that is missing at the edge of a season is found by a sweep, and men
   await expect(found).toContainText('2022-04-01');
 });
 
+test('a condition that is chosen is swept by itself, kept by name and found again', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await pasteSql(page, 'select grade, sum(kilos) as kilos from coop.harvests where\nkilos > :least\ngroup by grade');
+  await expect(page.getByText('It gives 2 fields.')).toBeVisible();
+  await field(page).press('Control+Home');
+  await field(page).press('ArrowDown');
+  await field(page).press('Shift+End');
+  await page.getByRole('button', { name: 'Sweep …' }).click();
+  const swept = page.getByRole('button', { name: 'What is swept: kilos > :least' });
+  await expect(swept).toBeVisible();
+  await page.getByLabel('Values to sweep').fill('5, 40');
+  await page.keyboard.press('Enter');
+  const found = page.getByRole('table', { name: 'What the sweep found' });
+  await expect(found.getByRole('row', { name: /^40/ })).toContainText('40');
+  await expect(found).toContainText('how many holds');
+  await accessible(page);
+  await page.getByLabel('Name to keep the sweep by').fill('the edge');
+  await page.getByLabel('Name to keep the sweep by').press('Enter');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await swept.click();
+  await page.getByRole('option', { name: 'the whole text' }).click();
+  await expect(page.getByRole('list', { name: 'Fields to look at' })).toBeVisible();
+  await page.getByRole('button', { name: 'the edge', exact: true }).click();
+  await expect(swept).toBeVisible();
+  await expect(page.getByRole('list', { name: 'Fields to look at' })).toBeHidden();
+});
+
 test('what writes is refused in its words, and what is wrong is told at its line', async ({ page, signIn }) => {
   await signIn('analyst');
   await pasteSql(page, 'delete from coop.harvests');

@@ -1,5 +1,5 @@
 import type { Edit, Followed, Parameter, PartRows, Swept } from '@cendra/core';
-import { commonTablesIn, countedTable, partOf, statementsIn, tokensOf } from '@cendra/core';
+import { commonTablesIn, countedTable, fieldsNow, partOf, statementsIn, tokensOf } from '@cendra/core';
 import type { DatasetBody, Person, RunBody } from './support/cendra';
 import { Cendra, rowsOf, run } from './support/cendra';
 import { superuser, withSuperuser } from './support/cluster';
@@ -213,6 +213,51 @@ test('a sweep tells a text for each of some values, in one moment, and where a v
   expect(flat[3]).toEqual(['0', null, null, null, null, null]);
 });
 
+test('a part of a text is swept by itself, in all of its columns', async () => {
+  const text = `select grade, sum(kilos) as kilos from coop.harvests where extract(year from picked_on) = :season and kilos > :least group by grade`;
+  const dataset = await datasetOfText(analyst, source, text);
+  const step = sqlOf(dataset);
+  const [statement] = statementsIn(tokensOf(text));
+  const chosen = 'kilos > :least';
+  const part = statement && partOf(text, statement, { from: text.indexOf(chosen), to: text.indexOf(chosen) + chosen.length });
+  if (!part?.ok) throw new Error('it is a part');
+  const told = dataset.definition.parameters.map(({ name, type }) => ({ name, type }));
+  const { columns, met } = await described(analyst, source, part.text, told);
+  const { fields } = fieldsNow([], columns, () => '');
+  const types: Record<string, string[]> = {};
+  for (const { name, sourceType } of met) (types[name] ??= []).push(sourceType);
+  const shown = fields.map(({ name, column, sourceType, type, looseText }) => ({ name, column, sourceType, type, looseText }));
+  const swept = await analyst.post<Swept>('/answers', {
+    dataset: dataset.id,
+    revision: dataset.revision,
+    values: { [parameterOf(dataset, 'season').id]: ['2024'] },
+    question: {
+      kind: 'sweep',
+      step: step.id,
+      parameter: parameterOf(dataset, 'least').id,
+      values: [['5'], ['40']],
+      fields: [],
+      part: { text: part.text, met: types, fields: shown },
+    },
+  });
+  expect(swept.fields.map(({ name }) => name)).toEqual(['left', 'right', 'holds']);
+  const [[rows, least, most] = []] = (await own(
+    'select count(*)::text, min(kilos)::text, max(kilos)::text from coop.harvests',
+  )) as string[][];
+  // The rows a condition is asked of are all of them, whatever it says.
+  expect(swept.lines.map((each) => [each.rows, each.figures[0]?.least, each.figures[0]?.greatest])).toEqual([
+    [rows, least, most],
+    [rows, least, most],
+  ]);
+  expect(swept.lines.map((each) => [Number(each.figures[1]?.least), each.figures[2]?.least, each.figures[2]?.greatest])).toEqual([
+    [5, 'false', 'true'],
+    [40, 'false', 'true'],
+  ]);
+  // Of the condition itself, in how many it holds.
+  const [[holds] = []] = (await own('select count(*)::text from coop.harvests where kilos > 40')) as string[][];
+  expect(swept.lines[1]?.figures[2]?.sum).toBe(holds);
+});
+
 test('a duplicated text stands on parameters and fields of its own', async () => {
   const dataset = await datasetOfText(analyst, source, 'select id from coop.harvests where grade = :g');
   const copy = await analyst.post<DatasetBody>(`/datasets/${dataset.id}/copies`);
@@ -224,10 +269,14 @@ test('a duplicated text stands on parameters and fields of its own', async () =>
 
 test('renaming a parameter rewrites the text, and undoing it restores the text exactly', async () => {
   const text = "select id from coop.harvests where grade = :g -- :g stays here\n and ':g' <> grade and kilos > 1";
-  const dataset = await datasetOfText(analyst, source, text);
-  const { id } = parameterOf(dataset, 'g');
+  const plain = await datasetOfText(analyst, source, text);
+  const { id } = parameterOf(plain, 'g');
+  const sweep = { id: 'kept', name: 'grades', parameter: id, values: 'A, B', fields: [], part: 'grade = :g' };
+  const dataset = await edit(analyst, plain, { kind: 'set step', step: sqlOf(plain).id, property: 'sweeps', from: undefined, to: [sweep] });
   const renamed = await edit(analyst, dataset, { kind: 'rename parameter', parameter: id, from: 'g', to: 'sort_of' });
   expect(sqlOf(renamed).sql.text).toBe(text.replace('= :g', '= :sort_of'));
+  // What is swept is found again by its words.
+  expect(sqlOf(renamed).sweeps?.map((each) => each.part)).toEqual(['grade = :sort_of']);
   const back = await edit(analyst, renamed, { kind: 'rename parameter', parameter: id, from: 'sort_of', to: 'g' });
   expect(sqlOf(back)).toEqual(sqlOf(dataset));
 });

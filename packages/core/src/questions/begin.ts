@@ -67,6 +67,8 @@ export type Question =
       readonly parameter: string;
       readonly values: readonly (readonly string[])[];
       readonly fields: readonly string[];
+      /** A part of its text instead. */
+      readonly part?: DescribedPart;
     }
   /** Parts of a text, each by its first rows. */
   | { readonly kind: 'parts'; readonly step: string; readonly parts: readonly DescribedPart[] }
@@ -148,6 +150,7 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
     parameter: id,
     values: z.array(z.array(value).max(1_000)).min(1).max(SWEPT_MOST),
     fields: z.array(id).max(SWEPT_FIELDS),
+    part: partShape.optional(),
   }),
   z.strictObject({ kind: z.literal('text'), step: id, field: id, identity: identityShape }),
   z.strictObject({ kind: z.literal('follow'), step: id, identity: identityShape }),
@@ -186,7 +189,7 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
     case 'conversions':
       return conversions(context, question.step, question.field);
     case 'sweep':
-      return sweep(context, question.step, question.parameter, question.values, question.fields);
+      return sweep(context, question.step, question.parameter, question.values, question.fields, question.part);
     case 'parts':
       return partRows(context, question.step, question.parts);
     case 'text':

@@ -15,7 +15,7 @@ export type { EveryValue, FoundValue, FoundValues, KnownValues, MissingValue } f
 export type { PartRows } from './parts';
 export type { Swept, SweptField, SweptLine } from './sweep';
 export type { SweptValues } from './swept-values';
-export { sweptValues } from './swept-values';
+export { sweptValues, typedValues } from './swept-values';
 export { SWEPT_FIELDS, SWEPT_MOST } from './sweep';
 export { nearestOf } from './values';
 export { TEXT_SHOWN } from './whole-text';

@@ -3,7 +3,7 @@ import { readIn } from '../fields';
 import { refuse } from '../problem';
 import type { Relation } from '../sql';
 import { statementsIn, tokensOf, writtenWith } from '../statements';
-import type { DescribedPart, Questioning, WireRow } from '../steps';
+import type { CheckedOf, DescribedPart, Questioning, WireRow } from '../steps';
 import { checkedOf, parametersNamed } from '../steps';
 import { checkedStep } from '../trail';
 import type { QuestionContext } from './question';
@@ -28,33 +28,43 @@ export function* partRows(
 ): Questioning<readonly PartRows[]> {
   const sql = checkedOf('sql', checkedStep(trail, step));
   if (!sql) return refuse('step-gone', 'This text is not in the dataset any more.', { step });
-  const { zone } = trail.definition.calendar;
   const answers: PartRows[] = [];
-  for (const { text, met, fields } of parts) {
-    const [statement] = statementsIn(tokensOf(text));
-    if (!statement) return refuse('text-empty', 'There is no statement in this part.', { step });
-    const parameters = parametersNamed({ text, refs: sql.step.sql.refs }, trail.definition.parameters);
-    const columns = fields.map(({ name, sourceType, type, looseText }, at) => ({
-      id: `part ${at}`,
-      name,
-      type: readIn(zone, type),
-      column: name,
-      sourceType,
-      looseText,
-    }));
-    const relation: Relation = {
-      node: 'text',
-      site: { kind: 'source', source: sql.step.source },
-      step,
-      parts: writtenWith(text, statement, parameters, met, binding),
-      given: fields.map(({ name, column, sourceType }) => ({ name, column, sourceType })),
-      columns,
-    };
+  for (const part of parts) {
+    const { relation, columns } = partRelation({ trail, binding }, sql, part);
     const rows = yield { relation, columns, limit: PART_ROWS };
     const told = rows.map((row) => row.map((cell, at) => (columns[at]?.type.kind === 'yesno' ? yesOrNo(cell) : cell)));
     answers.push({ fields: columns.map(({ name, type }) => ({ name, type })), rows: told, cut: rows.length === PART_ROWS });
   }
   return answers;
+}
+
+/** A part of a text as rows. Throws a ProblemError where it is no statement. */
+export function partRelation(
+  { trail, binding }: Pick<QuestionContext, 'trail' | 'binding'>,
+  { step }: Pick<CheckedOf<'sql'>, 'step'>,
+  { text, met, fields }: DescribedPart,
+) {
+  const { zone } = trail.definition.calendar;
+  const [statement] = statementsIn(tokensOf(text));
+  if (!statement) return refuse('text-empty', 'There is no statement in this part.', { step: step.id });
+  const parameters = parametersNamed({ text, refs: step.sql.refs }, trail.definition.parameters);
+  const columns = fields.map(({ name, sourceType, type, looseText }, at) => ({
+    id: `part ${at}`,
+    name,
+    type: readIn(zone, type),
+    column: name,
+    sourceType,
+    looseText,
+  }));
+  const relation: Relation = {
+    node: 'text',
+    site: { kind: 'source', source: step.source },
+    step: step.id,
+    parts: writtenWith(text, statement, parameters, met, binding),
+    given: fields.map(({ name, column, sourceType }) => ({ name, column, sourceType })),
+    columns,
+  };
+  return { relation, columns };
 }
 
 /** Sources have words of their own for yes and no. */

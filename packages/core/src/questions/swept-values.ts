@@ -16,7 +16,7 @@ const NUMBER = /^(-?)(\d+)(?:\.(\d+))?$/;
  */
 export function sweptValues(typed: string, type: ParameterType): SweptValues {
   const text = typed.trim();
-  const stretch = STRETCH.exec(text);
+  const stretch = text.startsWith('"') ? null : STRETCH.exec(text);
   const [, from = '', until = '', by = '1', unit] = stretch ?? [];
   const isDay = type === 'date' || type === 'date-time';
   const items = !stretch ? list(text) : isDay ? days(from, until, Number(by), unit ?? 'day') : numbers(from, until, by);
@@ -26,11 +26,20 @@ export function sweptValues(typed: string, type: ParameterType): SweptValues {
   return { ok: true, values: items.map((each) => [each]) };
 }
 
+/** Items with commas between them; one with a comma, or a quote, in it stands in double quotes (RFC 4180). */
 const list = (text: string) =>
-  text
-    .split(/[,;\n]/)
-    .map((each) => each.trim())
+  [...text.matchAll(/\s*(?:"((?:[^"]|"")*)"\s*|([^,;\n]*))(?:[,;\n]|$)/g)]
+    .map(([, quoted, plain = '']) => quoted?.replaceAll('""', '"') ?? plain.trim())
     .filter((each) => each !== '');
+
+/** Values as they would be typed. */
+export const typedValues = (values: readonly string[]): string =>
+  values
+    .filter((each) => each !== '')
+    .map((each) => (MISREAD.test(each) ? `"${each.replaceAll('"', '""')}"` : each))
+    .join(', ');
+
+const MISREAD = /[",;\n…]|^\s|\s$|\.\.|\s(?:to|until)\s/;
 
 function numbers(from: string, until: string, by: string): readonly string[] | undefined {
   const scale = Math.max(...[from, until, by].map((each) => NUMBER.exec(each)?.[3]?.length ?? 0));

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { idShape as id } from '../ids';
 import type { Parameter } from '../parameters';
 import type { TextStatement, TypesMet } from '../statements';
-import { statementsIn, tablesIn, writtenWith } from '../statements';
+import { renamedIn, statementsIn, tablesIn, tokensOf, writtenWith } from '../statements';
 import { describedRows } from './described-rows';
 import type { StepKind } from './kind';
 import { parameterProblems, textProblems } from './sql-problems';
@@ -50,6 +50,8 @@ export interface KeptSweep {
   /** As they were typed: a list, or from one to another by a step. */
   readonly values: string;
   readonly fields: readonly string[];
+  /** The part of the text that is swept, as it stands in it; left out where all of it is. */
+  readonly part?: string;
 }
 
 /** A part of a text as a statement of its own, as its source described it. */
@@ -85,6 +87,7 @@ const shape: z.ZodType<SqlStep> = z.strictObject({
         parameter: id,
         values: z.string().max(10_000),
         fields: z.array(id).max(6),
+        part: z.string().min(1).max(10_000).optional(),
       }),
     )
     .max(50)
@@ -155,6 +158,13 @@ export const sqlKind: StepKind<SqlStep, CheckedSql> = {
         }
       : {}),
   }),
+  renamed: (step, kind, of, name) => {
+    const now = TEXT.renamed(step, kind, of, name);
+    const ref = kind === 'parameter' ? step.sql.refs.find((each) => each.parameter === of) : undefined;
+    if (!ref || !now.sweeps) return now;
+    const renamed = (part: string) => renamedIn(part, tokensOf(part), ref.name, name);
+    return { ...now, sweeps: now.sweeps.map((each) => (each.part === undefined ? each : { ...each, part: renamed(each.part) })) };
+  },
   withoutValues: ({ letBe: _letBe, sweeps: _sweeps, ...step }) => ({ ...step, sql: { text: '', refs: [] }, met: {} }),
 };
 

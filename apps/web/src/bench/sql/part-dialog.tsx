@@ -72,10 +72,23 @@ export function useParts(
   step: SqlStep,
   texts: readonly string[],
 ): { readonly answers: readonly PartRows[] | undefined; readonly failure: Failure | undefined; readonly waiting: boolean } {
+  const { parts, wrong } = useDescribedParts(bench, step, texts);
+  const question: (Question & { kind: 'parts' }) | undefined =
+    parts && parts.length > 0 ? { kind: 'parts', step: step.id, parts } : undefined;
+  const { answer, failure } = useAnswer(bench, question);
+  return { answers: answer, failure: wrong ?? failure, waiting: texts.length > 0 && answer === undefined };
+}
+
+/** Parts of a text as their source describes them, or why it does not. */
+export function useDescribedParts(
+  { trail }: Bench,
+  step: SqlStep,
+  texts: readonly string[],
+): { readonly parts: readonly DescribedPart[] | undefined; readonly wrong: Failure | undefined } {
   const [describe] = api.useTextsDescribeMutation();
   const [parts, setParts] = useState<readonly DescribedPart[]>();
   const [wrong, setWrong] = useState<Failure>();
-  const { parameters } = bench.trail.definition;
+  const { parameters } = trail.definition;
   useEffect(() => {
     let current = true;
     const told = parameters.map(({ name, type }) => ({ name, type }));
@@ -91,10 +104,7 @@ export function useParts(
       current = false;
     };
   }, [texts, step.source, describe, parameters]);
-  const question: (Question & { kind: 'parts' }) | undefined =
-    parts && parts.length > 0 ? { kind: 'parts', step: step.id, parts } : undefined;
-  const { answer, failure } = useAnswer(bench, question);
-  return { answers: answer, failure: wrong ?? failure, waiting: texts.length > 0 && answer === undefined };
+  return { parts, wrong };
 }
 
 type Described = { readonly problems: Failure['problems'] };

@@ -109,7 +109,14 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
       </div>
       {sweeping && (
         <Suspense fallback={null}>
-          <SweepDialog bench={bench} step={step} onClose={() => setSweeping(false)} />
+          <SweepDialog
+            bench={bench}
+            step={step}
+            text={described.text}
+            statement={only}
+            selection={selection}
+            onClose={() => setSweeping(false)}
+          />
         </Suspense>
       )}
       {part && (
