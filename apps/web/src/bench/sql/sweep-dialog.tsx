@@ -33,7 +33,7 @@ export default function SweepDialog({ bench, step, text, statement, selection, o
   const part = useMemo(() => (of === undefined ? undefined : partIn(text, statement, of, selection)), [text, statement, of, selection]);
   const texts = useMemo(() => (part?.ok ? [part.text] : []), [part]);
   const { parts, wrong } = useDescribedParts(bench, step, texts);
-  const [described] = parts ?? [];
+  const described = parts?.find((each) => each.text === texts[0]);
   const named = new Set(part?.ok ? parametersIn(part.text).map((each) => each.name) : step.sql.refs.map((each) => each.name));
   const parameters = bench.trail.definition.parameters.filter((each) =>
     step.sql.refs.some((ref) => ref.parameter === each.id && named.has(ref.name)),
@@ -42,19 +42,17 @@ export default function SweepDialog({ bench, step, text, statement, selection, o
   const [typed, setTyped] = useState('');
   const [fields, setFields] = useState<readonly string[]>(() => telling(step));
   const [name, setName] = useState('');
-  const [asked, setAsked] = useState<Question & { kind: 'sweep' }>();
-  const { answer, failure, waiting } = useAnswer(bench, asked);
+  const [asked, setAsked] = useState<Omit<Question & { kind: 'sweep' }, 'part'>>();
+  // A part is asked once its source has described it, however soon that was wanted.
+  const question = !asked || of === undefined ? asked : described && { ...asked, fields: [], part: described };
+  const { answer, failure, waiting } = useAnswer(bench, question);
   const parameter = parameters.find((each) => each.id === chosen) ?? parameters[0];
   const read = sweptValues(typed, parameter?.type ?? 'text');
   const offered = useChoices(bench, parameter, setTyped);
   const ready =
-    of === undefined
-      ? !bench.trail.problems.some((each) => each.place.step === step.id && each.severity === 'error')
-      : described !== undefined;
+    of === undefined ? !bench.trail.problems.some((each) => each.place.step === step.id && each.severity === 'error') : part?.ok === true;
   const run = () => {
-    if (!parameter || !read.ok || !ready) return;
-    const swept = { kind: 'sweep', step: step.id, parameter: parameter.id, values: read.values } as const;
-    setAsked(described && of !== undefined ? { ...swept, fields: [], part: described } : { ...swept, fields });
+    if (parameter && read.ok && ready) setAsked({ kind: 'sweep', step: step.id, parameter: parameter.id, values: read.values, fields });
   };
   const setKept = (to: SqlStep['sweeps']) => bench.edit({ kind: 'set step', step: step.id, property: 'sweeps', from: step.sweeps, to });
   const keep = () => {
@@ -163,7 +161,7 @@ export default function SweepDialog({ bench, step, text, statement, selection, o
           </ul>
         )}
         <FailureNotice failure={of === undefined ? failure : (wrong ?? failure)} />
-        {asked && waiting && (
+        {asked && (waiting || !question) && !wrong && (
           <p role="status" className="mt-2 text-ink-soft">
             Running it {asked.values.length} times, in one moment …
           </p>
