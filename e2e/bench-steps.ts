@@ -17,6 +17,14 @@ export async function newDataset(page: Page, table = 'harvests'): Promise<void> 
   await expect(page.getByText('Nothing chosen yet. Below is a sample of the source')).toBeVisible();
 }
 
+/** A dataset of a table of which some fields are taken. */
+export async function newDatasetWith(page: Page, table: string, names: string): Promise<void> {
+  await newDataset(page, table);
+  await page.getByRole('button', { name: 'Paste names' }).click();
+  await page.getByLabel('Names of fields to take').fill(names);
+  await page.getByRole('button', { name: 'Take them' }).click();
+}
+
 /** A dataset of a pasted text, once its fields are known. */
 export async function pastedSql(page: Page, text: string, fields: number): Promise<void> {
   await page.getByRole('button', { name: 'Paste SQL' }).click();

@@ -1,4 +1,4 @@
-import { newDataset, pastedSql, sheetLine, thin } from './bench-steps';
+import { newDataset, newDatasetWith, pastedSql, sheetLine, thin } from './bench-steps';
 import { accessible, expect, inDemo, test } from './support';
 
 const DEMO = 'Yield of 2025 by floral source';
@@ -268,10 +268,7 @@ test('people are told apart by number and shown by name, with what is the same i
 
 test('a field that is not taken yet is offered in the sentence, and is taken by being chosen', async ({ page, signIn }) => {
   await signIn('analyst');
-  await newDataset(page, 'harvests');
-  await page.getByRole('button', { name: 'Paste names' }).click();
-  await page.getByLabel('Names of fields to take').fill('kilos, floral_source');
-  await page.getByRole('button', { name: 'Take them' }).click();
+  await newDatasetWith(page, 'harvests', 'kilos, floral_source');
   await page.getByRole('link', { name: 'Proof' }).click();
   await page.getByRole('button', { name: 'Group by a field' }).click();
   await page.getByRole('button', { name: 'Field of level 1: Floral source' }).click();
@@ -294,10 +291,7 @@ test('a field that is not taken yet is offered in the sentence, and is taken by 
 
 test('an expression is a field of the proof: it is calculated in the dataset, behind everything', async ({ page, signIn }) => {
   await signIn('analyst');
-  await newDataset(page, 'harvests');
-  await page.getByRole('button', { name: 'Paste names' }).click();
-  await page.getByLabel('Names of fields to take').fill('kilos, grade');
-  await page.getByRole('button', { name: 'Take them' }).click();
+  await newDatasetWith(page, 'harvests', 'kilos, grade');
   await page.getByRole('link', { name: 'Proof' }).click();
   await page.getByRole('button', { name: 'Group by a field' }).click();
   const write = async (slot: string, text: string) => {
@@ -332,10 +326,7 @@ test('an expression is a field of the proof: it is calculated in the dataset, be
 
 test('what is marked, compared with, drawn and told at a head may be an expression or a field not taken yet', async ({ page, signIn }) => {
   await signIn('analyst');
-  await newDataset(page, 'harvests');
-  await page.getByRole('button', { name: 'Paste names' }).click();
-  await page.getByLabel('Names of fields to take').fill('kilos, grade');
-  await page.getByRole('button', { name: 'Take them' }).click();
+  await newDatasetWith(page, 'harvests', 'kilos, grade');
   await page.getByRole('link', { name: 'Proof' }).click();
   const choose = async (label: string, choice: string) => {
     await page.getByRole('button', { name: new RegExp(`^${label}: `) }).click();

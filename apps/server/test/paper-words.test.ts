@@ -37,7 +37,9 @@ describe('the sheet About', () => {
     const lines = await about(
       await harvests((definition) => [
         addParameter(definition, leastKilos),
-        writtenCriteria(definition, 'id <= 200 and kilos >= :least'),
+        addParameter({ parameters: [leastKilos] }, secret),
+        addParameter({ parameters: [leastKilos, secret] }, many),
+        writtenCriteria(definition, 'id <= 200 and kilos >= :least and moisture < :secret and (id < 200 or batch in (:many))'),
         {
           kind: 'set proof',
           property: 'totals',
@@ -52,6 +54,9 @@ describe('the sheet About', () => {
       ['', said.note],
     ]);
     expect(lines).toContainEqual([':least', '12.5']);
+    // A private value is kept nowhere, and what it starts as is not what was used.
+    expect(lines).toContainEqual([':secret', 'private']);
+    expect(lines).toContainEqual([':many', '1500 values']);
     expect(lines).toContainEqual(['Finding', 'The sum of id is not allowed: it is a key of type whole number.']);
   });
 
@@ -61,3 +66,10 @@ describe('the sheet About', () => {
 });
 
 const leastKilos = parameter({ name: 'least', startsAs: ['12.5'] });
+const secret = parameter({ name: 'secret', startsAs: ['99'], isPrivate: true });
+const many = parameter({
+  name: 'many',
+  type: 'text',
+  takes: 'several',
+  startsAs: Array.from({ length: 1_500 }, (_each, at) => `batch ${at}`),
+});

@@ -1,5 +1,5 @@
 import type { Edit, Followed, Parameter, PartRows, Swept } from '@cendra/core';
-import { commonTablesIn, countedTable, fieldsNow, partOf, statementsIn, tokensOf } from '@cendra/core';
+import { commonTablesIn, countedTable, describedPart, partOf, statementsIn, tokensOf } from '@cendra/core';
 import type { DatasetBody, Person, RunBody } from './support/cendra';
 import { Cendra, rowsOf, run } from './support/cendra';
 import { superuser, withSuperuser } from './support/cluster';
@@ -222,11 +222,6 @@ test('a part of a text is swept by itself, in all of its columns', async () => {
   const part = statement && partOf(text, statement, { from: text.indexOf(chosen), to: text.indexOf(chosen) + chosen.length });
   if (!part?.ok) throw new Error('it is a part');
   const told = dataset.definition.parameters.map(({ name, type }) => ({ name, type }));
-  const { columns, met } = await described(analyst, source, part.text, told);
-  const { fields } = fieldsNow([], columns, () => '');
-  const types: Record<string, string[]> = {};
-  for (const { name, sourceType } of met) (types[name] ??= []).push(sourceType);
-  const shown = fields.map(({ name, column, sourceType, type, looseText }) => ({ name, column, sourceType, type, looseText }));
   const swept = await analyst.post<Swept>('/answers', {
     dataset: dataset.id,
     revision: dataset.revision,
@@ -237,7 +232,7 @@ test('a part of a text is swept by itself, in all of its columns', async () => {
       parameter: parameterOf(dataset, 'least').id,
       values: [['5'], ['40']],
       fields: [],
-      part: { text: part.text, met: types, fields: shown },
+      part: describedPart(part.text, await described(analyst, source, part.text, told)),
     },
   });
   expect(swept.fields.map(({ name }) => name)).toEqual(['left', 'right', 'holds']);
@@ -289,16 +284,7 @@ test('a part of a text runs alone, with the values in use, in the moment of the 
   const [table] = commonTablesIn(statement);
   const condition = partOf(text, statement, { from: text.indexOf('kilos > 10'), to: text.length });
   const texts = [...(table ? [countedTable(text, statement, table)] : []), ...(condition.ok ? [condition.text] : [])];
-  const parts = await Promise.all(
-    texts.map(async (each) => {
-      const { columns, met } = await described(analyst, source, each);
-      return {
-        text: each,
-        met: Object.fromEntries(met.map(({ name, sourceType }) => [name, [sourceType]])),
-        fields: columns.map(({ column, sourceType, type, looseText }) => ({ name: column, column, sourceType, type, looseText })),
-      };
-    }),
-  );
+  const parts = await Promise.all(texts.map(async (each) => describedPart(each, await described(analyst, source, each))));
   const asking = (more: object[]) =>
     analyst.ask<readonly PartRows[] & { problems?: readonly { code: string }[] }>('POST', '/answers', {
       dataset: dataset.id,

@@ -19,6 +19,7 @@ import type { NewRunDto, RunDto } from './run.dto';
 import type { Run } from './run.entity';
 import type { LiveRun } from './run-records.service';
 import { RunRecordsService } from './run-records.service';
+import { recordedValues } from './recorded-values';
 
 const TIDY_EVERY = 120_000;
 const FORGOTTEN_EVERY = 30_000;
@@ -225,15 +226,10 @@ function readInspection(given: object): Inspection {
   );
 }
 
-const MOST_RECORDED = 1_000;
-
-/** Values kept with the run, a long list as its length; those of parameters marked private are not kept. */
+/** Values kept with the run; those of parameters marked private are not kept. */
 function recorded({ binding, definition }: PreparedRun) {
   const isPrivate = new Set(definition.parameters.flatMap((each) => (each.isPrivate ? [each.id] : [])));
-  const shortened = Object.entries(binding.used).map(
-    ([id, values]) =>
-      [id, values.length > MOST_RECORDED ? [...values.slice(0, MOST_RECORDED), `… ${values.length} values`] : values] as const,
-  );
+  const shortened = Object.entries(binding.used).map(([id, values]) => [id, recordedValues(values)] as const);
   return {
     kept: Object.fromEntries(shortened.filter(([id]) => !isPrivate.has(id))),
     privateValues: Object.fromEntries(shortened.filter(([id]) => isPrivate.has(id))),

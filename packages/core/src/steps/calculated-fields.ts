@@ -57,7 +57,7 @@ export function checkCalculated(
     const problems = [...(written ? named : named.map(asHint)), ...checked.problems, ...ties(checked.expression, grain)];
     const sound = checked.expression !== undefined && !problems.some((each) => each.severity === 'error');
     if (sound && checked.expression) {
-      made.push(calculatedField(field, checked.expression, step.id, [...input.fields, ...made]));
+      made.push(calculatedField(field, checked.expression, step.id, scope.schema.fields));
       context.budget.makes(field.id, checked.expression);
     } else broken.push(written ? brokenField(field) : unwrittenField(field));
     return {

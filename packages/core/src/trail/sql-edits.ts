@@ -3,7 +3,7 @@ import type { Parameter } from '../parameters';
 import { parameterTypeFor } from '../parameters';
 import type { ConvertedText, ParameterPlace, TypesMet } from '../statements';
 import { parametersIn } from '../statements';
-import type { DescribedField, FieldsNow, ScriptStep, SqlStep, TextStepParts } from '../steps';
+import type { DescribedField, DescribedPart, FieldsNow, ScriptStep, SqlStep, TextStepParts } from '../steps';
 import { fieldsNow, scriptStep, sqlText } from '../steps';
 import { applyEdit } from './apply-edits';
 import type { Mint } from './build';
@@ -17,6 +17,16 @@ import { placeAt } from './places';
 export interface DescribedText {
   readonly columns: readonly DescribedField[];
   readonly met: readonly { readonly name: string; readonly sourceType: string; readonly type: FieldType }[];
+}
+
+/** A part of a text with what its source says of it. */
+export function describedPart(text: string, { columns, met }: DescribedText): DescribedPart {
+  const { fields } = fieldsNow([], columns, () => '');
+  return {
+    text,
+    met: metByName(met),
+    fields: fields.map(({ name, column, sourceType, type, looseText }) => ({ name, column, sourceType, type, looseText })),
+  };
 }
 
 /** The edits that take a described text over into its step, and what that does to the step's fields. */

@@ -66,6 +66,8 @@ export async function writePdf(paper: Paper, lines: () => AsyncIterable<ReadLine
     lang: paper.language,
     displayTitle: true,
     pdfVersion: '1.7',
+    // It would keep every text there is; the fonts remember some.
+    fontLayoutCache: false,
     tagged: plan.tagged,
     info: { Title: paper.title, Creator: 'Cendra', Producer: 'Cendra' },
   });

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import type { Font } from 'fontkit';
 import { create } from 'fontkit';
-import { settingFigures } from './figures';
+import { withQuickLayout } from './quick-layout';
 import { unwrapped } from './unwrapped';
 
 /** Letters come from one family, cut into files by script; a text takes each letter from the first file that has it. */
@@ -12,7 +12,7 @@ export type Weight = keyof typeof WEIGHTS;
 
 const files = join(dirname(require.resolve('@fontsource/noto-sans/package.json')), 'files');
 /** Widths and cuts are asked again and again, for values repeat. */
-const KNOWN_MOST = 50_000;
+const KNOWN_MOST = 10_000;
 
 /** Blanks of other widths, some of which the family has not: between digits any of them will do. */
 const SPACE = /[\u2000-\u200A\u202F\u205F\u3000\t]/;
@@ -92,7 +92,7 @@ class Letters {
   }
 
   private font(at: number): Font {
-    return (this.fonts[at] ??= settingFigures(create(unwrapped(readFileSync(join(files, this.names[at] ?? '')))) as Font));
+    return (this.fonts[at] ??= withQuickLayout(create(unwrapped(readFileSync(join(files, this.names[at] ?? '')))) as Font));
   }
 
   private scriptOf(point: number): number {

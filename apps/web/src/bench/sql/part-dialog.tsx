@@ -1,7 +1,7 @@
 import { DialogTitle } from '@headlessui/react';
 import { useEffect, useMemo, useState } from 'react';
 import type { DescribedPart, DescribedText, PartRows, PartText, Question, SqlStep } from '@cendra/core';
-import { fieldsNow } from '@cendra/core';
+import { describedPart } from '@cendra/core';
 import { api } from '../../api';
 import type { Failure } from '../../api/problem';
 import { failureOf } from '../../api/problem';
@@ -97,7 +97,9 @@ export function useDescribedParts(
       const failed = all.map(({ error, data }) => failureOf(error) ?? problemsOf(data as Described | undefined)).find((each) => each);
       setWrong(failed);
       setParts(
-        failed ? undefined : all.flatMap(({ data }, at) => (data ? [described(texts[at] ?? '', data as unknown as DescribedText)] : [])),
+        failed
+          ? undefined
+          : all.flatMap(({ data }, at) => (data ? [describedPart(texts[at] ?? '', data as unknown as DescribedText)] : [])),
       );
     });
     return () => {
@@ -111,14 +113,3 @@ type Described = { readonly problems: Failure['problems'] };
 
 const problemsOf = (data: Described | undefined): Failure | undefined =>
   data && data.problems.length > 0 ? { status: 422, problems: data.problems } : undefined;
-
-function described(text: string, { columns, met }: DescribedText): DescribedPart {
-  const types: Record<string, string[]> = {};
-  for (const { name, sourceType } of met) (types[name] ??= []).push(sourceType);
-  const { fields } = fieldsNow([], columns, () => '');
-  return {
-    text,
-    met: types,
-    fields: fields.map(({ name, column, sourceType, type, looseText }) => ({ name, column, sourceType, type, looseText })),
-  };
-}
