@@ -3,6 +3,7 @@ export * from './expressions';
 export * from './fields';
 export * from './findings';
 export * from './grouping';
+export * from './in-steps';
 export * from './joins';
 export * from './parameters';
 export * from './planning';

@@ -87,7 +87,8 @@ function inputsOf({ trail, values, bench }: Bench, question: Question | undefine
     );
     return JSON.stringify([steps, definition.calendar, valuesUsed(values, definition.parameters), bench.id]);
   }
-  const own = 'clause' in question || ['follow', 'clauses', 'nesting', 'conversions', 'text', 'sweep', 'parts'].includes(question.kind);
+  const own =
+    'clause' in question || ['follow', 'clauses', 'nesting', 'conversions', 'text', 'sweep', 'parts', 'same rows'].includes(question.kind);
   const before = definition.steps.find((each) => each.id === question.step)?.inputs.find((each) => each !== null);
   const steps = subTrail(definition, own ? question.step : (before ?? question.step)).map(({ name: _name, ...step }) => step);
   return JSON.stringify([steps, definition.calendar, valuesUsed(values, definition.parameters), bench.id]);

@@ -1,4 +1,5 @@
 export * from './bind';
+export * from './choices-table';
 export * from './in-words';
 export * from './limits';
 export * from './parameter';

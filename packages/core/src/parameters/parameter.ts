@@ -47,7 +47,24 @@ export const CHOICES_SORTED = ['by label', 'by value', 'most rows first'] as con
 export type Choices =
   | { readonly from: 'typed'; readonly items: readonly Choice[] }
   | ({ readonly from: 'field'; readonly field: string; readonly label: string | null } & Offered)
-  | ({ readonly from: 'dataset'; readonly dataset: string; readonly field: string; readonly label: string | null } & Offered);
+  | ({ readonly from: 'dataset'; readonly dataset: string; readonly field: string; readonly label: string | null } & Offered)
+  /** A table of a source, whatever the steps read: its fields are told by the names of its columns. */
+  | ({ readonly from: 'table'; readonly table: ChoicesTable; readonly field: string; readonly label: string | null } & Offered);
+
+/** A table choices are read from, with the columns that are looked at. */
+export interface ChoicesTable {
+  readonly source: string;
+  readonly schema: string;
+  readonly table: string;
+  readonly columns: readonly ChoicesColumn[];
+}
+
+export interface ChoicesColumn {
+  readonly name: string;
+  readonly sourceType: string;
+  readonly type: FieldType;
+  readonly looseText: boolean;
+}
 
 interface Offered {
   readonly sorted: (typeof CHOICES_SORTED)[number];

@@ -1,6 +1,7 @@
 import { z } from 'zod';
+import { typeShape } from '../fields';
 import { idShape as id } from '../ids';
-import type { Choices, Limits, Parameter } from './parameter';
+import type { Choices, ChoicesTable, Limits, Parameter } from './parameter';
 import { BLANKS, CHOICES_SORTED, PARAMETER_NAME, PARAMETER_TYPES, STARTS_BY, TAKES } from './parameter';
 
 const value = z.string().max(10_000);
@@ -11,10 +12,26 @@ const offered = {
   narrowedBy: z.array(z.strictObject({ parameter: id, field: id })).max(10),
 };
 
+const column = z.string().min(1).max(256);
+const tableShape: z.ZodType<ChoicesTable> = z.strictObject({
+  source: id,
+  schema: column,
+  table: column,
+  columns: z.array(z.strictObject({ name: column, sourceType: z.string().max(300), type: typeShape, looseText: z.boolean() })).max(2_000),
+});
+
 const choicesShape: z.ZodType<Choices> = z.discriminatedUnion('from', [
   z.strictObject({ from: z.literal('typed'), items: z.array(z.strictObject({ value, label: z.string().max(1_000) })).max(5_000) }),
   z.strictObject({ from: z.literal('field'), ...offered }),
   z.strictObject({ from: z.literal('dataset'), dataset: id, ...offered }),
+  z.strictObject({
+    ...offered,
+    from: z.literal('table'),
+    table: tableShape,
+    field: column,
+    label: column.nullable(),
+    narrowedBy: z.array(z.strictObject({ parameter: id, field: column })).max(10),
+  }),
 ]);
 
 const limitsShape = z.strictObject({

@@ -6,7 +6,7 @@ import { fieldById } from '../fields';
 import { relationAfter, relationArriving } from '../planning';
 import { refuse } from '../problem';
 import type { DescribedPart, Questioning } from '../steps';
-import { partShape } from '../steps';
+import { partShape, stepShape } from '../steps';
 import { arrivingAt, checkedStep } from '../trail';
 import { relationAtClause } from './active-clauses';
 import { choices, knownChoices } from './choices';
@@ -25,6 +25,8 @@ import { countThree, nestedKeys } from './summaries';
 import type { EveryValue, FoundValues, KnownValues, ValueOrigin } from './values';
 import type { PartRows } from './parts';
 import { MOST_PARTS, partRows } from './parts';
+import type { SameRows, StepsInstead } from './same-rows';
+import { sameRows } from './same-rows';
 import type { Swept } from './sweep';
 import { sweep, SWEPT_FIELDS, SWEPT_MOST } from './sweep';
 import type { WholeText } from './whole-text';
@@ -72,6 +74,8 @@ export type Question =
     }
   /** Parts of a text, each by its first rows. */
   | { readonly kind: 'parts'; readonly step: string; readonly parts: readonly DescribedPart[] }
+  /** Whether steps in the place of a text give the same rows. */
+  | ({ readonly kind: 'same rows'; readonly step: string } & StepsInstead)
   /** A text of one row, as long as it is given at once. */
   | { readonly kind: 'text'; readonly step: string; readonly field: string; readonly identity: Identity }
   /** What became of a row, from its table to a step. */
@@ -98,6 +102,7 @@ export interface Answers {
   readonly conversions: readonly Conversion[];
   readonly sweep: Swept;
   readonly parts: readonly PartRows[];
+  readonly 'same rows': SameRows;
   readonly text: WholeText;
   readonly follow: Followed;
 }
@@ -152,6 +157,13 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
     fields: z.array(id).max(SWEPT_FIELDS),
     part: partShape.optional(),
   }),
+  z.strictObject({
+    kind: z.literal('same rows'),
+    step: id,
+    steps: z.array(stepShape).min(1).max(200),
+    result: id,
+    fields: z.array(id).max(2_000),
+  }),
   z.strictObject({ kind: z.literal('text'), step: id, field: id, identity: identityShape }),
   z.strictObject({ kind: z.literal('follow'), step: id, identity: identityShape }),
 ]) as z.ZodType<Question>;
@@ -192,6 +204,8 @@ export function beginQuestion(context: QuestionContext, question: Question): Que
       return sweep(context, question.step, question.parameter, question.values, question.fields, question.part);
     case 'parts':
       return partRows(context, question.step, question.parts);
+    case 'same rows':
+      return sameRows(context, question.step, question);
     case 'text':
       return wholeText(context, question.step, question.field, question.identity);
     case 'follow':

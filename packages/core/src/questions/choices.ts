@@ -3,7 +3,7 @@ import { all, commonType, compare, widen } from '../expressions';
 import type { Field } from '../fields';
 import { fieldById, yesno } from '../fields';
 import type { Choices, Narrowing, Parameter } from '../parameters';
-import { parameterType } from '../parameters';
+import { fieldsOfChoices, parameterType } from '../parameters';
 import { relationAfter } from '../planning';
 import { refuse } from '../problem';
 import type { Relation } from '../sql';
@@ -48,7 +48,21 @@ function* bounded<A>(question: Questioning<A>, bound: NonNullable<WantedRows['bo
   return step.value;
 }
 
+/** The rows of a table choices come from, its columns told by their names. */
+function tableOf(context: QuestionContext, parameter: Parameter, { table, field, label, narrowedBy }: Looked & { readonly from: 'table' }) {
+  const fields = fieldsOfChoices(table, context.trail.definition.calendar.zone);
+  const columns = table.columns.map((each, at) => ({ ...each, ...(fields[at] as Field), column: each.name }));
+  const value = fields.find((each) => each.id === field);
+  if (!value) return refuse('choices-gone', 'The column the choices come from is not known any more.', { parameter: parameter.id });
+  const site = { kind: 'source', source: table.source } as const;
+  const rows: Relation = { node: 'table', site, schema: table.schema, table: table.table, columns };
+  const relation = narrowedRows(context, rows, fields, narrowedBy);
+  const shown = label === null ? undefined : fields.find((each) => each.id === label);
+  return { origin: shown ? { relation, value, label: shown } : { relation, value }, bound: context.binding.bound };
+}
+
 function originOf(context: QuestionContext, parameter: Parameter, offered: Looked) {
+  if (offered.from === 'table') return tableOf(context, parameter, offered);
   const { trail, binding } = offered.from === 'dataset' ? otherOf(context, parameter, offered.dataset) : context;
   const step = offered.from === 'dataset' ? resultStep(trail) : trail.steps.find((each) => introduces(each.step, offered.field));
   const schema = step && (checkedStep(trail, step.step.id)?.schema ?? { fields: [] });

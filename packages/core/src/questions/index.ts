@@ -13,6 +13,8 @@ export type { QuestionContext } from './question';
 export type { Counted as CountedThree, Nested } from './summaries';
 export type { EveryValue, FoundValue, FoundValues, KnownValues, MissingValue } from './values';
 export type { PartRows } from './parts';
+export { DIFFERING_SHOWN } from './same-rows';
+export type { DifferingRow, SameRows, StepsInstead } from './same-rows';
 export type { Swept, SweptField, SweptLine } from './sweep';
 export type { SweptValues } from './swept-values';
 export { sweptValues, typedValues } from './swept-values';

@@ -68,4 +68,4 @@ export function partRelation(
 }
 
 /** Sources have words of their own for yes and no. */
-const yesOrNo = (cell: string | null) => (cell === 't' ? 'true' : cell === 'f' ? 'false' : cell);
+export const yesOrNo = (cell: string | null) => (cell === 't' ? 'true' : cell === 'f' ? 'false' : cell);

@@ -131,6 +131,13 @@ export function namesOf(tree: SyntaxTree | undefined): readonly string[] {
   });
 }
 
+/** Conditions joined by `and`. */
+export function conjunctsOf(tree: SyntaxTree | undefined): readonly SyntaxTree[] {
+  const bool = membersOf(tree, 'BoolExpr');
+  if (bool?.boolop === 'AND_EXPR') return listOf(bool.args).flatMap(conjunctsOf);
+  return tree === undefined || tree === null ? [] : [tree];
+}
+
 /** UTF-8 bytes, code points and UTF-16 units of one text: the grammar counts bytes, servers code points, browsers units. */
 export class Offsets {
   private readonly plain: boolean;

@@ -1,4 +1,5 @@
 export * from './as-routine';
+export { closingOf } from './brackets';
 export * from './check-script';
 export * from './check-text';
 export * from './condition-around';
@@ -11,7 +12,7 @@ export type { AskedOfSource, Guarded } from './guard';
 export * from './guard-script';
 export * from './in-place';
 export * from './likeness';
-export { commonTablesIn, countedTable, partOf } from './part';
+export { commonTablesIn, countedTable, headOf, partOf } from './part';
 export type { CommonTable, PartText } from './part';
 export * from './parts';
 export * from './places';

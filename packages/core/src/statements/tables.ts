@@ -28,8 +28,14 @@ export function tablesIn(all: readonly TextToken[]): readonly TableNamed[] {
   const listing = new Set<number>();
   for (let at = 0; at < tokens.length; at++) {
     const token = tokens[at];
+    // Joins stand in parentheses too.
+    const opens =
+      isMark(token, '(') &&
+      listing.has(depth) &&
+      (isWord(tokens[at - 1], 'from', 'join') || isMark(tokens[at - 1], ',') || isMark(tokens[at - 1], '('));
     if (isMark(token, '(')) depth++;
-    else if (isMark(token, ')')) {
+    if (opens) listing.add(depth);
+    if (isMark(token, ')')) {
       listing.delete(depth);
       selecting.delete(depth--);
     } else if (isWord(token, 'select')) {
@@ -38,7 +44,7 @@ export function tablesIn(all: readonly TextToken[]): readonly TableNamed[] {
     } else if (isWord(token, 'join') || (isWord(token, 'from') && selecting.has(depth) && !isWord(tokens[at - 1], 'distinct')))
       listing.add(depth);
     else if (isWord(token, 'where', 'group', 'order', 'having', 'limit', 'union', 'intersect', 'except', 'window')) listing.delete(depth);
-    const begins = isWord(token, 'from', 'join') || isMark(token, ',');
+    const begins = isWord(token, 'from', 'join') || isMark(token, ',') || opens;
     const named = begins && listing.has(depth) ? tableAt(tokens, at + 1) : undefined;
     if (named && !(named.schema === undefined && own.has(named.table))) found.push(named);
   }

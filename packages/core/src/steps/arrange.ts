@@ -84,7 +84,7 @@ export const arrangeKind: StepKind<ArrangeStep, CheckedArrange> = {
       ...(step.distinct ? [`one row per ${listedWords(step.distinct.map(name))}`] : []),
       ...(step.first ? [firstWords(step.first, name)] : []),
       ...(step.sort.length > 0 ? [`by ${listedWords(step.sort.map((each) => keyWords(each, schema)))}`] : []),
-      ...(step.fields ? [`${step.fields.filter((each) => !each.forUseOnly).length} fields`] : []),
+      ...(step.fields ? [fieldCount(step.fields.filter((each) => !each.forUseOnly).length)] : []),
     ];
     return said.length === 0 ? 'arranges nothing yet' : said.join(', ');
   },
@@ -173,3 +173,5 @@ export const arrangeStep = (mint: () => string, input: string): ArrangeStep => (
   distinct: null,
   fields: null,
 });
+
+const fieldCount = (count: number) => `${count} ${count === 1 ? 'field' : 'fields'}`;

@@ -85,7 +85,7 @@ export * from './calculate';
 export { calculatedField, checkCalculated } from './calculated-fields';
 export type { CheckedField, CheckedFields, FieldScope } from './calculated-fields';
 export * from './catalogue';
-export { converted, valueIn } from './common-type';
+export { commonFor, converted, valueIn } from './common-type';
 export * from './criteria';
 export * from './grain';
 export * from './join';

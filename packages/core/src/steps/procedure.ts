@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { idShape as id } from '../ids';
 import type { Field, Schema } from '../fields';
-import { readIn } from '../fields';
+import { readIn, typeShape } from '../fields';
 import type { Parameter } from '../parameters';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
@@ -19,7 +19,6 @@ import type { SqlField } from './sql-fields';
 import { sqlFieldShape } from './sql-fields';
 import type { StepBase } from './step';
 import { NO_INPUT, stepBase } from './step';
-import { typeShape } from './table';
 
 /** What an argument is given: a parameter, a value typed once, its default, or null. */
 export type GivenArgument =

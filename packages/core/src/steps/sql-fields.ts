@@ -1,8 +1,7 @@
 import { z } from 'zod';
 import type { FieldType, Role } from '../fields';
 import { idShape } from '../ids';
-import { recogniseRole } from '../fields';
-import { typeShape } from './table';
+import { recogniseRole, typeShape } from '../fields';
 
 /** A column of a statement's rows, as its source describes it without running it. */
 export interface DescribedField {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { idShape as id } from '../ids';
 import type { Field, FieldType, Role, Schema } from '../fields';
-import { readIn, sameType, TYPE_KINDS, typeWord } from '../fields';
+import { readIn, sameType, typeShape, typeWord } from '../fields';
 import type { Calendar } from '../values';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
@@ -38,19 +38,6 @@ export interface TableStep extends StepBase {
   /** What its rows are called; left out until somebody names them. */
   readonly called?: RowWords;
 }
-
-/** A type as it is stored: where the dataset is, is said once, in its calendar. */
-export const typeShape: z.ZodType<FieldType> = z.union([
-  z.strictObject({
-    kind: z.literal('decimal'),
-    precision: z.int().min(1).max(38),
-    scale: z.int().min(0).max(38),
-    open: z.literal(true).optional(),
-  }) as z.ZodType<FieldType>,
-  z.strictObject({
-    kind: z.enum(TYPE_KINDS.filter((each) => each !== 'decimal') as [Exclude<FieldType['kind'], 'decimal'>]),
-  }) as z.ZodType<FieldType>,
-]);
 
 const identifier = z.string().min(1).max(256);
 

@@ -3,7 +3,7 @@ import { idShape } from '../ids';
 import type { Expression } from '../expressions';
 import { all, compare, failureOf, textLiteral } from '../expressions';
 import type { Field, FieldId, FieldType } from '../fields';
-import { fieldById, text, typeWord } from '../fields';
+import { fieldById, text, typeShape, typeWord } from '../fields';
 import { listedWords } from '../joins';
 import type { Problem } from '../problem';
 import { problem, warning } from '../problem';
@@ -17,7 +17,6 @@ import { commonFor, converted, valueIn } from './common-type';
 import { stillKnown } from './passing-through';
 import type { Arriving, Checked, Rows, StepBase } from './step';
 import { stepBase } from './step';
-import { typeShape } from './table';
 import type { Questioning } from './wanted-rows';
 
 /** A field of a union: which field of each input it is; null where an input has none, and so nulls or a typed value. */

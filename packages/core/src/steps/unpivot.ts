@@ -3,7 +3,7 @@ import { idShape } from '../ids';
 import type { Expression } from '../expressions';
 import { compare, disjunction, either, failureOf, isNull, not, textLiteral, wholeLiteral, yes } from '../expressions';
 import type { Field, FieldId, FieldType } from '../fields';
-import { fieldById, freeName, isNumber, text, typeWord, whole } from '../fields';
+import { fieldById, freeName, isNumber, text, typeShape, typeWord, whole } from '../fields';
 import { listedWords } from '../joins';
 import type { Problem } from '../problem';
 import { problem } from '../problem';
@@ -16,7 +16,6 @@ import { ROWS_FOLLOWED } from './kind';
 import { stillKnown } from './passing-through';
 import type { Arriving, Checked, Rows, StepBase } from './step';
 import { NOTHING_ARRIVES, ONE_INPUT, stepBase } from './step';
-import { typeShape } from './table';
 import type { Questioning } from './wanted-rows';
 
 /** One of the rows that are made of each row: what it is called, and the field of each of the value fields there. */

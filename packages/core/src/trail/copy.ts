@@ -30,7 +30,7 @@ export function withFreshIds(definition: Definition, mint: Mint): Definition {
         parameter: idOf(by.parameter),
         ...(choices.from === 'field' ? { field: idOf(by.field) } : {}),
       }));
-      if (choices.from === 'dataset') return { ...own, choices: { ...choices, narrowedBy } };
+      if (choices.from !== 'field') return { ...own, choices: { ...choices, narrowedBy } };
       const label = choices.label === null ? null : idOf(choices.label);
       return { ...own, choices: { ...choices, field: idOf(choices.field), label, narrowedBy } };
     }),

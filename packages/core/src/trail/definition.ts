@@ -223,12 +223,13 @@ function sharedFieldIds(definition: Definition): readonly Problem[] {
   );
 }
 
-/** Sources the steps read from, with those of the datasets they stand on. */
+/** Sources the steps read from, with those of the datasets they stand on and of tables that choices come from. */
 export function sourcesOf(
-  { steps }: { readonly steps: readonly Step[] },
+  { steps, parameters = [] }: { readonly steps: readonly Step[]; readonly parameters?: readonly Parameter[] },
   ofDataset: (dataset: string) => readonly string[] = () => [],
 ): readonly string[] {
-  return [...new Set(steps.flatMap((step) => kindOf(step).sources(step, ofDataset)))];
+  const offered = parameters.flatMap(({ choices }) => (choices?.from === 'table' ? [choices.table.source] : []));
+  return [...new Set([...steps.flatMap((step) => kindOf(step).sources(step, ofDataset)), ...offered])];
 }
 
 /** The definition's shape without any value typed into it, for those who lack a source. */

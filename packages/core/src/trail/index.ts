@@ -1,5 +1,7 @@
 export * from './apply-edits';
 export * from './arrange-view';
+export { columnsAskedOf, keysAskedOf } from './asked-of-tables';
+export type { TableAround } from './asked-of-tables';
 export * from './asked-with';
 export * from './bind';
 export * from './brief';

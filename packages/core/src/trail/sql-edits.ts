@@ -6,6 +6,8 @@ import { parametersIn } from '../statements';
 import type { DescribedField, DescribedPart, FieldsNow, ScriptStep, SqlStep, TextStepParts } from '../steps';
 import { fieldsNow, scriptStep, sqlText } from '../steps';
 import { applyEdit } from './apply-edits';
+import type { TableAround } from './asked-of-tables';
+import { choicesAskedOf, columnsAskedOf } from './asked-of-tables';
 import type { Mint } from './build';
 import { removeStepEdit, slotsOf } from './build';
 import type { Definition } from './definition';
@@ -17,6 +19,8 @@ import { placeAt } from './places';
 export interface DescribedText {
   readonly columns: readonly DescribedField[];
   readonly met: readonly { readonly name: string; readonly sourceType: string; readonly type: FieldType }[];
+  /** The tables it names and those their keys lead to; new parameters are offered values of them. Left out where none is known. */
+  readonly tables?: readonly TableAround[];
 }
 
 /** A part of a text with what its source says of it. */
@@ -46,7 +50,7 @@ export function takeTextOver(
   described: DescribedText,
   mint: Mint,
 ): TextTakenOver {
-  const fresh = parametersFor(definition.parameters, text, described.met, mint);
+  const fresh = parametersFor(definition.parameters, step.source, text, described, mint);
   const now = fieldsNow(step.fields, described.columns, mint);
   const met = metByName(described.met);
   const ids = new Set(now.fields.map((each) => each.id));
@@ -122,22 +126,26 @@ function adding({ parameters }: Definition, fresh: readonly Parameter[]): readon
  * A parameter for each name that has none: its type from what it meets, several or a range from how it stands, and off
  * when blank where that takes a condition away.
  */
-function parametersFor(parameters: readonly Parameter[], text: string, met: DescribedText['met'], mint: Mint): readonly Parameter[] {
+function parametersFor(
+  parameters: readonly Parameter[],
+  source: string,
+  text: string,
+  { met, tables = [] }: Pick<DescribedText, 'met' | 'tables'>,
+  mint: Mint,
+): readonly Parameter[] {
   const taken = new Set(parameters.map((each) => each.name));
   const places = parametersIn(text).filter((each) => !taken.has(each.name));
-  return [...new Set(places.map((each) => each.name))].map((name) => {
+  const asked = columnsAskedOf(text, tables);
+  return [...new Set(places.map((each) => each.name))].reduce<readonly Parameter[]>((made, name) => {
     const own = places.filter((each) => each.name === name);
     const meets = met.find((each) => each.name === name)?.type;
-    return {
-      id: mint(),
-      name,
-      type: meets ? parameterTypeFor(meets) : 'text',
-      takes: takesOf(own),
-      leftBlank: blankOf(own),
-      startsAs: [],
-      hint: '',
-    };
-  });
+    const takes = takesOf(own);
+    const known = [...parameters, ...made];
+    const choices =
+      takes === 'range' ? undefined : choicesAskedOf(asked, name, source, tables, (each) => known.find((other) => other.name === each)?.id);
+    const type = meets ? parameterTypeFor(meets) : 'text';
+    return [...made, { id: mint(), name, type, takes, leftBlank: blankOf(own), startsAs: [], hint: '', ...(choices ? { choices } : {}) }];
+  }, []);
 }
 
 function takesOf(places: readonly ParameterPlace[]): Parameter['takes'] {

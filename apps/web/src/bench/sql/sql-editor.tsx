@@ -24,6 +24,7 @@ import { useRead } from './use-read';
 const SqlField = lazy(() => import('./sql-field'));
 const PartDialog = lazy(() => import('./part-dialog'));
 const SweepDialog = lazy(() => import('./sweep-dialog'));
+const StepsDialog = lazy(() => import('./steps-dialog'));
 
 const NOTHING_READ: readonly Problem[] = [];
 
@@ -42,6 +43,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
   const source = sources.find((each) => each.id === step.source);
   const exchange = useRef<(change: Span & { readonly instead: string }) => void>(undefined);
   const [sweeping, setSweeping] = useState(false);
+  const [inSteps, setInSteps] = useState(false);
   const [selection, setSelection] = useState<Span>({ from: 0, to: 0 });
   const [part, setPart] = useState<{ readonly chosen: string; readonly part: PartText }>();
   const broken = read.some((each) => each.severity === 'error');
@@ -99,6 +101,15 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
             <Button small onClick={() => setSweeping(true)} disabled={step.fields.length === 0 || step.sql.refs.length === 0}>
               Sweep …
             </Button>
+            <Button
+              small
+              onClick={() => setInSteps(true)}
+              disabled={
+                checked.blocked || broken || described.asking || described.pending !== undefined || described.text !== step.sql.text
+              }
+            >
+              Say it in steps …
+            </Button>
             <Button small onClick={format} disabled={described.text.trim() === ''}>
               Format
             </Button>
@@ -117,6 +128,11 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
             selection={selection}
             onClose={() => setSweeping(false)}
           />
+        </Suspense>
+      )}
+      {inSteps && (
+        <Suspense fallback={null}>
+          <StepsDialog bench={bench} step={step} known={known} onClose={() => setInSteps(false)} />
         </Suspense>
       )}
       {part && (

@@ -4,8 +4,10 @@ import { convertEdits, statementsIn, takeTextOver, takingOver, textEdit, tokensO
 import { api } from '../../api';
 import type { Failure } from '../../api/problem';
 import { failureOf } from '../../api/problem';
+import { useAppDispatch } from '../../app/store';
 import { mint } from '../mint';
 import type { Bench } from '../use-bench';
+import { tablesAround } from './tables-around';
 
 /** How long typing has to rest before the text is kept and its source asked about it. */
 const REST_MS = 450;
@@ -58,6 +60,7 @@ export function useDescribed(bench: Bench, step: TextStep, before?: readonly str
   /** The answer whose columns were taken over. */
   const [taken, setTaken] = useState<Answer>();
   const [typedHere, setTypedHere] = useState(false);
+  const dispatch = useAppDispatch();
   const [describe, { isLoading, error, reset }] = api.useTextsDescribeMutation();
   const latest = useRef({ bench, step });
   useEffect(() => {
@@ -89,16 +92,19 @@ export function useDescribed(bench: Bench, step: TextStep, before?: readonly str
       if (statements.length === 0 || (of.kind === 'sql' && statements.length > 1)) return;
       const parameters = now.trail.definition.parameters.map(({ name, type }) => ({ name, type }));
       const script = of.kind === 'script' ? { script: true, before: [...(before ?? [])] } : {};
-      void describe({ id: of.source, describeTextDto: { text, parameters, ...script } }).then(({ data }) => {
-        if (!current || !data) return;
-        setAnswer({ text, described: data as unknown as DescribedText, problems: data.problems });
-      });
+      const around = of.kind === 'sql' ? tablesAround(dispatch, of.source, text, parameters) : Promise.resolve([]);
+      void Promise.all([describe({ id: of.source, describeTextDto: { text, parameters, ...script } }), around]).then(
+        ([{ data }, tables]) => {
+          if (!current || !data) return;
+          setAnswer({ text, described: { ...(data as unknown as DescribedText), tables }, problems: data.problems });
+        },
+      );
     }, REST_MS);
     return () => {
       current = false;
       clearTimeout(timer);
     };
-  }, [text, step.source, before, describe, keep]);
+  }, [text, step.source, before, describe, keep, dispatch]);
 
   // The last word is kept also when the editor is left before typing has rested.
   const typed = useRef(text);

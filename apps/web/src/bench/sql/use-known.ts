@@ -7,8 +7,8 @@ import { useAppDispatch } from '../../app/store';
 import type { Known } from './completion';
 
 /** So many tables are offered, and so many of those in a text are asked about. */
-const MOST_TABLES = 1_000;
-const MOST_DESCRIBED = 40;
+export const MOST_TABLES = 1_000;
+export const MOST_DESCRIBED = 40;
 
 /** What is known of a source while a text is written: its tables, and the columns of those the text names. */
 export function useKnown(parameters: readonly Parameter[], source: string, text: string): Known & { readonly away: boolean } {
@@ -37,6 +37,7 @@ export function useKnown(parameters: readonly Parameter[], source: string, text:
   return useMemo(() => ({ tables, described, parameters, away: listed.isError }), [tables, described, parameters, listed.isError]);
 }
 
-function addressOf({ schema, table }: TableNamed, tables: Known['tables']) {
+/** The table of the source a name in a text means; none where it has no such. */
+export function addressOf({ schema, table }: TableNamed, tables: Known['tables']) {
   return tables.find((each) => each.name === table && (schema === undefined || each.schema === schema)) ?? [];
 }

@@ -1,11 +1,11 @@
 import type { Problem } from '../../problem';
 import type { SyntaxTree } from '../grammar';
-import { listOf, membersOf, namesOf, nodeOf } from '../grammar';
+import { conjunctsOf, listOf, membersOf, namesOf, nodeOf } from '../grammar';
 import { isMark, isWord } from '../tokens';
 import type { LookedAt } from './looked-at';
 import { finding } from './looked-at';
 import type { Select } from './selects';
-import { columnMeant, columnNames, conjunctsOf, constantOf, nodesHere, readUnder } from './selects';
+import { columnMeant, columnNames, constantOf, nodesHere, readUnder } from './selects';
 
 /** Findings about which rows and columns a select gives. */
 export function findingsOfRows(looked: LookedAt, select: Select): readonly Problem[] {

@@ -99,13 +99,6 @@ export function readUnder(tree: SyntaxTree | undefined, select: Pick<Select, 'fr
   return qualifier === undefined ? columnMeant(tree, select)?.read : select.from.find((each) => each.alias === qualifier);
 }
 
-/** Conditions joined by `and`. */
-export function conjunctsOf(tree: SyntaxTree | undefined): readonly SyntaxTree[] {
-  const bool = membersOf(tree, 'BoolExpr');
-  if (bool?.boolop === 'AND_EXPR') return listOf(bool.args).flatMap(conjunctsOf);
-  return tree === undefined || tree === null ? [] : [tree];
-}
-
 /** Nodes of an expression, not those of selects within it, which have names of their own. */
 export function* nodesHere(root: SyntaxTree | undefined): Generator<TreeNode & { readonly tree: SyntaxTree }> {
   const waiting: SyntaxTree[] = [root ?? null];
