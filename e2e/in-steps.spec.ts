@@ -1,27 +1,20 @@
 import type { Page } from '@playwright/test';
-import { stamp, trail } from './bench-steps';
+import { pastedSql, stamp, trail } from './bench-steps';
 import { accessible, expect, inDemo, test } from './support';
 
 const field = (page: Page) => page.getByRole('textbox', { name: 'SQL text' });
 const dialog = (page: Page) => page.getByRole('dialog', { name: 'Say it in steps' });
 
-async function pasteSql(page: Page, text: string): Promise<void> {
-  await page.getByRole('link', { name: 'Datasets' }).click();
-  await page.getByRole('button', { name: 'Paste SQL' }).click();
-  await field(page).fill(text);
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(page.getByText(/It gives \d+ fields?\./)).toBeVisible();
-}
-
 test('a text becomes steps that give the same rows, and comes back by undo', async ({ page, signIn }) => {
   await signIn('analyst');
-  await pasteSql(
+  await pastedSql(
     page,
     `select a.name, count(*) as harvests, sum(h.kilos) as kilos
 from coop.harvests h join coop.apiaries a on a.code = h.apiary_code
 where h.kilos >= 5 and h.grade in ('A', 'B')
 group by a.name having count(*) > 10
 order by kilos desc, a.name`,
+    3,
   );
   await page.getByRole('button', { name: 'Say it in steps …' }).click();
   const steps = dialog(page).getByRole('list', { name: 'The steps' });
@@ -50,9 +43,10 @@ order by kilos desc, a.name`,
 
 test('what has no step stays SQL and says why; a text without any is left as it is', async ({ page, signIn }) => {
   await signIn('analyst');
-  await pasteSql(
+  await pastedSql(
     page,
     "select h.id, regexp_replace(h.batch, '[0-9]', '#', 'g') as mark, h.kilos from coop.harvests h where h.kilos > 20 order by h.id",
+    3,
   );
   await page.getByRole('button', { name: 'Say it in steps …' }).click();
   const stays = dialog(page).getByRole('list', { name: 'Stays SQL, in a step of its own' });
