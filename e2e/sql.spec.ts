@@ -247,3 +247,25 @@ test('a whole trail is taken away as SQL, and gives the same rows where it is pa
   await pasteSql(page, text);
   await expect(stamp(page)).toContainText(`of ${thin(12_430)} rows`);
 });
+
+test('a new parameter is offered the table its key leads to, and any other table of the source', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await pasteSql(page, 'select a.code, a.name from coop.apiaries a where a.district_code = :district');
+  await expect(page.getByText('It gives 2 fields.')).toBeVisible();
+  const [district] = await inDemo<{ name: string; n: string }>(
+    'select d.name, count(*) n from coop.districts d join coop.apiaries a on a.district_code = d.code group by d.code, d.name order by d.code limit 1',
+  );
+  await page
+    .getByRole('region', { name: 'Sentence' })
+    .getByRole('button', { name: /^district/ })
+    .click();
+  await page.getByLabel('district', { exact: true }).fill(district?.name ?? '');
+  await page.getByRole('option').filter({ hasText: district?.name }).filter({ hasNotText: 'as typed' }).click();
+  await expect(stamp(page)).toContainText(`all ${district?.n} rows`);
+  await page.getByRole('button', { name: 'Parameters', exact: true }).click();
+  const drawer = page.getByRole('complementary', { name: 'Parameters' });
+  await drawer.getByRole('button', { name: 'Table the choices come from: coop.districts' }).click();
+  await page.getByRole('option', { name: 'coop.members', exact: true }).click();
+  await expect(drawer.getByRole('button', { name: 'Table the choices come from: coop.members' })).toBeVisible();
+  await accessible(page);
+});
