@@ -37,6 +37,8 @@ export const test = base.extend<{ signIn: (role: 'steward' | 'analyst') => Promi
     async ({}, use) => {
       const name = `cendra_${randomBytes(5).toString('hex')}`;
       const server: RunningServer = await startServer({
+        // What is slow only because the tests' machine is has to be done all the same.
+        limits: { planningTime: 60_000, connectTime: 30_000, engineSilence: 60_000 },
         cluster,
         ...(await startedOnce(cluster, process.env.CENDRA_TEST_FOLDER ?? '', name)),
         demoPassword: demo.password,

@@ -44,6 +44,7 @@ const DEFAULTS = {
   instanceMemory: limit(500_000_000, 'bytes', 'memory of one instance of the combine engine: of a run, of pages, of downloads'),
   engineLookTime: limit(60_000, 'ms', 'time of one page, search or profile in the combine engine'),
   engineWorkTime: limit(1_800_000, 'ms', 'time of one piece of work in the combine engine: landing, combining, sorting, writing a file'),
+  engineSilence: limit(15_000, 'ms', 'time the combine engine may not answer at all; then it is started again'),
   engineSpill: limit(20_000_000_000, 'bytes', 'disk the combine engine may spill to'),
   filesAtOnce: limit(4, 'runs', 'downloads prepared at once'),
   paperLines: limit(100_000, 'rows', 'lines of a proof as a paper: PDF, HTML, XML or Markdown'),

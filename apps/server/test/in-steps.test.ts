@@ -82,6 +82,21 @@ test.each([
   expect(await same(text)).toMatchObject({ kind: 'said', outcome: SAME });
 });
 
+test('a text that asks itself whether a parameter is blank: filled and blank, its steps give the same rows', async () => {
+  const text = `select id from ${H} where (:flower is null or h.floral_source = :flower) and h.kilos > :least`;
+  const dataset = await datasetOfText(server.analyst, server.source, text);
+  const [flower, least] = ['flower', 'least'].map((name) => dataset.definition.parameters.find((each) => each.name === name)?.id ?? '');
+  const said = await saidInSteps(server.analyst, server.source, dataset);
+  expect(said).toMatchObject({ kind: 'said', off: [flower], stays: [] });
+  if (said.kind !== 'said') return;
+  for (const values of [{ [flower ?? '']: ['lime'], [least ?? '']: ['5'] }, { [least ?? '']: ['5'] }, {}]) {
+    const { rows, differing } = await heldAgainst(server.analyst, dataset, said, values);
+    expect([rows.text === rows.steps, differing.rows]).toEqual([true, []]);
+  }
+  const now = await edit(server.analyst, dataset, ...saidInstead(dataset.definition, sqlOf(dataset), said));
+  expect(now.definition.parameters.find((each) => each.id === flower)?.leftBlank).toBe('condition is off');
+});
+
 test('a difference is shown: what a source’s own order takes for the first rows', async () => {
   const dataset = await datasetOfText(
     server.analyst,
@@ -121,7 +136,14 @@ test('steps that read another source, or are none, are refused', async () => {
       dataset: dataset.id,
       revision: dataset.revision,
       values: {},
-      question: { kind: 'same rows', step: sqlOf(dataset).id, result: said.result, fields: said.fields.map(({ id }) => id), ...question },
+      question: {
+        kind: 'same rows',
+        step: sqlOf(dataset).id,
+        result: said.result,
+        fields: said.fields.map(({ id }) => id),
+        off: [],
+        ...question,
+      },
     });
   const elsewhere = said.steps.map((each) => (each.kind === 'table' ? { ...each, source: '00000000-0000-4000-8000-000000000000' } : each));
   expect((await ask({ steps: elsewhere })).body).toMatchObject({ type: 'step-elsewhere' });

@@ -9,9 +9,9 @@ import { ENGINE_VERSION } from './messages';
 
 /** Instances of runs that fit in the memory besides those of pages and downloads. */
 const INSTANCES = new Map([['instance', Math.max(1, Math.floor(LIMITS.engineMemory.value / LIMITS.instanceMemory.value) - 2)]]);
-/** One that is at work is asked so often whether it still hears, and has so long to say so, in ms. */
+/** One that is at work is asked so often whether it still hears, in ms; one that has just begun may take so long to start. */
 const PULSE_EVERY = 3_000;
-const HEARS_WITHIN = 5_000;
+const STARTS_WITHIN = 60_000;
 /** What somebody waits for in front of a screen, and what may take as long as a statement of a source. */
 const LOOKS: readonly EngineWork['work'][] = ['open', 'close', 'memory', 'page', 'cell', 'find', 'profile', 'extent'];
 const usualTime = (work: EngineWork['work']) => (LOOKS.includes(work) ? LIMITS.engineLookTime : LIMITS.engineWorkTime).value;
@@ -28,6 +28,8 @@ interface Waiting {
  */
 export class Engine {
   private child: ChildProcess | undefined;
+  /** It has started, and can be asked. */
+  private ready = false;
   private readonly waiting = new Map<number, Waiting>();
   private next = 1;
   /** Runs' instances open now: all of them together, with those of pages and downloads, stay within one cap. */
@@ -134,7 +136,7 @@ export class Engine {
     }
     if (this.feeling) return;
     const id = this.next++;
-    const silent = setTimeout(() => child.kill('SIGKILL'), HEARS_WITHIN);
+    const silent = setTimeout(() => child.kill('SIGKILL'), this.ready ? LIMITS.engineSilence.value : STARTS_WITHIN);
     const heard = () => {
       clearTimeout(silent);
       this.feeling = false;
@@ -161,6 +163,7 @@ export class Engine {
       execArgv: [],
     });
     this.child = child;
+    this.ready = false;
     child.on('message', (reply: EngineReply) => this.receive(child, reply));
     child.on('error', () => this.ended(child));
     child.on('exit', () => this.ended(child));
@@ -180,6 +183,7 @@ export class Engine {
   private receive(child: ChildProcess, reply: EngineReply): void {
     if ('ready' in reply) {
       if (reply.ready !== ENGINE_VERSION) child.kill('SIGKILL');
+      this.ready = this.child === child;
       return;
     }
     const waiting = this.waiting.get(reply.id);

@@ -185,7 +185,7 @@ describe('a running Cendra', () => {
   let cendra: Cendra;
   let analyst: Person;
   beforeAll(async () => {
-    cendra = await Cendra.start();
+    cendra = await Cendra.start({ limits: { engineSilence: 6_000 } });
     analyst = await cendra.signIn('analyst');
   });
   afterAll(() => cendra.stop());

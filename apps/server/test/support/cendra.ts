@@ -131,7 +131,7 @@ export class Cendra {
       logLevel: 'error',
       ...begun,
       // What is slow only because the tests' machine is has to be done all the same.
-      limits: { planningTime: 60_000, ...limits },
+      limits: { planningTime: 60_000, connectTime: 30_000, engineSilence: 60_000, ...limits },
       ...(through === undefined ? {} : { database: begun.database.replace(`:${cluster.port}/`, `:${through}/`) }),
       ...options,
     };

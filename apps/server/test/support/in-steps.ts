@@ -21,7 +21,7 @@ export async function saidInSteps(person: Person, source: string, dataset: Datas
   for (;;) {
     let minted = 0;
     const prefix = unique('said');
-    const said = sayText({ step, parameters, calendar, tables, described: asked }, parse, () => `${prefix}-${minted++}`);
+    const said = sayText({ step, parameters, calendar, tables, described: asked, usedElsewhere: [] }, parse, () => `${prefix}-${minted++}`);
     if (said.kind !== 'asks') return said;
     const answer = await described(
       person,
@@ -47,6 +47,7 @@ export async function heldAgainst(
     steps: said.steps,
     result: said.result,
     fields: said.fields.map(({ id }) => id),
+    off: said.off,
   };
   return person.post<SameRows>('/answers', { dataset: dataset.id, revision: dataset.revision, values, question });
 }

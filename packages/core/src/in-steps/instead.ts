@@ -29,7 +29,10 @@ export function saidInstead(definition: Definition, text: SqlStep, said: SaidTex
   const at = definition.steps.findIndex((each) => each.id === text.id);
   const steps = [...definition.steps.slice(0, at), ...own, ...definition.steps.slice(at + 1).map(others)];
   const sheet = renamed.reduce((now, { id, from }) => namedAs(now, id, from), definition.sheet);
-  return editsBetween(definition, { ...definition, steps, sheet });
+  const parameters = definition.parameters.map((each) =>
+    said.off.includes(each.id) ? { ...each, leftBlank: 'condition is off' as const } : each,
+  );
+  return editsBetween(definition, { ...definition, steps, sheet, parameters });
 }
 
 /** A field handed over under a name, unless it has one already. */

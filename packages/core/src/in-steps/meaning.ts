@@ -18,12 +18,23 @@ export interface Meaning {
   column(names: readonly string[], location: SyntaxTree | undefined): Field;
   /** The field that stands for a part as a whole, as a key or a figure does behind a summary. */
   instead?(tree: SyntaxTree): Field | undefined;
-  /** The parameter at a place of the tree, and whether the text asks there whether it is blank. */
-  parameter(location: SyntaxTree | undefined): { readonly parameter: Parameter; readonly asked: boolean };
+  /** The parameter at a place of the tree. */
+  parameter(location: SyntaxTree | undefined): ParameterMet;
+  /** Has a parameter, left blank, switch its condition off in steps; false where something else relies on what it is now. */
+  switchesOff(parameter: Parameter): boolean;
   /** Windows by the names the text gives them. */
   readonly windows: ReadonlyMap<string, TreeNode['of']>;
   /** Whether a blank parameter switches off the condition it stands in, as in criteria; else it is null. */
   readonly switches: boolean;
+}
+
+/** A parameter where it stands in a text. */
+export interface ParameterMet {
+  readonly parameter: Parameter;
+  /** The text asks somewhere whether it is blank: then it is null at all its places, whatever it says of itself. */
+  readonly asked: boolean;
+  /** In how many places of the text it stands. */
+  readonly places: number;
 }
 
 /** A field by its name, as long as the name means it. */

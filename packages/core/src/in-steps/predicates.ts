@@ -26,26 +26,42 @@ function saidJoined(of: Members, meaning: Meaning): Said {
   if (of.boolop === 'NOT_EXPR') return { text: `not ${within(HOLDS.not, say(args[0], meaning))}`, holds: HOLDS.not };
   const or = of.boolop === 'OR_EXPR';
   const holds = or ? HOLDS.or : HOLDS.and;
-  const asked = or ? askedWhetherBlank(args, meaning) : undefined;
-  if (asked !== undefined) return say(asked, meaning);
+  const asked = or && meaning.switches ? askedWhetherBlank(args, meaning) : undefined;
+  if (asked) return say(asked.condition, asked.meaning);
   return { text: args.map((each) => within(holds, say(each, meaning))).join(or ? ' or ' : ' and '), holds };
 }
 
 /**
  * `:x is null or … = :x`: the text says itself what a condition with a parameter is when that is blank, which is what the
- * parameter says in a dataset. Gives the condition.
+ * parameter says in a dataset. Gives the condition, in which it switches off; undefined where it stands anywhere else too.
  */
-function askedWhetherBlank(args: readonly SyntaxTree[], meaning: Meaning): SyntaxTree | undefined {
+function askedWhetherBlank(
+  args: readonly SyntaxTree[],
+  meaning: Meaning,
+): { readonly condition: SyntaxTree; readonly meaning: Meaning } | undefined {
   const [first, second] = args;
-  if (args.length !== 2 || first === undefined || second === undefined || !meaning.switches) return undefined;
+  if (args.length !== 2 || first === undefined || second === undefined) return undefined;
   const named = (tree: SyntaxTree) => {
     const test = membersOf(tree, 'NullTest');
     const asked = test?.nulltesttype === 'IS_NULL' ? membersOf(withoutCast(test.arg), 'ParamRef') : undefined;
-    return asked && meaning.parameter(asked.location).parameter;
+    return asked && meaning.parameter(asked.location);
   };
-  const [parameter, condition] = named(first) ? [named(first), second] : [named(second), first];
-  if (!parameter || parameter.leftBlank === 'matches empty') return undefined;
-  return parametersOf(condition, meaning).includes(parameter.id) ? condition : undefined;
+  const [met, condition] = named(first) ? [named(first), second] : [named(second), first];
+  if (!met) return undefined;
+  const { parameter, places } = met;
+  const standing = parametersOf(condition, meaning).filter((each) => each === parameter.id).length;
+  if (standing === 0 || standing !== places - 1 || !meaning.switchesOff(parameter)) return undefined;
+  const off = { ...parameter, leftBlank: parameter.leftBlank === 'must be filled' ? parameter.leftBlank : ('condition is off' as const) };
+  return {
+    condition,
+    meaning: {
+      ...meaning,
+      parameter: (location) => {
+        const found = meaning.parameter(location);
+        return found.parameter.id === parameter.id ? { ...found, parameter: off, asked: false } : found;
+      },
+    },
+  };
 }
 
 const withoutCast = (tree: SyntaxTree | undefined) => membersOf(tree, 'TypeCast')?.arg ?? tree;
@@ -119,11 +135,12 @@ function saidAmong(of: SyntaxTree, values: readonly SyntaxTree[], negated: boole
   const type = typeOf(value, meaning);
   const [only] = values;
   const reference = values.length === 1 ? membersOf(only, 'ParamRef') : undefined;
-  const parameter = reference && meaning.parameter(reference.location).parameter;
+  const met = reference && meaning.parameter(reference.location);
+  const parameter = met?.parameter;
   const word = negated ? 'not in' : 'in';
   if (parameter?.takes === 'several') {
-    if (meaning.switches && parameter.leftBlank === 'matches empty')
-      unsaid(`Left blank, :${parameter.name} is null in the text, and asks for null in steps.`, reference?.location);
+    if (meaning.switches && parameter.leftBlank !== 'must be filled' && (met?.asked || parameter.leftBlank === 'matches empty'))
+      unsaid(`Left blank, :${parameter.name} is null in the text, and decides about a whole condition in steps.`, reference?.location);
     return compared(`${operand(value)} ${word} :${parameter.name}`);
   }
   if (values.length === 0 || nodeOf(only)?.kind === 'SubLink') return unsaid('This list has no counterpart.');

@@ -29,6 +29,11 @@ export interface Within {
   stay(sql: string, because: readonly StaysFor[]): Query;
 }
 
+/** What a query within another stands in: its columns are called as it calls them. */
+type Inner = Omit<Within, 'names'>;
+
+const unnamed = ({ names: _outer, ...within }: Within): Inner => within;
+
 /** A query in steps: a select, or a union of some, with its common table expressions. Throws Unsaid where it has none. */
 export function sayQuery(select: Members, words: readonly TextToken[], within: Within): Query {
   const inner = withTables(select, words, within);
@@ -40,22 +45,21 @@ export function sayQuery(select: Members, words: readonly TextToken[], within: W
     ...(names ? { names } : {}),
     slice: ({ from, to }) => text.slice(from, to),
     stay: (sql, because) => inner.stay(head + sql, because),
-    query: (own, ownWords) => orStays(own, ownWords, { ...inner, names: undefined }),
+    query: (own, ownWords) => orStays(own, ownWords, unnamed(inner)),
   });
 }
 
 /** A query in steps, or as it stands where it has none. */
-function orStays(select: Members, words: readonly TextToken[], within: Omit<Within, 'names'> & { readonly names: undefined }): Query {
-  const { names: _outer, ...inner } = within;
-  const before = inner.saying.steps.length;
+function orStays(select: Members, words: readonly TextToken[], within: Inner): Query {
+  const before = within.saying.steps.length;
   try {
-    return sayQuery(select, words, inner);
+    return sayQuery(select, words, within);
   } catch (error) {
     const [first, last] = [words[0], words.at(-1)];
     if (!(error instanceof Unsaid) || !first || !last) throw error;
-    inner.saying.backTo(before);
-    const sql = inner.text.slice(first.from, last.to);
-    return inner.stay(inner.head + sql, [{ words: sql, why: error }]);
+    within.saying.backTo(before);
+    const sql = within.text.slice(first.from, last.to);
+    return within.stay(within.head + sql, [{ words: sql, why: error }]);
   }
 }
 
@@ -79,7 +83,7 @@ function withTables(select: Members, words: readonly TextToken[], within: Within
     const renamed = namesOf(aliascolnames);
     let said: Query | undefined;
     tables.set(ctename, () => {
-      said ??= orStays(query, inside, { ...within, tables: before, head, names: undefined });
+      said ??= orStays(query, inside, { ...unnamed(within), tables: before, head });
       return { ...said, columns: said.columns.map((each, place) => ({ ...each, name: renamed[place] ?? each.name })) };
     });
   });
@@ -93,7 +97,7 @@ function sayUnion(select: Members, words: readonly TextToken[], within: Within):
   const once = select.all !== true;
   const trees = armTrees(select, once);
   const arms = armsOf(withoutTables(words));
-  const said = trees.map((each, at) => orStays(each, arms[at] ?? [], { ...within, names: undefined }));
+  const said = trees.map((each, at) => orStays(each, arms[at] ?? [], unnamed(within)));
   const [first] = said;
   if (!first || arms.length !== trees.length) return unsaid('This union cannot be taken apart.');
   const columns = said.map((each) => fieldsOf(each.columns, each.rows.arriving.schema));

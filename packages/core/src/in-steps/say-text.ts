@@ -22,6 +22,8 @@ export interface TextToSay {
   readonly calendar: Calendar;
   /** The tables of its source that it names, as they are. */
   readonly tables: readonly (ReadTable & CatalogueEntry)[];
+  /** Parameters that other steps of the dataset ask with, by id. */
+  readonly usedElsewhere: readonly string[];
   /** Parts that stay SQL, as far as the source has described them. */
   readonly described: readonly DescribedPart[];
 }
@@ -42,6 +44,8 @@ export type SaidText =
       /** By column of the text, the field it is now. */
       readonly fields: readonly Field[];
       readonly stays: readonly StaysSql[];
+      /** Parameters that switch their condition off when they are blank, as the text did itself, and have not so far; by id. */
+      readonly off: readonly string[];
     }
   /** Nothing can be said, or nothing is left to say once the rest stays SQL. */
   | { readonly kind: 'unsaid'; readonly stays: readonly StaysSql[] }
@@ -87,6 +91,7 @@ export function sayText(given: TextToSay, parse: Parse, mint: () => string): Sai
     form,
     places: parametersIn(text),
     parameters: parametersNamed(step.sql, parameters),
+    usedElsewhere: given.usedElsewhere,
   });
   const stays: StaysSql[] = [];
   const placed = ({ because, location }: Unsaid) => ({
@@ -116,7 +121,7 @@ export function sayText(given: TextToSay, parse: Parse, mint: () => string): Sai
       { parameters, calendar },
       mint,
     );
-    return { kind: 'said', ...handed, fields, stays };
+    return { kind: 'said', ...handed, fields, stays, off: [...saying.off] };
   } catch (error) {
     if (error instanceof Asks) return { kind: 'asks', text: error.text };
     if (!(error instanceof Unsaid)) throw error;

@@ -23,20 +23,24 @@ export interface SayingOf {
   readonly form: string;
   readonly places: readonly ParameterPlace[];
   readonly parameters: readonly Parameter[];
+  /** Parameters that other steps ask with, by id. */
+  readonly usedElsewhere: readonly string[];
 }
 
 /** A text on its way into steps: those there are so far, each checked as it is put, and what its parameters mean. */
 export class Saying {
-  private readonly put_: Step[] = [];
+  private readonly made: Step[] = [];
   private readonly gives = new Map<string, Arriving>();
   private readonly offsets: Offsets;
+  /** Parameters that have to switch their condition off when they are blank, as the text does. */
+  readonly off = new Set<string>();
 
   constructor(readonly of: SayingOf) {
     this.offsets = new Offsets(of.form);
   }
 
   get steps(): readonly Step[] {
-    return this.put_;
+    return this.made;
   }
 
   /** Puts a step behind those it stands on. Throws Unsaid where it would be wrong. */
@@ -45,14 +49,14 @@ export class Saying {
     const { schema, grain, problems } = kindOf(step).check(step, arriving, this.of.context);
     const wrong = problems.find((each) => each.severity === 'error');
     if (wrong) return unsaid(wrong.message);
-    this.put_.push(step);
+    this.made.push(step);
     this.gives.set(step.id, { schema, grain });
     return { step: step.id, arriving: { schema, grain } };
   }
 
   /** Takes back all steps put since there were so many. */
   backTo(count: number): void {
-    for (const { id } of this.put_.splice(count)) this.gives.delete(id);
+    for (const { id } of this.made.splice(count)) this.gives.delete(id);
   }
 
   /** Where a place of the tree is in the text, in UTF-16 units. */
@@ -80,9 +84,16 @@ export class Saying {
         const at = this.at(location);
         const place = this.of.places.find(({ written }) => written.from <= at && at < written.to);
         const parameter = this.of.parameters.find((each) => each.name === place?.name);
-        return place && parameter
-          ? { parameter: named(parameter, parameters), asked: place.stands === 'asked whether blank' }
-          : unsaid(`There is no parameter :${place?.name ?? ''} in the dataset.`, location);
+        if (!place || !parameter) return unsaid(`There is no parameter :${place?.name ?? ''} in the dataset.`, location);
+        const all = this.of.places.filter((each) => each.name === place.name);
+        const asked = all.some((each) => each.stands === 'asked whether blank');
+        return { parameter: named(parameter, parameters), asked, places: all.length };
+      },
+      switchesOff: ({ id, leftBlank }) => {
+        if (leftBlank !== 'matches empty') return true;
+        if (this.of.usedElsewhere.includes(id)) return false;
+        this.off.add(id);
+        return true;
       },
     };
   }

@@ -163,6 +163,7 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
     steps: z.array(stepShape).min(1).max(200),
     result: id,
     fields: z.array(id).max(2_000),
+    off: z.array(id).max(200),
   }),
   z.strictObject({ kind: z.literal('text'), step: id, field: id, identity: identityShape }),
   z.strictObject({ kind: z.literal('follow'), step: id, identity: identityShape }),

@@ -8,7 +8,7 @@ import type { CalculatedColumn, Relation } from '../sql';
 import { calculatedColumn, columnsOf, valueOf } from '../sql';
 import type { Questioning, Step, WireRow } from '../steps';
 import { checkedOf, commonFor, kindOf } from '../steps';
-import { checkedStep, checkTrail } from '../trail';
+import { bindDefinition, checkedStep, checkTrail } from '../trail';
 import { yesOrNo } from './parts';
 import type { QuestionContext } from './question';
 
@@ -17,6 +17,8 @@ export interface StepsInstead {
   readonly steps: readonly Step[];
   readonly result: string;
   readonly fields: readonly string[];
+  /** Parameters that switch their condition off in the steps when they are blank; by id. */
+  readonly off: readonly string[];
 }
 
 /** The rows of a text and those of steps in its place, held against one another by their values. */
@@ -56,8 +58,12 @@ export function* sameRows({ trail, binding }: QuestionContext, step: string, ins
       .some((source) => source !== sql.step.source),
   );
   if (elsewhere) return refuse('step-elsewhere', 'These steps read from another source than the text.', { step }, 'steps of its source');
-  const definition = { ...trail.definition, steps: [sql.step, ...instead.steps], result: instead.result };
+  const parameters = trail.definition.parameters.map((each) =>
+    instead.off.includes(each.id) ? { ...each, leftBlank: 'condition is off' as const } : each,
+  );
+  const definition = { ...trail.definition, parameters, steps: [sql.step, ...instead.steps], result: instead.result };
   const both = checkTrail(definition, trail.catalogue);
+  const bindings = { [step]: binding, [instead.result]: bindDefinition(definition, binding.used, binding.now) };
   const given = checkedStep(both, instead.result);
   const wrong = both.steps.flatMap((each) => each.problems).filter((each) => each.severity === 'error');
   if (wrong.length > 0) throw new ProblemError(wrong);
@@ -69,7 +75,7 @@ export function* sameRows({ trail, binding }: QuestionContext, step: string, ins
   });
   const side = (of: 'field' | 'other', word: string, after: string): Relation => ({
     node: 'calculate',
-    input: relationAfter(both, after, binding),
+    input: relationAfter(both, after, bindings[after] ?? binding),
     kept: [],
     fields: [
       calculatedColumn(SIDE, textLiteral(word)),

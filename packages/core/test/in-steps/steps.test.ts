@@ -1,5 +1,6 @@
 import { loadModule } from 'libpg-query';
 import { applyEdits, checkTrail, emptyDefinition, saidInstead } from '../../src';
+import { CORPUS } from '../support/corpus';
 import { definitionOf, handedOver, parameter, PARAMETERS, saidOf, sentencesOf, stepOf } from '../support/texts-to-say';
 
 /** Texts beside the steps they come to, each by its kind and sentence. */
@@ -145,6 +146,18 @@ test('what a blank parameter would mean otherwise stays SQL: the text asks with 
   expect(said).toEqual({ kind: 'asks', text: 'select kilos as kilos, id as id\nfrom coop.harvests\nwhere grade = :flower' });
 });
 
+test('a parameter that is null when blank switches its one condition off in steps, where the text asks and nothing else relies on it', () => {
+  const text = 'select id from coop.harvests where (:flower is null or grade = :flower) and kilos > 5';
+  const said = saidOf(text, ['id']);
+  expect(said).toMatchObject({ kind: 'said', off: [parameter({ name: 'flower' }).id], stays: [] });
+  expect(sentencesOf(said)).toEqual(['table: harvests', 'criteria: grade is :flower and kilos above 5']);
+  expect(saidOf(text, ['id'], {}, [parameter({ name: 'flower' }).id]).kind).toBe('asks');
+  // Blank, the text has no row for it here, and a condition that is off has all.
+  expect(saidOf('select id from coop.harvests where (:grade is null or grade = :grade) and apiary_code = :grade', ['id']).kind).toBe(
+    'asks',
+  );
+});
+
 test('a query in parentheses without steps stays SQL on a lane of its own', () => {
   const inner = 'select code, name as mark from coop.apiaries order by 1 offset 2';
   const text = `select h.id, x.mark from coop.harvests h join (${inner}) x on x.code = h.apiary_code where h.kilos > 5`;
@@ -198,6 +211,12 @@ test('the steps stand in the place of the text: what stood on it goes on, and is
   ]);
   expect(now.steps[3]).toMatchObject({ fields: [{ expression: { text: 'kilos * 2' } }] });
   expect(now.sheet).toEqual([{ field: 'own weight', name: 'weight' }]);
+});
+
+test('whatever is pasted is said, stays SQL or asks its source: nothing is thrown', () => {
+  const outcomes = CORPUS.filter(({ text }) => text.length < 20_000).map(({ text }) => saidOf(text, ['x']).kind);
+  expect(outcomes.length).toBeGreaterThan(300);
+  expect(new Set(outcomes)).toEqual(new Set(['said', 'unsaid', 'asks']));
 });
 
 test('a parameter under its name in the text is the one of the dataset', () => {

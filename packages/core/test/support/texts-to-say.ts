@@ -98,14 +98,26 @@ export function stepOf(text: string, columns: readonly string[]): SqlStep {
 }
 
 /** Said in steps; parts that stay SQL are described as columns of these names. */
-export function saidOf(text: string, columns: readonly string[], described: Readonly<Record<string, readonly string[]>> = {}): SaidText {
+export function saidOf(
+  text: string,
+  columns: readonly string[],
+  described: Readonly<Record<string, readonly string[]>> = {},
+  elsewhere: readonly string[] = [],
+): SaidText {
   let minted = 0;
   const parts = Object.entries(described).map(([part, names]): DescribedPart => ({
     text: part,
     met: {},
     fields: names.map((name) => ({ name, column: name, sourceType: 'text', type: textType, looseText: false })),
   }));
-  const given = { step: stepOf(text, columns), parameters: PARAMETERS, calendar: COMMON_CALENDAR, tables: TABLES, described: parts };
+  const given = {
+    step: stepOf(text, columns),
+    parameters: PARAMETERS,
+    calendar: COMMON_CALENDAR,
+    tables: TABLES,
+    described: parts,
+    usedElsewhere: elsewhere,
+  };
   return sayText(given, parse, () => `m${++minted}`);
 }
 

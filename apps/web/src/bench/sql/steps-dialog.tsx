@@ -1,7 +1,7 @@
 import { DialogTitle } from '@headlessui/react';
 import { useMemo } from 'react';
 import type { Question, SaidText, SameRows, SqlStep, StaysSql } from '@cendra/core';
-import { checkTrail, emptyDefinition, isNumber, saidInstead, typeWord } from '@cendra/core';
+import { checkTrail, emptyDefinition, isNumber, listedWords, saidInstead, typeWord } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
 import { FailureNotice } from '../../ui/notice';
@@ -24,8 +24,8 @@ export default function StepsDialog({ bench, step, known, onClose }: StepsDialog
   const { said, failure: unasked } = useSaid(bench, step, known);
   const question = useMemo((): (Question & { kind: 'same rows' }) | undefined => {
     if (said?.kind !== 'said') return undefined;
-    const { steps, result, fields } = said;
-    return { kind: 'same rows', step: step.id, steps, result, fields: fields.map(({ id }) => id) };
+    const { steps, result, fields, off } = said;
+    return { kind: 'same rows', step: step.id, steps, result, fields: fields.map(({ id }) => id), off };
   }, [said, step.id]);
   const { answer, failure, again } = useAnswer(bench, question);
   const take = () => {
@@ -44,6 +44,7 @@ export default function StepsDialog({ bench, step, known, onClose }: StepsDialog
         {said?.kind === 'said' && (
           <>
             <Steps bench={bench} said={said} />
+            <SwitchedOff bench={bench} off={said.off} />
             {said.stays.length > 0 && <Stays title="Stays SQL, in a step of its own" stays={said.stays} />}
             <h3 className="mt-3 font-medium">The rows, both ways</h3>
             {!answer && !failure && <p role="status">Running the text and the steps, in one moment …</p>}
@@ -110,6 +111,17 @@ function Steps({ bench, said }: { readonly bench: Bench; readonly said: SaidText
         </li>
       ))}
     </ol>
+  );
+}
+
+/** What parameters say of themselves from now on that the text said for them. */
+function SwitchedOff({ bench, off }: { readonly bench: Bench; readonly off: readonly string[] }) {
+  const names = bench.trail.definition.parameters.filter(({ id }) => off.includes(id)).map(({ name }) => `:${name}`);
+  if (names.length === 0) return null;
+  return (
+    <p className="mt-2">
+      {listedWords(names)} {names.length === 1 ? 'switches its' : 'switch their'} condition off when left blank, as the text did itself.
+    </p>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { DescribedPart, DescribedText, SaidText, SqlStep, TextToSay } from '@cendra/core';
-import { describedPart } from '@cendra/core';
+import { describedPart, kindOf } from '@cendra/core';
 import { api } from '../../api';
 import type { Failure } from '../../api/problem';
 import { failureOf } from '../../api/problem';
@@ -20,13 +20,22 @@ export function useSaid(
   const [describe] = api.useTextsDescribeMutation();
   const [said, setSaid] = useState<SaidText>();
   const [failure, setFailure] = useState<Failure>();
-  const { parameters, calendar } = trail.definition;
+  const { parameters, calendar, steps } = trail.definition;
   useEffect(() => {
     let current = true;
     const say = async () => {
       const described: DescribedPart[] = [];
+      const others = steps.filter((each) => each.id !== step.id).flatMap((each) => kindOf(each).uses(each, parameters));
+      const usedElsewhere = others.flatMap(({ kind, id }) => (kind === 'parameter' ? [id] : []));
       for (let asked = 0; asked < MOST_ASKED && current; asked++) {
-        const found = await reading().inSteps({ step, parameters, calendar, tables: tables as unknown as TextToSay['tables'], described });
+        const found = await reading().inSteps({
+          step,
+          parameters,
+          calendar,
+          tables: tables as unknown as TextToSay['tables'],
+          described,
+          usedElsewhere,
+        });
         if (found.kind !== 'asks') return current && setSaid(found);
         const told = parameters.map(({ name, type }) => ({ name, type }));
         const { data, error } = await describe({ id: step.source, describeTextDto: { text: found.text, parameters: told } });
@@ -37,10 +46,11 @@ export function useSaid(
       }
       return undefined;
     };
-    void say();
+    // A text that is too much for the worker is told as one that has no steps.
+    say().catch(() => current && setSaid({ kind: 'unsaid', stays: [{ words: step.sql.text, because: 'It could not be taken apart.' }] }));
     return () => {
       current = false;
     };
-  }, [step, parameters, calendar, tables, describe]);
+  }, [step, steps, parameters, calendar, tables, describe]);
   return { said, failure };
 }
