@@ -35,7 +35,7 @@ function called(taken: readonly KeptArgument[], values: Readonly<Record<string, 
 
 test('each value is read once, before the function, which an engine may write out in every row', () => {
   expect(called([argument('season'), argument('most')], { season: ['2024'], most: ['3'] })).toBe(
-    'select "best ""ones""".* from (select (($1)::integer) as v1, (($2)::integer) as v2 offset 0) as cendra_given, ' +
+    'select "best ""ones""".* from (select ($1)::integer as v1, ($2)::integer as v2 offset 0) as cendra_given, ' +
       'lateral "coop"."best ""ones"""("season" => cendra_given.v1, "most" => cendra_given.v2) as "best ""ones"""',
   );
 });

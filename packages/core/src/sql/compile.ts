@@ -77,7 +77,7 @@ export const compileScript = (
 function scriptStatement(step: string, { number, from, to, parts, of, call }: ScriptPart, expressions: Expressions): ScriptStatement {
   let count = 0;
   const sent = placed(parts, (each) => expressions.textValue(each));
-  const looked = placed(parts, ({ as }) => `($${++count}::${as})`);
+  const looked = placed(parts, ({ as }) => `$${++count}::${as}`);
   return { step: of ?? step, number, ...sent, values: expressions.values, from, to, looked, ...(call ? { call } : {}) };
 }
 
@@ -200,7 +200,7 @@ class Compiler {
 
   private numbered(parts: readonly TextPart[]): string {
     let count = 0;
-    return parts.map((each) => (typeof each === 'string' ? each : `($${++count}::${each.as})`)).join('');
+    return parts.map((each) => (typeof each === 'string' ? each : `$${++count}::${each.as}`)).join('');
   }
 
   /** The node's columns as its only input has them. */

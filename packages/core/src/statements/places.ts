@@ -23,6 +23,8 @@ export interface ParameterPlace extends Span {
   readonly written: Span;
   /** Its operator is negated: `not in`, `not between`. */
   readonly negated: boolean;
+  /** It stands where a cast has to be in parentheses: `fetch first :name rows`. */
+  readonly enclosed: boolean;
   /** Nothing around it says of which type it is: `:name is null`. */
   readonly untold: boolean;
   /** The condition that can be taken away when the parameter is blank, or why none can. */
@@ -47,7 +49,9 @@ function placeAt(tokens: readonly TextToken[], index: number, token: TextToken):
   const { from, to } = token;
   const { stands, first, last, negated, untold = false } = standing(tokens, index);
   const written = { from: tokens[first]?.from ?? from, to: tokens[last]?.to ?? to };
-  return { name: token.text.slice(1), from, to, stands, written, negated, untold, condition: conditionAround(tokens, first, last) };
+  const enclosed = isWord(tokens[index - 1], 'first', 'next') && isWord(tokens[index - 2], 'fetch');
+  const condition = conditionAround(tokens, first, last);
+  return { name: token.text.slice(1), from, to, stands, written, negated, enclosed, untold, condition };
 }
 
 interface Standing {

@@ -74,7 +74,8 @@ export function writtenAt(
     const off = blanks.get(parameter.takes === 'range' ? `${parameter.id}.from` : parameter.id) === 'off';
     if (isBlank && off && !asked.has(place.name) && place.condition.whole)
       return [{ from: place.condition.from, to: place.condition.to, parts: ['true'] }];
-    return [{ ...place.written, parts: partsOf(place, parameter, types, bound.get(parameter.id), blanks) }];
+    const parts = partsOf(place, parameter, types, bound.get(parameter.id), blanks);
+    return [{ ...place.written, parts: place.enclosed ? ['(', ...parts, ')'] : parts }];
   });
   return replaced(text, statement, outermost(instead));
 }

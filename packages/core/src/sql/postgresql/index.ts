@@ -34,9 +34,9 @@ export function postgresql(place: ValuePlace): Dialect {
     constant: (index, type) =>
       place === 'numbered' ? `$${index}::${TYPE_NAMES[type.kind]}` : `(select ${read(index)}::${TYPE_NAMES[type.kind]})`,
     textValue: (index, sourceType) => {
-      if (index === undefined) return `(null::${sourceType})`;
-      // In parentheses: `fetch first … rows` takes no cast without. A name that stands for a list is known as one by what it stands in, `= any (:name)`.
-      return place === 'numbered' && sourceType.endsWith('[]') ? `$${index}` : `((${read(index)})::${sourceType})`;
+      if (index === undefined) return `null::${sourceType}`;
+      // A name that stands for a list is known as one by what it stands in, `= any (:name)`.
+      return place === 'numbered' && sourceType.endsWith('[]') ? `$${index}` : `(${read(index)})::${sourceType}`;
     },
     list: (index, type) => (place === 'numbered' ? `$${index}` : `select unnest(${read(index)}::${TYPE_NAMES[type.kind]}[])`),
     readColumn: (column, sql) => readAs(column, sql),
