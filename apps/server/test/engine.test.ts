@@ -83,3 +83,13 @@ describe('an instance of a run', () => {
     expect(await ask("select current_setting('TimeZone')")).toEqual([['UTC']]);
   });
 });
+
+test('one that takes its time to start is waited for, however soon it has to answer afterwards', async () => {
+  const slow = join(folder, 'slow.cjs');
+  const real = resolve(__dirname, '../dist/engine/process.js');
+  // It hears nothing before it has started, for longer than until it is first asked whether it does.
+  writeFileSync(slow, `Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 5_000);\nrequire(${JSON.stringify(real)});\n`);
+  const late = new Engine(results, slow, undefined, 1_000);
+  await expect(late.do({ work: 'open', run: 'late', folder: join(folder, 'late') })).resolves.not.toThrow();
+  await late.stop();
+});

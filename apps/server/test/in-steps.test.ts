@@ -1,10 +1,10 @@
 import type { Parameter } from '@cendra/core';
-import { saidInstead } from '@cendra/core';
+import { heldAgainst, saidInstead } from '@cendra/core';
 import { CORPUS } from '../../../packages/core/test/support/corpus';
 import type { DatasetBody, ProblemBody } from './support/cendra';
 import { rowsOf, run } from './support/cendra';
 import { edit } from './support/datasets';
-import { heldAgainst, saidInSteps } from './support/in-steps';
+import { sameRowsOf, saidInSteps } from './support/in-steps';
 import { started } from './support/proofs';
 import { datasetOfText, sqlOf } from './support/texts';
 
@@ -33,7 +33,7 @@ async function same(text: string): Promise<{ readonly dataset: DatasetBody; read
   const dataset = await datasetOfText(server.analyst, server.source, text);
   const said = await saidInSteps(server.analyst, server.source, dataset);
   if (said.kind !== 'said') return { dataset, kind: said.kind, outcome: said };
-  const { rows, differing } = await heldAgainst(server.analyst, dataset, said, valuesFor(dataset));
+  const { rows, differing } = await sameRowsOf(server.analyst, dataset, said, valuesFor(dataset));
   return { dataset, kind: said.kind, outcome: { rows: rows.text === rows.steps ? 'as many' : rows, differing: differing.rows } };
 }
 
@@ -90,7 +90,7 @@ test('a text that asks itself whether a parameter is blank: filled and blank, it
   expect(said).toMatchObject({ kind: 'said', off: [flower], stays: [] });
   if (said.kind !== 'said') return;
   for (const values of [{ [flower ?? '']: ['lime'], [least ?? '']: ['5'] }, { [least ?? '']: ['5'] }, {}]) {
-    const { rows, differing } = await heldAgainst(server.analyst, dataset, said, values);
+    const { rows, differing } = await sameRowsOf(server.analyst, dataset, said, values);
     expect([rows.text === rows.steps, differing.rows]).toEqual([true, []]);
   }
   const now = await edit(server.analyst, dataset, ...saidInstead(dataset.definition, sqlOf(dataset), said));
@@ -106,7 +106,7 @@ test('a difference is shown: what a source’s own order takes for the first row
   const said = await saidInSteps(server.analyst, server.source, dataset);
   if (said.kind !== 'said') throw new Error(JSON.stringify(said));
   expect(said.stays.map((each) => each.because)).toEqual(['The time between two moments is no number here.']);
-  const { rows, differing } = await heldAgainst(server.analyst, dataset, said);
+  const { rows, differing } = await sameRowsOf(server.analyst, dataset, said);
   expect(rows.text).toBe(rows.steps);
   expect(differing).toMatchObject({ more: true, fields: [{ name: 'id' }, { name: 'since' }, { name: 'now' }] });
   expect(differing.rows[0]).toMatchObject({ values: ['1', expect.any(String), expect.any(String)] });
@@ -136,14 +136,7 @@ test('steps that read another source, or are none, are refused', async () => {
       dataset: dataset.id,
       revision: dataset.revision,
       values: {},
-      question: {
-        kind: 'same rows',
-        step: sqlOf(dataset).id,
-        result: said.result,
-        fields: said.fields.map(({ id }) => id),
-        off: [],
-        ...question,
-      },
+      question: { ...heldAgainst(sqlOf(dataset), said), ...question },
     });
   const elsewhere = said.steps.map((each) => (each.kind === 'table' ? { ...each, source: '00000000-0000-4000-8000-000000000000' } : each));
   expect((await ask({ steps: elsewhere })).body).toMatchObject({ type: 'step-elsewhere' });

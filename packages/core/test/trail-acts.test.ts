@@ -130,7 +130,7 @@ test('a table step reads another table: fields keep their ids, a retyped one is 
     ['kilos', null],
     ['grade', null],
   ]);
-  const edits = repointEdits(minting(), read, 's', pickings, new Map([...byName, ['kilos', 'weight']]));
+  const edits = repointEdits(harvests, minting(), read, 's', pickings, new Map([...byName, ['kilos', 'weight']]));
   const after = applyEdits(harvests, edits);
   const now = ofKind('table', after.steps[0]);
   expect(now?.fields.map(({ id, column: name, type }) => [id, name, type.kind])).toEqual([

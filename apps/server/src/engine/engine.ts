@@ -43,6 +43,7 @@ export class Engine {
     private readonly pagesFolder: string,
     private readonly program = join(__dirname, 'process.js'),
     private readonly timeFor = usualTime,
+    private readonly silence = LIMITS.engineSilence.value,
   ) {}
 
   /** For tests and health: the process now running. */
@@ -136,7 +137,7 @@ export class Engine {
     }
     if (this.feeling) return;
     const id = this.next++;
-    const silent = setTimeout(() => child.kill('SIGKILL'), this.ready ? LIMITS.engineSilence.value : STARTS_WITHIN);
+    const silent = setTimeout(() => child.kill('SIGKILL'), this.ready ? this.silence : STARTS_WITHIN);
     const heard = () => {
       clearTimeout(silent);
       this.feeling = false;

@@ -1,6 +1,6 @@
 import { loadModule, parseSync, scanSync } from 'libpg-query';
 import type { DescribedPart, SaidText, SameRows, TextToSay } from '@cendra/core';
-import { describedPart, parseWith, sayText, tablesIn, tokensOf } from '@cendra/core';
+import { describedPart, heldAgainst, parseWith, sayText, tablesIn, tokensOf } from '@cendra/core';
 import type { DatasetBody, Person } from './cendra';
 import { unique } from './cluster';
 import { described, sqlOf } from './texts';
@@ -35,19 +35,12 @@ export async function saidInSteps(person: Person, source: string, dataset: Datas
 }
 
 /** The rows of a dataset's text held against those of steps in its place. */
-export async function heldAgainst(
+export async function sameRowsOf(
   person: Person,
   dataset: DatasetBody,
   said: SaidText & { kind: 'said' },
   values: Record<string, readonly string[]> = {},
 ): Promise<SameRows> {
-  const question = {
-    kind: 'same rows',
-    step: sqlOf(dataset).id,
-    steps: said.steps,
-    result: said.result,
-    fields: said.fields.map(({ id }) => id),
-    off: said.off,
-  };
+  const question = heldAgainst(sqlOf(dataset), said);
   return person.post<SameRows>('/answers', { dataset: dataset.id, revision: dataset.revision, values, question });
 }

@@ -93,7 +93,7 @@ function Mapping({ bench, step, source, described, onDone }: RepointProps & { re
           <Button
             kind="primary"
             onClick={() => {
-              bench.edit(...repointEdits(mint, step, source, described, map));
+              bench.edit(...repointEdits(definition, mint, step, source, described, map));
               onDone();
             }}
           >

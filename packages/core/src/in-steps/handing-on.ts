@@ -1,8 +1,8 @@
 import type { FieldId } from '../fields';
 import type { Step } from '../steps';
-import { arrangeStep } from '../steps';
+import { arrangeStep, ofKind } from '../steps';
 import type { Definition } from '../trail';
-import { checkedStep, checkTrail, emptyDefinition } from '../trail';
+import { checkedStep, checkTrail, emptyDefinition, takenAt } from '../trail';
 
 /** Steps with the one whose rows are wanted. */
 export interface StepsWithResult {
@@ -21,19 +21,20 @@ export function handingOn(
   mint: () => string,
 ): StepsWithResult {
   // Choices on the way hand on what they name, and can only where it is handed to them.
-  const chosen = steps.flatMap((each) => (each.kind === 'arrange' ? (each.fields ?? []).map(({ field }) => field) : []));
+  const chosen = steps.flatMap((each) => (ofKind('arrange', each)?.fields ?? []).map(({ field }) => field));
   const wanted = [...new Set([...fields, ...chosen])];
   const taking = steps.map((step): Step => {
-    if (step.kind !== 'table' && step.kind !== 'join') return step;
-    const own = new Set<string>(step.fields.map((each) => each.id));
-    return { ...step, taken: wanted.filter((each) => own.has(each)) };
+    const taking = takenAt(step);
+    if (!taking) return step;
+    const own = new Set(taking.fields.map(({ id }: { readonly id: FieldId }) => id));
+    return { ...taking, taken: wanted.filter((each) => own.has(each)) };
   });
   const trail = checkTrail({ ...emptyDefinition(''), ...around, steps: taking, result });
   const handed = checkedStep(trail, result)?.schema.fields.filter((each) => !each.forUseOnly) ?? [];
   if (handed.map(({ id }) => id).join() === fields.join()) return { steps: taking, result };
   const entries = fields.map((field) => ({ field, forUseOnly: false }));
-  const last = taking.at(-1);
-  if (last?.kind === 'arrange' && last.id === result) return { steps: [...taking.slice(0, -1), { ...last, fields: entries }], result };
+  const last = ofKind('arrange', taking.at(-1));
+  if (last?.id === result) return { steps: [...taking.slice(0, -1), { ...last, fields: entries }], result };
   const arrange = { ...arrangeStep(mint, result), fields: entries };
   return { steps: [...taking, arrange], result: arrange.id };
 }

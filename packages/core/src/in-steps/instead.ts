@@ -1,4 +1,6 @@
 import type { FieldId } from '../fields';
+import { switchingOff } from '../parameters';
+import type { Question } from '../questions';
 import type { SqlStep, Step } from '../steps';
 import { kindOf } from '../steps';
 import type { Definition, Edit } from '../trail';
@@ -29,11 +31,22 @@ export function saidInstead(definition: Definition, text: SqlStep, said: SaidTex
   const at = definition.steps.findIndex((each) => each.id === text.id);
   const steps = [...definition.steps.slice(0, at), ...own, ...definition.steps.slice(at + 1).map(others)];
   const sheet = renamed.reduce((now, { id, from }) => namedAs(now, id, from), definition.sheet);
-  const parameters = definition.parameters.map((each) =>
-    said.off.includes(each.id) ? { ...each, leftBlank: 'condition is off' as const } : each,
-  );
+  const parameters = switchingOff(definition.parameters, said.off);
   return editsBetween(definition, { ...definition, steps, sheet, parameters });
 }
+
+/** Asks whether steps give the rows of the text they say. */
+export const heldAgainst = (
+  text: SqlStep,
+  { steps, result, fields, off }: SaidText & { readonly kind: 'said' },
+): Question & { kind: 'same rows' } => ({
+  kind: 'same rows',
+  step: text.id,
+  steps,
+  result,
+  fields: fields.map(({ id }) => id),
+  off,
+});
 
 /** A field handed over under a name, unless it has one already. */
 function namedAs(sheet: Definition['sheet'], field: FieldId, name: string): Definition['sheet'] {

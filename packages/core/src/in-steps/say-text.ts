@@ -58,7 +58,7 @@ class Asks extends Error {
   }
 }
 
-/** A text in steps that give the same rows. What has no step stays SQL. Never throws for a text the grammar reads. */
+/** A text in steps that give the same rows; what has no step stays SQL. It never throws, but for a text nested deeper than its stack. */
 export function sayText(given: TextToSay, parse: Parse, mint: () => string): SaidText {
   const { step, tables, parameters, calendar } = given;
   const { text } = step.sql;
@@ -93,7 +93,7 @@ export function sayText(given: TextToSay, parse: Parse, mint: () => string): Sai
     parameters: parametersNamed(step.sql, parameters),
     usedElsewhere: given.usedElsewhere,
   });
-  const stays: StaysSql[] = [];
+  const stayed: { readonly step: string; readonly parts: readonly StaysSql[] }[] = [];
   const placed = ({ because, location }: Unsaid) => ({
     because,
     ...(location === undefined ? {} : { position: wordAt(text, saying.at(location)) }),
@@ -107,21 +107,24 @@ export function sayText(given: TextToSay, parse: Parse, mint: () => string): Sai
       role: recogniseRole({ ...each, primaryKey: false, foreignKey: false, unique: false }),
     }));
     const rows = saying.put({ ...sqlStep(mint, step.source, sqlText(sql, saying.of.parameters)), fields, met: described.met });
-    stays.push(...because.map(({ words, why }) => ({ words, ...placed(why) })));
+    stayed.push({ step: rows.step, parts: because.map(({ words, why }) => ({ words, ...placed(why) })) });
     return { rows, columns: fields.map(({ id, name }) => ({ name, field: id })) };
   };
   try {
     const names = step.fields.map((each) => each.name);
     const query = sayQuery(select, sayingWords(statement.tokens), { saying, text, tables: new Map(), head: '', names, stay });
     const fields = query.columns.flatMap(({ field }) => query.rows.arriving.schema.fields.find(({ id }) => id === field) ?? []);
-    if (saying.steps.every((each) => each.kind === 'sql')) return { kind: 'unsaid', stays };
+    // Ways that were tried and given up left no step.
+    const kept = stayed.filter(({ step: id }) => saying.steps.some((each) => each.id === id));
+    const stays = kept.flatMap(({ parts }) => parts);
+    if (kept.length === saying.steps.length) return { kind: 'unsaid', stays };
     const handed = handingOn(
       { steps: saying.steps, result: query.rows.step },
       fields.map((each) => each.id),
       { parameters, calendar },
       mint,
     );
-    return { kind: 'said', ...handed, fields, stays, off: [...saying.off] };
+    return { kind: 'said', ...handed, fields, stays, off: saying.off };
   } catch (error) {
     if (error instanceof Asks) return { kind: 'asks', text: error.text };
     if (!(error instanceof Unsaid)) throw error;

@@ -32,8 +32,8 @@ export class Saying {
   private readonly made: Step[] = [];
   private readonly gives = new Map<string, Arriving>();
   private readonly offsets: Offsets;
-  /** Parameters that have to switch their condition off when they are blank, as the text does. */
-  readonly off = new Set<string>();
+  /** Parameters that have to switch their condition off when they are blank, with how many steps there were when that was said. */
+  private readonly switching = new Map<string, number>();
 
   constructor(readonly of: SayingOf) {
     this.offsets = new Offsets(of.form);
@@ -41,6 +41,11 @@ export class Saying {
 
   get steps(): readonly Step[] {
     return this.made;
+  }
+
+  /** Parameters that have to switch their condition off when they are blank, as the text does; by id. */
+  get off(): readonly string[] {
+    return [...this.switching.keys()];
   }
 
   /** Puts a step behind those it stands on. Throws Unsaid where it would be wrong. */
@@ -54,9 +59,10 @@ export class Saying {
     return { step: step.id, arriving: { schema, grain } };
   }
 
-  /** Takes back all steps put since there were so many. */
+  /** Takes back all that was said since there were so many steps. */
   backTo(count: number): void {
     for (const { id } of this.made.splice(count)) this.gives.delete(id);
+    for (const [id, steps] of this.switching) if (steps >= count) this.switching.delete(id);
   }
 
   /** Where a place of the tree is in the text, in UTF-16 units. */
@@ -92,7 +98,7 @@ export class Saying {
       switchesOff: ({ id, leftBlank }) => {
         if (leftBlank !== 'matches empty') return true;
         if (this.of.usedElsewhere.includes(id)) return false;
-        this.off.add(id);
+        this.switching.set(id, this.made.length);
         return true;
       },
     };

@@ -11,7 +11,7 @@ import { sayFrom } from './from';
 import { halfJoinOf, sayHalfJoin } from './half-joins';
 import { wholeOf } from './literals';
 import type { Meaning } from './meaning';
-import { understood } from './meaning';
+import { fieldSaid, understood } from './meaning';
 import type { Column } from './names';
 import { columnIn, columnsOfStar } from './names';
 import { nameOfOutput, shapeOf, stands } from './outputs';
@@ -85,9 +85,7 @@ class Attempt {
     private readonly around: Around,
     private readonly stays: ReadonlyMap<SelectPart, Unsaid>,
   ) {
-    const { whereClause } = select;
-    const and = membersOf(whereClause, 'BoolExpr');
-    this.conditions = and?.boolop === 'AND_EXPR' ? listOf(and.args) : whereClause === undefined ? [] : [whereClause];
+    this.conditions = joinedByAnd(select.whereClause);
     this.windows = new Map(
       listOf(select.windowClause).flatMap((each) => {
         const window = membersOf(each, 'WindowDef');
@@ -110,9 +108,8 @@ class Attempt {
       { rows: some, names: read.names },
     );
     const targets = this.targets(given);
-    const kept = given.rows;
-    if (isGrouped(this.select)) return this.grouped(kept, given, targets);
-    return this.given(kept, targets, this.meaning(kept, given, false), (at) =>
+    if (isGrouped(this.select)) return this.grouped(given, targets);
+    return this.given(given.rows, targets, this.meaning(given.rows, given, false), (at) =>
       stands(targets.find((each) => each.at === at)?.tree, isWindow) ? undefined : this.partOf('target', at),
     );
   }
@@ -147,6 +144,13 @@ class Attempt {
     return given;
   }
 
+  /** What its rows are ordered by. The order of a query within says nothing, unless it decides which rows there are. */
+  private orders(): readonly SyntaxTree[] {
+    const { sortClause, limitCount, distinctClause } = this.select;
+    const decides = this.around.names !== undefined || limitCount !== undefined || distinctClause !== undefined;
+    return decides ? listOf(sortClause) : [];
+  }
+
   private targets({ names }: Given): readonly Target[] {
     const targets = listOf(this.select.targetList).flatMap((each, at): readonly Target[] => {
       const { name, val = null } = membersOf(each, 'ResTarget') ?? {};
@@ -165,11 +169,11 @@ class Attempt {
     return targets.map((each, at) => ({ ...each, name: settled[at] ?? each.name }));
   }
 
-  private grouped(rows: RowsOf, given: Given, targets: readonly Target[]): Query {
+  private grouped(given: Given, targets: readonly Target[]): Query {
     const { saying } = this.around;
-    const { havingClause, sortClause } = this.select;
+    const { havingClause } = this.select;
     if (targets.some((each) => each.column)) return unsaid('`*` beside groups has no step.');
-    const meaning = this.meaning(rows, given, true);
+    const meaning = this.meaning(given.rows, given, true);
     const column = (name: string) =>
       given.names.merged.some((each) => each.name === name) ||
       given.names.reads.some((each) => each.columns.some((own) => own.name === name));
@@ -180,13 +184,13 @@ class Attempt {
     });
     const called = new Map(targets.map((each) => [shapeOf(each.tree), each.name]));
     const outputs = new Set(targets.map((each) => each.name));
-    const orders = listOf(sortClause).flatMap((each) => {
+    const orders = this.orders().flatMap((each) => {
       const { node } = orderOf(each);
       const names = namesOf(membersOf(node, 'ColumnRef')?.fields);
       return wholeOf(node) !== undefined || (names.length === 1 && outputs.has(names[0] ?? '')) ? [] : [node];
     });
     const behind = [...targets.map((each) => each.tree), ...(havingClause === undefined ? [] : [havingClause]), ...orders];
-    const groups = sayGroups(saying, rows, { keys, behind, called }, meaning);
+    const groups = sayGroups(saying, given.rows, { keys, behind, called }, meaning);
     const own = (at: RowsOf, switches: boolean) =>
       saying.meaning(
         at,
@@ -195,13 +199,7 @@ class Attempt {
         switches,
         (tree) => groups.instead(tree),
       );
-    const kept = sayCriteria(
-      saying,
-      groups.rows,
-      havingClause === undefined ? [] : conditionsOf(havingClause),
-      own(groups.rows, true),
-      () => undefined,
-    );
+    const kept = sayCriteria(saying, groups.rows, joinedByAnd(havingClause), own(groups.rows, true), () => undefined);
     return this.given(kept, targets, own(kept, false), () => undefined);
   }
 
@@ -216,10 +214,9 @@ class Attempt {
     const make = (tree: SyntaxTree, column: Column | undefined, wanted: string): string => {
       const field = column ? fieldById(schema, column.field) : fieldFor(tree, meaning);
       if (field && !used.has(field.id)) return field.id;
-      const said = field ? undefined : say(tree, meaning);
-      const { text } = said ?? { text: fieldNamed(field) };
-      if (said) understood(said, meaning.scope);
-      const expression = linkReferences(text, meaning.scope);
+      const said = field ? fieldSaid(field, meaning.scope) : say(tree, meaning);
+      understood(said, meaning.scope);
+      const expression = linkReferences(said.text, meaning.scope);
       // A cast to the type it has is the field itself.
       const same = fieldOfText(expression);
       if (same !== undefined && !used.has(same)) return same;
@@ -233,7 +230,7 @@ class Attempt {
       used.add(field);
       return { name, field };
     });
-    const order = listOf(this.select.sortClause).map(orderOf);
+    const order = this.orders().map(orderOf);
     const sort = order.map(({ node, descending, nullsFirst }, at): ArrangeKey => {
       const target = sortedBy(node, targets);
       const field = target === undefined ? partly(undefined, () => madeFor(node, at)) : (columns[target]?.field ?? '');
@@ -260,10 +257,11 @@ class Attempt {
 
 const isWindow = (kind: string, of: Members) => kind === 'FuncCall' && of.over !== undefined;
 
-const conditionsOf = (tree: SyntaxTree) => {
+/** Conditions as they are written with `and` between; those joined within parentheses are one. */
+function joinedByAnd(tree: SyntaxTree | undefined): readonly SyntaxTree[] {
   const and = membersOf(tree, 'BoolExpr');
-  return and?.boolop === 'AND_EXPR' ? listOf(and.args) : [tree];
-};
+  return and?.boolop === 'AND_EXPR' ? listOf(and.args) : tree === undefined ? [] : [tree];
+}
 
 /** The field an expression is, where it is one. */
 function fieldFor(tree: SyntaxTree, meaning: Meaning): Field | undefined {
@@ -272,8 +270,6 @@ function fieldFor(tree: SyntaxTree, meaning: Meaning): Field | undefined {
   const column = membersOf(tree, 'ColumnRef');
   return column && meaning.column(namesOf(column.fields), column.location);
 }
-
-const fieldNamed = (field: Field | undefined) => (field ? `"${field.name.replaceAll('"', '""')}"` : '');
 
 /** The target an order means: by its place, its name, or its words. */
 function sortedBy(node: SyntaxTree, targets: readonly Target[]): number | undefined {

@@ -120,6 +120,10 @@ export function parameterTypeFor(type: FieldType): ParameterType {
   return WORD_OF[type.kind];
 }
 
+/** The parameters, some of them switching their conditions off when they are left blank. */
+export const switchingOff = (parameters: readonly Parameter[], off: readonly string[]): readonly Parameter[] =>
+  parameters.map((each) => (off.includes(each.id) ? { ...each, leftBlank: 'condition is off' } : each));
+
 /** The parameter without anything a value could be seen in. */
 export function parameterWithoutValues({ choices, limits: _limits, ...parameter }: Parameter): Parameter {
   const shape = { ...parameter, startsAs: [] };

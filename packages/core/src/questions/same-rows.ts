@@ -2,6 +2,7 @@ import type { Expression } from '../expressions';
 import { cast, compare, not, textLiteral } from '../expressions';
 import type { Field, FieldType } from '../fields';
 import { fieldById, isDay, isNumber, isOpen, sameType, text, whole } from '../fields';
+import { switchingOff } from '../parameters';
 import { relationAfter } from '../planning';
 import { ProblemError, refuse } from '../problem';
 import type { CalculatedColumn, Relation } from '../sql';
@@ -58,9 +59,7 @@ export function* sameRows({ trail, binding }: QuestionContext, step: string, ins
       .some((source) => source !== sql.step.source),
   );
   if (elsewhere) return refuse('step-elsewhere', 'These steps read from another source than the text.', { step }, 'steps of its source');
-  const parameters = trail.definition.parameters.map((each) =>
-    instead.off.includes(each.id) ? { ...each, leftBlank: 'condition is off' as const } : each,
-  );
+  const parameters = switchingOff(trail.definition.parameters, instead.off);
   const definition = { ...trail.definition, parameters, steps: [sql.step, ...instead.steps], result: instead.result };
   const both = checkTrail(definition, trail.catalogue);
   const bindings = { [step]: binding, [instead.result]: bindDefinition(definition, binding.used, binding.now) };

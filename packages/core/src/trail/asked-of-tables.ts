@@ -1,6 +1,7 @@
 import { familyOf } from '../criteria';
 import type { FieldType } from '../fields';
-import type { Choices, ChoicesTable, Narrowing } from '../parameters';
+import type { Choices, Narrowing } from '../parameters';
+import { choicesTable } from '../parameters';
 import type { ParameterPlace, TextToken } from '../statements';
 import { isMark, isWord, nameOf, placesIn, saying, tablesIn, tokensOf } from '../statements';
 import type { CatalogueEntry } from '../steps';
@@ -44,15 +45,7 @@ export function columnsAskedOf(text: string, tables: readonly TableAround[]): re
 /** The column something has to equal at a place, its name first and what stands in front of it behind. */
 function equalTo(tokens: readonly TextToken[], place: ParameterPlace): readonly string[] | undefined {
   const at = tokens.findIndex((each) => each.from === place.written.from);
-  const equals = (token: TextToken | undefined) => token?.kind === 'operator' && token.text === '=';
-  const end =
-    place.stands === 'several' && isMark(tokens[at - 1], '(') && equals(tokens[at - 3])
-      ? at - 4
-      : place.stands === 'several'
-        ? at - 1
-        : equals(tokens[at - 1])
-          ? at - 2
-          : -1;
+  const end = endOfEqual(tokens, at, place.stands);
   const column = nameOf(tokens[end]);
   if (place.negated || column === undefined || isWord(tokens[end], 'end', 'null')) return undefined;
   const dotted = isMark(tokens[end - 1], '.');
@@ -61,6 +54,15 @@ function equalTo(tokens: readonly TextToken[], place: ParameterPlace): readonly 
   // Part of a longer expression, it is not the column that is asked.
   if (before?.kind === 'operator' || before?.kind === 'colons' || isMark(before, '.')) return undefined;
   return alias === undefined ? [column] : [column, alias];
+}
+
+/** Where what stands before `=`, `in` or `= any` ends; -1 where none of them is before the place. */
+function endOfEqual(tokens: readonly TextToken[], at: number, stands: ParameterPlace['stands']): number {
+  const equals = (token: TextToken | undefined) => token?.kind === 'operator' && token.text === '=';
+  if (stands !== 'several') return equals(tokens[at - 1]) ? at - 2 : -1;
+  // Of `= any (:name)` the parameter alone is written anew, of `in (:name)` all of it.
+  if (isMark(tokens[at - 1], '(')) return equals(tokens[at - 3]) ? at - 4 : -1;
+  return at - 1;
 }
 
 /** The tables declared keys lead to from the columns that are asked of. */
@@ -105,10 +107,3 @@ const isOffered = (type: FieldType) => familyOf(type) === 'text' || type.kind ==
 
 const labelOf = ({ columns }: TableAround, field: string): string | null =>
   columns.find(({ name, type }) => name !== field && familyOf(type) === 'text' && /^(?:name|title|label)$|_name$/.test(name))?.name ?? null;
-
-const choicesTable = (source: string, { schema, name, columns }: TableAround): ChoicesTable => ({
-  source,
-  schema,
-  table: name,
-  columns: columns.map((each) => ({ name: each.name, sourceType: each.sourceType, type: each.type, looseText: each.looseText })),
-});

@@ -38,5 +38,6 @@ export * from './repoint';
 export * from './script-edits';
 export * from './sql-edits';
 export * from './summarise-first';
+export { pointEdits } from './pointed';
 export * from './take-field';
 export { shownTitle } from './proof-title';

@@ -5,6 +5,7 @@ import { keysOf, kindOf } from '../steps';
 import type { Definition } from './definition';
 import type { Edit } from './edits';
 import type { Mint } from './build';
+import { pointEdits } from './pointed';
 
 /** For each field of a table step the column of another table it reads from then; null where there is none. */
 export type ColumnMap = ReadonlyMap<FieldId, string | null>;
@@ -25,7 +26,14 @@ export function columnsByName(step: TableStep, described: ReadTable): ColumnMap 
  * are mapped to. A field without a partner goes on as it was and says that its column is gone; columns nobody mapped
  * become fields that are not taken.
  */
-export function repointEdits(mint: Mint, step: TableStep, source: string, described: ReadTable, map: ColumnMap): readonly Edit[] {
+export function repointEdits(
+  definition: Pick<Definition, 'steps' | 'parameters'>,
+  mint: Mint,
+  step: TableStep,
+  source: string,
+  described: ReadTable,
+  map: ColumnMap,
+): readonly Edit[] {
   const columns = new Map(described.columns.map((each) => [each.name, each]));
   const read = (id: string, name: string): TableField | undefined => {
     const column = columns.get(name);
@@ -37,10 +45,10 @@ export function repointEdits(mint: Mint, step: TableStep, source: string, descri
   const used = new Set([...map.values()]);
   const fresh = described.columns.flatMap(({ name }) => (used.has(name) ? [] : (read(mint(), name) ?? [])));
   const fields = [...kept, ...fresh];
-  const set = (property: 'source' | 'schema' | 'table' | 'fields' | 'keys', from: unknown, to: unknown): readonly Edit[] =>
+  const set = (property: 'schema' | 'table' | 'fields' | 'keys', from: unknown, to: unknown): readonly Edit[] =>
     from === to ? [] : [{ kind: 'set step', step: step.id, property, from, to }];
   return [
-    ...set('source', step.source, source),
+    ...pointEdits(definition, step, source),
     ...set('schema', step.schema, described.schema),
     ...set('table', step.table, described.name),
     ...set('fields', step.fields, fields),

@@ -1,4 +1,5 @@
 import type { FieldId } from '../fields';
+import type { Step } from '../steps';
 import { ofKind } from '../steps';
 import type { CheckedTrail } from './checked-trail';
 import type { Edit } from './edits';
@@ -23,9 +24,8 @@ export function takeFieldEdits(trail: CheckedTrail, field: FieldId): readonly Ed
   });
 }
 
-type Step = CheckedTrail['steps'][number]['step'];
-
-const takenAt = (step: Step) => ofKind('table', step) ?? ofKind('join', step);
+/** A step that says itself which of its fields are handed on: a table, or a join of a partner’s. */
+export const takenAt = (step: Step) => ofKind('table', step) ?? ofKind('join', step);
 
 function untakenAt(step: Step): readonly FieldId[] {
   const own = step.off ? undefined : takenAt(step);

@@ -214,9 +214,34 @@ test('the steps stand in the place of the text: what stood on it goes on, and is
 });
 
 test('whatever is pasted is said, stays SQL or asks its source: nothing is thrown', () => {
-  const outcomes = CORPUS.filter(({ text }) => text.length < 20_000).map(({ text }) => saidOf(text, ['x']).kind);
+  const outcomes = CORPUS.filter(({ text, dressed }) => text.length < 20_000 || dressed === 'as it is').map(
+    ({ text }) => saidOf(text, ['x']).kind,
+  );
   expect(outcomes.length).toBeGreaterThan(300);
   expect(new Set(outcomes)).toEqual(new Set(['said', 'unsaid', 'asks']));
+});
+
+test('every part that stays is told once, however many there are', () => {
+  const text = "select md5(grade) as a, md5(apiary_code) as b, kilos from coop.harvests where grade ~ 'A' and kilos > 5";
+  const first = saidOf(text, ['a', 'b', 'kilos']);
+  if (first.kind !== 'asks') throw new Error(first.kind);
+  const described: Record<string, readonly string[]> = { [first.text]: ['kilos'] };
+  for (let said: ReturnType<typeof saidOf> = first; said.kind === 'asks'; said = saidOf(text, ['a', 'b', 'kilos'], described))
+    described[said.text] = ['x', 'y', 'z'].slice(0, said.text.split(' as ').length - 1);
+  const said = saidOf(text, ['a', 'b', 'kilos'], described);
+  const words = said.kind === 'asks' ? [] : said.stays.map((each) => each.words);
+  expect(words.length).toBeGreaterThan(1);
+  expect(new Set(words).size).toBe(words.length);
+});
+
+test('the order of a query within is let go, unless it decides which rows there are', () => {
+  expect(sentencesOf(saidOf('select x.id from (select id, kilos from coop.harvests order by kilos * 2) x', ['id']))).toEqual([
+    'table: harvests',
+  ]);
+  expect(sentencesOf(saidOf('select x.id from (select id from coop.harvests order by kilos limit 5) x', ['id']))).toEqual([
+    'table: harvests',
+    'arrange: first 5, by kilos',
+  ]);
 });
 
 test('a parameter under its name in the text is the one of the dataset', () => {

@@ -1,8 +1,12 @@
-import type { Choices, FieldType } from '@cendra/core';
-import { familyOf, fieldsOfChoices, parameterType, sourcesOf } from '@cendra/core';
+import { useState } from 'react';
+import type { Choices, ReadTable } from '@cendra/core';
+import { choicesTable, familyOf, fieldsOfChoices, parameterType, sourcesOf } from '@cendra/core';
 import { api } from '../../api';
 import { useAppDispatch } from '../../app/store';
+import { ProblemLine } from '../../ui/notice';
+import { describeTables } from '../describe-tables';
 import { ChoiceSlot } from '../slots';
+import { MOST_TABLES } from '../sql/use-known';
 import type { ChoicesLinesProps } from './looked-up';
 import { LookedUp } from './looked-up';
 
@@ -11,9 +15,6 @@ interface FromTableProps extends ChoicesLinesProps {
   readonly choices: (Choices & { from: 'table' }) | undefined;
 }
 
-/** So many tables are offered. */
-const MOST_TABLES = 1_000;
-
 /** Choices of a table of the dataset's source, whether a step reads it or not. */
 export function FromTable({ choices, ...props }: FromTableProps) {
   const { bench, parameter, onSet } = props;
@@ -21,23 +22,16 @@ export function FromTable({ choices, ...props }: FromTableProps) {
   const source = choices?.table.source ?? sourcesOf(definition)[0] ?? '';
   const tables = api.useSourcesTablesQuery({ id: source, search: '', limit: MOST_TABLES }, { skip: source === '' }).data?.tables ?? [];
   const dispatch = useAppDispatch();
+  const [unsuited, setUnsuited] = useState<string>();
   const take = async (name: string) => {
     const found = tables.find((each) => `${each.schema}.${each.name}` === name);
     if (!found) return;
-    const asked = dispatch(api.endpoints.sourcesDescribe.initiate({ id: source, schema: found.schema, table: found.name }));
-    const { data } = await asked;
-    asked.unsubscribe();
-    const columns = (data?.columns ?? []).map((each) => ({
-      name: each.name,
-      sourceType: each.sourceType,
-      type: each.type as FieldType,
-      looseText: each.looseText,
-    }));
+    const [described] = await describeTables(dispatch, source, [found]);
     const family = familyOf(parameterType(parameter));
-    const field = columns.find((each) => familyOf(each.type) === family)?.name;
-    if (field === undefined) return;
-    const table = { source, schema: found.schema, table: found.name, columns };
-    onSet({ from: 'table', table, field, label: null, sorted: 'by value', narrowedBy: [] });
+    const table = described && choicesTable(source, described as unknown as ReadTable);
+    const field = table?.columns.find((each) => familyOf(each.type) === family)?.name;
+    setUnsuited(field === undefined ? name : undefined);
+    if (table && field !== undefined) onSet({ from: 'table', table, field, label: null, sorted: 'by value', narrowedBy: [] });
   };
   return (
     <>
@@ -49,6 +43,11 @@ export function FromTable({ choices, ...props }: FromTableProps) {
         disabled={bench.withoutValues}
         onChange={(name) => void take(name)}
       />
+      {unsuited !== undefined && (
+        <ProblemLine
+          problem={{ severity: 'hint', message: `${unsuited} has no column of ${parameter.type} values.`, expected: 'another table' }}
+        />
+      )}
       {choices && <LookedUp {...props} choices={choices} schema={{ fields: fieldsOfChoices(choices.table, definition.calendar.zone) }} />}
     </>
   );

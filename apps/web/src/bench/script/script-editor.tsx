@@ -1,6 +1,6 @@
 import { lazy, Suspense, useMemo, useRef, useState } from 'react';
 import type { Problem, ScriptStep, Span } from '@cendra/core';
-import { checkedOf, statementsIn, tokensOf } from '@cendra/core';
+import { checkedOf, pointEdits, statementsIn, tokensOf } from '@cendra/core';
 import { api } from '../../api';
 import { KeepButton } from '../../kept-routines/keep-button';
 import { Button } from '../../ui/button';
@@ -93,7 +93,7 @@ function Script({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'check
             disabled={withoutValues || sources.length < 2 || step.inputs.length > 0}
             onChange={(name) => {
               const to = sources.find((each) => each.name === name)?.id;
-              if (to !== undefined) bench.edit({ kind: 'set step', step: step.id, property: 'source', from: step.source, to });
+              if (to !== undefined) bench.edit(...pointEdits(trail.definition, step, to));
             }}
           />
           <GoesOnFrom bench={bench} step={step} />.

@@ -1,16 +1,15 @@
 import { DialogTitle } from '@headlessui/react';
 import { useEffect, useMemo, useState } from 'react';
-import type { DescribedPart, DescribedText, PartRows, PartText, Question, SqlStep } from '@cendra/core';
-import { describedPart } from '@cendra/core';
+import type { DescribedPart, PartRows, PartText, Question, SqlStep } from '@cendra/core';
 import { api } from '../../api';
 import type { Failure } from '../../api/problem';
-import { failureOf } from '../../api/problem';
 import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
 import { FailureNotice, ProblemLine } from '../../ui/notice';
 import { Overlay } from '../../ui/overlay';
 import { TextRows } from '../../ui/text-rows';
 import type { Bench } from '../use-bench';
+import { describePart } from './describe-part';
 
 interface PartDialogProps {
   readonly bench: Bench;
@@ -91,25 +90,15 @@ export function useDescribedParts(
   const { parameters } = trail.definition;
   useEffect(() => {
     let current = true;
-    const told = parameters.map(({ name, type }) => ({ name, type }));
-    void Promise.all(texts.map((text) => describe({ id: step.source, describeTextDto: { text, parameters: told } }))).then((all) => {
+    void Promise.all(texts.map((text) => describePart(describe, step, text, parameters))).then((all) => {
       if (!current) return;
-      const failed = all.map(({ error, data }) => failureOf(error) ?? problemsOf(data as Described | undefined)).find((each) => each);
+      const failed = all.flatMap((each) => ('wrong' in each ? [each.wrong] : []))[0];
       setWrong(failed);
-      setParts(
-        failed
-          ? undefined
-          : all.flatMap(({ data }, at) => (data ? [describedPart(texts[at] ?? '', data as unknown as DescribedText)] : [])),
-      );
+      setParts(failed ? undefined : all.flatMap((each) => ('part' in each ? [each.part] : [])));
     });
     return () => {
       current = false;
     };
-  }, [texts, step.source, describe, parameters]);
+  }, [texts, step, describe, parameters]);
   return { parts, wrong };
 }
-
-type Described = { readonly problems: Failure['problems'] };
-
-const problemsOf = (data: Described | undefined): Failure | undefined =>
-  data && data.problems.length > 0 ? { status: 422, problems: data.problems } : undefined;

@@ -1,6 +1,6 @@
 import { lazy, Suspense, useMemo, useRef, useState } from 'react';
 import type { PartText, Problem, Span, SqlStep } from '@cendra/core';
-import { checkedOf, conversionOf, partOf, scriptInstead, sqlText, statementsIn, tokensOf } from '@cendra/core';
+import { checkedOf, conversionOf, partOf, pointEdits, scriptInstead, sqlText, statementsIn, tokensOf } from '@cendra/core';
 import { api } from '../../api';
 import { KeepButton } from '../../kept-routines/keep-button';
 import { Button } from '../../ui/button';
@@ -85,7 +85,7 @@ function Text({ bench, checked, step }: Pick<StepEditorProps, 'bench' | 'checked
             disabled={withoutValues || sources.length < 2}
             onChange={(name) => {
               const to = sources.find((each) => each.name === name)?.id;
-              if (to !== undefined) bench.edit({ kind: 'set step', step: step.id, property: 'source', from: step.source, to });
+              if (to !== undefined) bench.edit(...pointEdits(trail.definition, step, to));
             }}
           />
           <span className="text-ink-soft" role="status">

@@ -1,7 +1,7 @@
 import { DialogTitle } from '@headlessui/react';
 import { useMemo } from 'react';
 import type { Question, SaidText, SameRows, SqlStep, StaysSql } from '@cendra/core';
-import { checkTrail, emptyDefinition, isNumber, listedWords, saidInstead, typeWord } from '@cendra/core';
+import { checkTrail, emptyDefinition, heldAgainst, isNumber, listedWords, saidInstead, typeWord } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { Button } from '../../ui/button';
 import { FailureNotice } from '../../ui/notice';
@@ -24,9 +24,8 @@ export default function StepsDialog({ bench, step, known, onClose }: StepsDialog
   const { said, failure: unasked } = useSaid(bench, step, known);
   const question = useMemo((): (Question & { kind: 'same rows' }) | undefined => {
     if (said?.kind !== 'said') return undefined;
-    const { steps, result, fields, off } = said;
-    return { kind: 'same rows', step: step.id, steps, result, fields: fields.map(({ id }) => id), off };
-  }, [said, step.id]);
+    return heldAgainst(step, said);
+  }, [said, step]);
   const { answer, failure, again } = useAnswer(bench, question);
   const take = () => {
     if (said?.kind !== 'said') return;
@@ -40,12 +39,12 @@ export default function StepsDialog({ bench, step, known, onClose }: StepsDialog
       <div className="min-h-0 overflow-auto px-3 py-2">
         {!said && !unasked && <p role="status">Looking for the steps …</p>}
         <FailureNotice failure={unasked} />
-        {said?.kind === 'unsaid' && <Unsaid stays={said.stays} />}
+        {said?.kind === 'unsaid' && <Unsaid stays={said.stays} text={step.sql.text} />}
         {said?.kind === 'said' && (
           <>
             <Steps bench={bench} said={said} />
             <SwitchedOff bench={bench} off={said.off} />
-            {said.stays.length > 0 && <Stays title="Stays SQL, in a step of its own" stays={said.stays} />}
+            {said.stays.length > 0 && <Stays title="Stays SQL, in a step of its own" stays={said.stays} text={step.sql.text} />}
             <h3 className="mt-3 font-medium">The rows, both ways</h3>
             {!answer && !failure && <p role="status">Running the text and the steps, in one moment …</p>}
             <FailureNotice failure={failure} />
@@ -72,24 +71,32 @@ export default function StepsDialog({ bench, step, known, onClose }: StepsDialog
   );
 }
 
-function Unsaid({ stays }: { readonly stays: readonly StaysSql[] }) {
+interface StaysProps {
+  readonly stays: readonly StaysSql[];
+  readonly text: string;
+}
+
+function Unsaid(props: StaysProps) {
   return (
     <>
       <p role="status">No steps say this text, so it stays SQL.</p>
-      <Stays title="What has no step" stays={stays} />
+      <Stays title="What has no step" {...props} />
     </>
   );
 }
 
-function Stays({ title, stays }: { readonly title: string; readonly stays: readonly StaysSql[] }) {
+function Stays({ title, stays, text }: StaysProps & { readonly title: string }) {
   return (
     <>
       <h3 className="mt-3 font-medium">{title}</h3>
       <ul aria-label={title}>
-        {stays.map(({ words, because }, at) => (
+        {stays.map(({ words, because, position }, at) => (
           <li key={at} className="mt-1 border-l-2 border-line pl-2">
             <pre className="max-h-24 overflow-auto font-mono text-meta whitespace-pre-wrap">{words}</pre>
-            <p className="text-ink-soft">{because}</p>
+            <p className="text-ink-soft">
+              {position && `line ${text.slice(0, position.from).split('\n').length}: `}
+              {because}
+            </p>
           </li>
         ))}
       </ul>

@@ -2,7 +2,8 @@ import type { Parameter, TableAround } from '@cendra/core';
 import { columnsAskedOf, keysAskedOf, parametersIn, tablesIn, tokensOf } from '@cendra/core';
 import { api } from '../../api';
 import type { useAppDispatch } from '../../app/store';
-import { addressOf, MOST_DESCRIBED, MOST_TABLES } from './use-known';
+import { describeTables } from '../describe-tables';
+import { addressOf, MOST_TABLES } from './use-known';
 
 /**
  * The tables a text names and those the keys of its parameters lead to, for what new parameters are offered. None where the
@@ -19,14 +20,9 @@ export async function tablesAround(
   const listing = dispatch(api.endpoints.sourcesTables.initiate({ id: source, search: '', limit: MOST_TABLES }));
   const tables = (await listing).data?.tables ?? [];
   listing.unsubscribe();
-  const describe = async (all: readonly { readonly schema: string; readonly name: string }[]): Promise<readonly TableAround[]> => {
-    const distinct = [...new Map(all.map((each) => [`${each.schema}.${each.name}`, each])).values()].slice(0, MOST_DESCRIBED);
-    const asked = distinct.map(({ schema, name }) => dispatch(api.endpoints.sourcesDescribe.initiate({ id: source, schema, table: name })));
-    const answers = await Promise.all(asked.map((each) => each.then(({ data }) => data)));
-    for (const each of asked) each.unsubscribe();
-    return answers.flatMap((each) => (each ? [each as unknown as TableAround] : []));
-  };
-  const named = await describe(tablesIn(tokensOf(text)).flatMap((each) => addressOf(each, tables)));
-  const led = await describe(keysAskedOf(columnsAskedOf(text, named)));
+  const described = async (all: Parameters<typeof describeTables>[2]) =>
+    (await describeTables(dispatch, source, all)) as unknown as readonly TableAround[];
+  const named = await described(tablesIn(tokensOf(text)).flatMap((each) => addressOf(each, tables)));
+  const led = await described(keysAskedOf(columnsAskedOf(text, named)));
   return [...named, ...led.filter((each) => !named.some((other) => other.schema === each.schema && other.name === each.name))];
 }

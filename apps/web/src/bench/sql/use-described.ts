@@ -92,7 +92,7 @@ export function useDescribed(bench: Bench, step: TextStep, before?: readonly str
       if (statements.length === 0 || (of.kind === 'sql' && statements.length > 1)) return;
       const parameters = now.trail.definition.parameters.map(({ name, type }) => ({ name, type }));
       const script = of.kind === 'script' ? { script: true, before: [...(before ?? [])] } : {};
-      const around = of.kind === 'sql' ? tablesAround(dispatch, of.source, text, parameters) : Promise.resolve([]);
+      const around = tablesAround(dispatch, of.source, text, parameters);
       void Promise.all([describe({ id: of.source, describeTextDto: { text, parameters, ...script } }), around]).then(
         ([{ data }, tables]) => {
           if (!current || !data) return;

@@ -1,11 +1,11 @@
 import { useEffect, useState } from 'react';
-import type { DescribedPart, DescribedText, SaidText, SqlStep, TextToSay } from '@cendra/core';
-import { describedPart, kindOf } from '@cendra/core';
+import type { DescribedPart, SaidText, SqlStep, TextToSay } from '@cendra/core';
+import { kindOf } from '@cendra/core';
 import { api } from '../../api';
 import type { Failure } from '../../api/problem';
-import { failureOf } from '../../api/problem';
 import type { Bench } from '../use-bench';
 import type { Known } from './completion';
+import { describePart } from './describe-part';
 import { reading } from './reading';
 
 /** Parts of a text that stay SQL are described one after the other; so many at most. */
@@ -36,15 +36,14 @@ export function useSaid(
           described,
           usedElsewhere,
         });
-        if (found.kind !== 'asks') return current && setSaid(found);
-        const told = parameters.map(({ name, type }) => ({ name, type }));
-        const { data, error } = await describe({ id: step.source, describeTextDto: { text: found.text, parameters: told } });
-        const answer = data as unknown as (DescribedText & { readonly problems: Failure['problems'] }) | undefined;
-        const failed = failureOf(error) ?? (answer && answer.problems.length > 0 ? { status: 422, problems: answer.problems } : undefined);
-        if (failed || !answer) return current && setFailure(failed);
-        described.push(describedPart(found.text, answer));
+        if (!current) return undefined;
+        setFailure(undefined);
+        if (found.kind !== 'asks') return setSaid(found);
+        const answer = await describePart(describe, step, found.text, parameters);
+        if ('wrong' in answer) return current && setFailure(answer.wrong);
+        described.push(answer.part);
       }
-      return undefined;
+      return current && setSaid({ kind: 'unsaid', stays: [{ words: step.sql.text, because: 'Too many of its parts have no step.' }] });
     };
     // A text that is too much for the worker is told as one that has no steps.
     say().catch(() => current && setSaid({ kind: 'unsaid', stays: [{ words: step.sql.text, because: 'It could not be taken apart.' }] }));
