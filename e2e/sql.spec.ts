@@ -22,6 +22,10 @@ test('a pasted text is converted, mended by its findings, and gives the rows SQL
   await page.getByRole('button', { name: 'Convert', exact: true }).click();
   await expect(page.getByText('It gives 5 fields.')).toBeVisible();
   await expect(stamp(page)).toContainText('all 100 rows');
+  await page.getByRole('button', { name: 'Parameters', exact: true }).click();
+  const parameters = page.getByRole('complementary', { name: 'Parameters' });
+  await expect(parameters.getByRole('button', { name: 'Table the choices come from: coop.grade_prices' })).toBeVisible();
+  await page.getByRole('button', { name: 'Close Parameters' }).click();
   await expect(said(page)).toContainText('Only the first 100 rows leave this text');
   await accessible(page);
   await said(page).getByRole('button', { name: 'Take it out' }).click();

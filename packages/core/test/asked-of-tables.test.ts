@@ -1,5 +1,16 @@
 import type { DescribedText, Parameter } from '../src';
-import { applyEdits, columnsAskedOf, emptyDefinition, sqlStep, sqlText, takeTextOver, text as textType, whole } from '../src';
+import {
+  applyEdits,
+  columnsAskedOf,
+  conversionOf,
+  convertEdits,
+  emptyDefinition,
+  sqlStep,
+  sqlText,
+  takeTextOver,
+  text as textType,
+  whole,
+} from '../src';
 import { TABLES } from './support/texts-to-say';
 
 /** What the parameters of a text are asked of, and what they are offered for it. */
@@ -76,4 +87,23 @@ test('amounts, days and ranges are not chosen among', () => {
     ['checked', undefined],
     ['ids', undefined],
   ]);
+});
+
+test('what a declaration at the head brings is chosen among as well, where it is declared of the column’s type', () => {
+  const converted = conversionOf(
+    "declare @apiary varchar(10) = 'A-01', @grade int = 1;\nselect 1 from coop.harvests h where h.apiary_code = @apiary and h.grade = @grade",
+  );
+  if (!converted) throw new Error('it has declarations');
+  let minted = 0;
+  const mint = () => `id ${++minted}`;
+  const step = sqlStep(mint, 's', sqlText('', []));
+  const definition = { ...emptyDefinition('Text'), steps: [step], result: step.id };
+  const [apiary, grade] = applyEdits(definition, convertEdits(definition, step, converted, TABLES, mint)).parameters;
+  expect(apiary).toMatchObject({
+    type: 'text',
+    startsAs: ['A-01'],
+    choices: { table: { table: 'apiaries' }, field: 'code', label: 'name' },
+  });
+  expect(grade).toMatchObject({ type: 'whole number', startsAs: ['1'] });
+  expect(grade).not.toHaveProperty('choices');
 });

@@ -4,7 +4,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { hash } from '@node-rs/argon2';
 import { Repository } from 'typeorm';
 import type { Definition, DescribedRoutine, DescribedText } from '@cendra/core';
-import { applyEdits, callStep, emptyDefinition, scriptStep, sqlStep, sqlText, takeTextOver } from '@cendra/core';
+import { applyEdits, callStep, emptyDefinition, scriptStep, sqlStep, sqlText, tablesIn, takeTextOver, tokensOf } from '@cendra/core';
 import { DatasetLifeService, DatasetListService, mintId } from '../datasets';
 import { KeepingService } from '../kept-routines';
 import { KeptTextsService } from '../kept-texts';
@@ -16,7 +16,6 @@ import { RoutinesService, SourcesService, TextsService } from '../sources';
 import type { DemoCall } from './call-datasets';
 import { ADMITTED, CALL_DATASETS } from './call-datasets';
 import { DEMO_DATASETS } from './demo-datasets';
-import type { Described } from './demo-definition';
 import { RECORDS } from './demo-dataset';
 import { definitionOf, fieldsOf, tablesOf } from './demo-definition';
 import { LinksService } from '../links';
@@ -104,7 +103,9 @@ export class DemoService implements OnApplicationBootstrap {
     const begun: Definition = { ...emptyDefinition(title), description, steps: [step], result: step.id };
     if (pasted) return begun;
     const described = await (script ? this.texts.describeScript(source, text, []) : this.texts.describe(source, text, []));
-    const taken = applyEdits(begun, takeTextOver(begun, step, text, described as unknown as DescribedText, mintId).edits);
+    const named = await this.described(source, script ? [] : tablesIn(tokensOf(text)).map((each) => each.table));
+    const said = { ...(described as unknown as DescribedText), tables: [...(named?.values() ?? [])] };
+    const taken = applyEdits(begun, takeTextOver(begun, step, text, said, mintId).edits);
     return { ...taken, parameters: taken.parameters.map((each) => ({ ...each, startsAs: startsAs[each.name] ?? [] })) };
   }
 
@@ -118,7 +119,7 @@ export class DemoService implements OnApplicationBootstrap {
   }
 
   /** The tables by name; undefined where one of them is not there. */
-  private async described(source: Source, tables: readonly string[]): Promise<Described | undefined> {
+  private async described(source: Source, tables: readonly string[]) {
     const found = await Promise.all(
       [...new Set(tables)].map(async (table) => [table, await this.sources.describe(source, 'coop', table)] as const),
     );

@@ -1,7 +1,7 @@
 import { familyOf } from '../criteria';
 import type { FieldType } from '../fields';
-import type { Choices, Narrowing } from '../parameters';
-import { choicesTable } from '../parameters';
+import type { Choices, Narrowing, Parameter } from '../parameters';
+import { choicesTable, parameterTypeFor } from '../parameters';
 import type { ParameterPlace, TextToken } from '../statements';
 import { isMark, isWord, nameOf, placesIn, saying, tablesIn, tokensOf } from '../statements';
 import type { CatalogueEntry } from '../steps';
@@ -77,23 +77,23 @@ function keyFrom({ table, column }: AskedOf) {
 
 /**
  * What is offered for a parameter of a text: the table a declared key leads to, by its name where it has one, else the column
- * it has to equal; narrowed by the parameters before it that are asked of the same table. Undefined where it equals none.
+ * it has to equal; narrowed by the parameters before it that are asked of the same table. Undefined where it equals none, or one of another type.
  */
 export function choicesAskedOf(
   asked: readonly AskedOf[],
-  parameter: string,
+  parameter: Pick<Parameter, 'name' | 'type'>,
   source: string,
   tables: readonly TableAround[],
   idOf: (name: string) => string | undefined,
 ): Choices | undefined {
-  const at = asked.findIndex((each) => each.parameter === parameter);
+  const at = asked.findIndex((each) => each.parameter === parameter.name);
   const own = asked[at];
   if (!own) return undefined;
   const key = keyFrom(own);
   const other = key && tables.find((each) => each.schema === key.schema && each.name === key.name);
   const [table, field] = other ? [other, key.column] : [own.table, own.column];
   const type = table.columns.find((each) => each.name === field)?.type;
-  if (!type || !isOffered(type)) return undefined;
+  if (!type || !isOffered(type) || parameterTypeFor(type) !== parameter.type) return undefined;
   const label = other ? labelOf(other, field) : null;
   const narrowedBy = asked.slice(0, at).flatMap((each): readonly Narrowing[] => {
     const id = idOf(each.parameter);

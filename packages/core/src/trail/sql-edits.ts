@@ -65,17 +65,21 @@ export function takeTextOver(
   return { ...now, edits, parameters: fresh };
 }
 
-/** A text with its parameters written as ours: those it declares are new ones, with the types and first values it gives them. */
-export function convertEdits(definition: Definition, step: TextStepParts, converted: ConvertedText, mint: Mint): readonly Edit[] {
+/**
+ * A text with its parameters written as ours: those it declares are new ones, with the types and first values it gives them,
+ * and what the tables it names offer for them.
+ */
+export function convertEdits(
+  definition: Definition,
+  step: TextStepParts,
+  converted: ConvertedText,
+  tables: readonly TableAround[],
+  mint: Mint,
+): readonly Edit[] {
   const taken = new Set(definition.parameters.map((each) => each.name));
-  const places = parametersIn(converted.text);
-  const fresh = converted.parameters.flatMap(({ name, type, startsAs }): readonly Parameter[] => {
-    // What a type is not declared for, the source says.
-    if (taken.has(name) || (type === undefined && startsAs === undefined)) return [];
-    const own = places.filter((each) => each.name === name);
-    const starts = startsAs === undefined || startsAs === '' ? [] : [startsAs];
-    return [{ id: mint(), name, type: type ?? 'text', takes: takesOf(own), leftBlank: blankOf(own), startsAs: starts, hint: '' }];
-  });
+  // What a type is not declared for, the source says.
+  const declared = converted.parameters.filter((each) => !taken.has(each.name) && (each.type ?? each.startsAs) !== undefined);
+  const fresh = parametersMade(definition.parameters, step.source, converted.text, tables, declared, mint);
   return [...adding(definition, fresh), ...setting(step, 'sql', step.sql, sqlText(converted.text, [...definition.parameters, ...fresh]))];
 }
 
@@ -122,10 +126,7 @@ function adding({ parameters }: Definition, fresh: readonly Parameter[]): readon
   });
 }
 
-/**
- * A parameter for each name that has none: its type from what it meets, several or a range from how it stands, and off
- * when blank where that takes a condition away.
- */
+/** A parameter for each name that has none, its type from what it meets. */
 function parametersFor(
   parameters: readonly Parameter[],
   source: string,
@@ -134,17 +135,39 @@ function parametersFor(
   mint: Mint,
 ): readonly Parameter[] {
   const taken = new Set(parameters.map((each) => each.name));
-  const places = parametersIn(text).filter((each) => !taken.has(each.name));
-  const asked = columnsAskedOf(text, tables);
-  return [...new Set(places.map((each) => each.name))].reduce<readonly Parameter[]>((made, name) => {
-    const own = places.filter((each) => each.name === name);
+  const names = [...new Set(parametersIn(text).map((each) => each.name))].filter((each) => !taken.has(each));
+  const wanted = names.map((name) => {
     const meets = met.find((each) => each.name === name)?.type;
+    return meets ? { name, type: parameterTypeFor(meets) } : { name };
+  });
+  return parametersMade(parameters, source, text, tables, wanted, mint);
+}
+
+/**
+ * New parameters of a text: several or a range from how they stand, off when blank where that takes a condition away, and the
+ * values of a table where they have to equal a column of that type.
+ */
+function parametersMade(
+  parameters: readonly Parameter[],
+  source: string,
+  text: string,
+  tables: readonly TableAround[],
+  wanted: ConvertedText['parameters'],
+  mint: Mint,
+): readonly Parameter[] {
+  const places = parametersIn(text);
+  const asked = columnsAskedOf(text, tables);
+  return wanted.reduce<readonly Parameter[]>((made, { name, type = 'text', startsAs = '' }) => {
+    const own = places.filter((each) => each.name === name);
     const takes = takesOf(own);
     const known = [...parameters, ...made];
-    const choices =
-      takes === 'range' ? undefined : choicesAskedOf(asked, name, source, tables, (each) => known.find((other) => other.name === each)?.id);
-    const type = meets ? parameterTypeFor(meets) : 'text';
-    return [...made, { id: mint(), name, type, takes, leftBlank: blankOf(own), startsAs: [], hint: '', ...(choices ? { choices } : {}) }];
+    const idOf = (other: string) => known.find((each) => each.name === other)?.id;
+    const choices = takes === 'range' ? undefined : choicesAskedOf(asked, { name, type }, source, tables, idOf);
+    const starts = startsAs === '' ? [] : [startsAs];
+    return [
+      ...made,
+      { id: mint(), name, type, takes, leftBlank: blankOf(own), startsAs: starts, hint: '', ...(choices ? { choices } : {}) },
+    ];
   }, []);
 }
 

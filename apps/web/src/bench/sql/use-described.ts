@@ -147,8 +147,13 @@ export function useDescribed(bench: Bench, step: TextStep, before?: readonly str
     },
     keep: () => keep(text),
     convert: (converted) => {
-      setTypedHere(true);
-      latest.current.bench.edit(...convertEdits(definition, step, converted, mint));
+      void tablesAround(dispatch, step.source, converted.text, definition.parameters).then((tables) => {
+        const { bench: now, step: of } = latest.current;
+        // Written on meanwhile, it is another text, which is offered to be converted by itself.
+        if (typed.current !== text) return;
+        setTypedHere(true);
+        now.edit(...convertEdits(now.trail.definition, of, converted, tables, mint));
+      });
     },
     problems: told,
     met: answer?.described.met ?? NOTHING_MET,
