@@ -1,5 +1,7 @@
-import type { CalculatedField, CalculateStep, Definition, Edit, Step } from '../src';
+import fc from 'fast-check';
+import type { CalculatedField, CalculateStep, Decimal, Definition, Edit, Step, Value } from '../src';
 import {
+  addDecimals,
   addItem,
   applyEdit,
   applyEdits,
@@ -9,6 +11,7 @@ import {
   columnsOf,
   compile,
   COMMON_CALENDAR,
+  decimal,
   editSentence,
   evaluate,
   evaluateTrail,
@@ -17,6 +20,7 @@ import {
   linkReferences,
   needsOrder,
   nodesOf,
+  ofWhole,
   planCounts,
   planRows,
   postgresql,
@@ -24,12 +28,17 @@ import {
   readDefinition,
   relationAfter,
   removeItem,
+  rescale,
   setItem,
   trace,
   typeWord,
   WINDOW_TEMPLATES,
+  windowTemplatePattern,
+  writerOf,
+  writeValue,
   writeWindowTemplate,
 } from '../src';
+import { examples } from './support/examples';
 import { definition, ending, table } from './support/harvests';
 import { rowFrom } from './support/rows';
 import { schema } from './support/generate';
@@ -351,6 +360,28 @@ describe('what is said in words', () => {
     const text = writeWindowTemplate(template, { of: 'd2', each: 't1', by: 'day1', key: 'w1' });
     expect(checkExpression(text, { schema, parameters: [] }).problems).toEqual([]);
     expect(text.includes('order by day1, w1')).toBe(needsOrder(template));
+  });
+
+  test('shares add up to the whole, whatever they are of', () => {
+    const shares = withFields(field('share', writeWindowTemplate('share of the total', { of: 'kilos' })));
+    const shown = windowTemplatePattern('share of the total') ?? '';
+    const kilos = fc.array(fc.integer({ min: 1, max: 99_999_999 }), { minLength: 1, maxLength: 60 });
+    fc.assert(
+      fc.property(kilos, (given) => {
+        const rows = given.map(
+          (each, at) =>
+            new Map<string, Value>([
+              ['id', ofWhole(BigInt(at))],
+              ['kilos', { digits: BigInt(each), scale: 2 }],
+            ]),
+        );
+        const made = evaluateTrail(shares, 'k', binding, () => rows).rows.map((row) => row.get('f-share') as Decimal);
+        const sum = made.reduce(addDecimals, { digits: 0n, scale: 2 });
+        expect(writeValue(decimal(38, 10), rescale(sum, 10))).toBe('1.0000000000');
+        expect(writerOf({ type: decimal(38, 14), role: 'measure' }, { pattern: shown })(writeValue(decimal(38, 14), sum))).toBe('100.00 %');
+      }),
+      examples(40),
+    );
   });
 });
 

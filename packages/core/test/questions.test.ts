@@ -144,13 +144,8 @@ describe('clause counts', () => {
               ? padding.map((each) => ({ ...each, expression: { text: 'kilos < 0 and kilos > 0', refs: [] } }) as Clause)
               : padding;
           const many = count([...clauses, ...neutral]);
-          const top = new Set(clauses.map((each) => each.id));
           expect([many.rows, many.left]).toEqual([few.rows, few.left]);
-          for (const each of few.clauses) {
-            const other = many.clauses.find(({ clause: id }) => id === each.clause);
-            expect([other?.alone, other?.nulls]).toEqual([each.alone, each.nulls]);
-            if (top.has(each.clause)) expect([other?.left, other?.givesBack]).toEqual([each.left, each.givesBack]);
-          }
+          for (const each of few.clauses) expect(many.clauses.find(({ clause: id }) => id === each.clause)).toEqual(each);
           expect(few.clauses.every((each) => own.has(each.clause))).toBe(true);
           for (const [index, each] of clauses.entries()) {
             const counted = few.clauses.find(({ clause: id }) => id === each.id);
@@ -164,7 +159,7 @@ describe('clause counts', () => {
     );
   });
 
-  test('of a hundred clauses come from one statement with at most two hundred groups', () => {
+  test('of a hundred clauses come from one statement of one row', () => {
     const clauses = Array.from({ length: 100 }, (_, index) => written(`kilos >= ${index % 7} or grade = '${index}'`));
     const { answer, asked: times } = asked(datasetOf('every one', clauses), { kind: 'clauses', step: 'c' }, [...sample, ['9', 'A', 'x']]);
     expect(times).toBe(1);

@@ -1,6 +1,7 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
-import { isLong, uniqueNames } from '@cendra/core';
+import { isLong, isOpen, markBeside, uniqueNames } from '@cendra/core';
 import type { EngineWork, WrittenColumn, Written } from './messages';
+import { rowsOf } from './landing';
 import { source } from './result-pages';
 import { literal, markOf, quoted, ROW, storedText } from './stored-text';
 import { writeXlsx } from './xlsx';
@@ -12,18 +13,19 @@ const LINES = "format csv, header false, delim '\t', quote '', escape ''";
 
 /** The whole result as a file of an open format. What a format cannot hold is told. */
 export async function write(connection: DuckDBConnection, task: Write): Promise<Written> {
-  if (task.format === 'xlsx') return writeXlsx(connection, task);
-  const names = uniqueNames(task.columns.map((each) => each.name));
-  const [rows, options] = { csv: csvRows, parquet: parquetRows, json: jsonRows, ndjson: jsonLines }[task.format](
-    task,
-    names,
-    source(task.file, false),
-  );
+  const { format } = task;
+  if (format === 'xlsx') return writeXlsx(connection, task);
+  const from = source(task.file, false);
+  const [rows, options] =
+    format === 'parquet'
+      ? await parquetRows(connection, task, from)
+      : TEXT_ROWS[format](task, uniqueNames(task.columns.map((each) => each.name)), from);
   await connection.run(`copy (${rows}) to ${literal(task.out)} (${options})`);
   return { cutTexts: 0, longNumbers: 0 };
 }
 
-type Rows = (task: Write, names: readonly string[], from: string) => readonly [rows: string, options: string];
+type Copied = readonly [rows: string, options: string];
+type Rows = (task: Write, names: readonly string[], from: string) => Copied;
 
 const listed = ({ columns }: Write, names: readonly string[], value: (column: WrittenColumn) => string) =>
   columns.map((column, index) => `${value(column)} as ${quoted(names[index] ?? column.name)}`).join(', ');
@@ -32,10 +34,33 @@ const csvRows: Rows = (task, names, from) => [
   `select ${listed(task, names.map(neutralName), (column) => csvValue(column, task.marked))} from ${from}`,
   `format csv, header true, quote '"', escape '"', nullstr ''`,
 ];
-const parquetRows: Rows = (task, names, from) => [
-  `select ${listed(task, names, parquetValue)} from ${from}`,
-  'format parquet, compression snappy',
-];
+
+/**
+ * Stored types as they are. Numbers without a fixed scale are decimals where all of a column fit one, else texts; of a field
+ * with values that fit no type those stand as texts in a column beside it. So nothing is left out, and nothing rounded.
+ */
+async function parquetRows(connection: DuckDBConnection, task: Write, from: string): Promise<Copied> {
+  const asked = task.columns.flatMap((column): readonly (readonly [string, string])[] => [
+    ...(isOpen(column.type) ? [[column.id, `bool_and(${quoted(column.id)} is null or ${fitting(column)} is not null)`] as const] : []),
+    ...(task.marked ? [[markBeside(column.id).id, `count(${markOf(column.id)}) > 0`] as const] : []),
+  ]);
+  const [row = []] =
+    asked.length === 0 ? [] : await rowsOf(connection, `select ${asked.map(([, sql]) => `(${sql})::varchar`).join(', ')} from ${from}`);
+  const holds = new Map(asked.map(([id], index) => [id, row[index] === 'true']));
+  const columns = task.columns.flatMap((column) => [
+    { name: column.name, sql: isOpen(column.type) && holds.get(column.id) === true ? fitting(column) : quoted(column.id) },
+    ...(holds.get(markBeside(column.id).id) === true ? [{ name: `${column.name} as it is kept`, sql: markOf(column.id) }] : []),
+  ]);
+  const names = uniqueNames(columns.map((each) => each.name));
+  const list = columns.map(({ sql, name }, index) => `${sql} as ${quoted(names[index] ?? name)}`);
+  return [`select ${list.join(', ')} from ${from}`, 'format parquet, compression snappy'];
+}
+
+const MOST_DIGITS = 38;
+
+/** A number without a fixed scale with the scale its column was found to need; null where it does not fit. */
+const fitting = ({ id, measuredScale = 0 }: WrittenColumn): string =>
+  measuredScale > MOST_DIGITS ? 'null' : `try_cast(${quoted(id)} as decimal(${MOST_DIGITS},${measuredScale}))`;
 
 /**
  * An object per line, written as text: the engine's own JSON turns decimals into floating numbers, and ours keep all
@@ -46,6 +71,8 @@ const jsonRows: Rows = (task, names, from) => [
   `select '[' union all select case when ${ROW} > 0 then ',' else '' end || ${objectOf(task, names)} from ${from} union all select ']'`,
   LINES,
 ];
+
+const TEXT_ROWS = { csv: csvRows, json: jsonRows, ndjson: jsonLines };
 
 function objectOf({ columns, marked: isMarked }: Write, names: readonly string[]): string {
   const members = columns.map((column, index) => {
@@ -87,12 +114,4 @@ function jsonValue(column: WrittenColumn): string {
     default:
       return `to_json(${text})::varchar`;
   }
-}
-
-/** Stored types as they are; a number without a fixed scale takes the one it was found to need. */
-function parquetValue(column: WrittenColumn): string {
-  const name = quoted(column.id);
-  return column.type.kind === 'decimal' && column.type.open
-    ? `try_cast(${name} as decimal(38,${Math.min(column.measuredScale ?? 0, 38)}))`
-    : name;
 }

@@ -4,7 +4,7 @@ import type { EngineWork, Extent, Found, Profile, StoredColumn } from './message
 import { rowsOf } from './landing';
 import { source } from './result-pages';
 import { rowsIn } from './stored-rows';
-import { literal, quoted, readWhole, ROW, storedText } from './stored-text';
+import { literal, quoted, ROW, storedText } from './stored-text';
 
 /** Where a text stands, without regard to case, in any of the columns: the next place from a position on, and in how many rows. */
 export async function find(connection: DuckDBConnection, task: EngineWork & { work: 'find' }): Promise<Found> {
@@ -44,8 +44,7 @@ export async function profile(connection: DuckDBConnection, { file, column }: En
   const ordered = column.type.kind !== 'json' && column.type.kind !== 'yesno';
   const open = isOpen(column.type);
   const key = open ? openKey(name) : name;
-  const extreme = (which: 'min' | 'max') =>
-    readWhole(`left(cast(${open ? `arg_${which}(${name}, ${key})` : `${which}(${value})`} as varchar), 200)`);
+  const extreme = (which: 'min' | 'max') => `left(cast(${open ? `arg_${which}(${name}, ${key})` : `${which}(${value})`} as varchar), 200)`;
   const [summary = []] = await rowsOf(
     connection,
     `select count(*)::varchar, (count(*) - count(${name}))::varchar, (${empty})::varchar, count(distinct ${key})::varchar, ${
@@ -56,7 +55,7 @@ export async function profile(connection: DuckDBConnection, { file, column }: En
   const shown = open ? `arg_min(${name}, length(${name}))` : name;
   const top = await rowsOf(
     connection,
-    `select ${readWhole(`left(${text}, 200)`)}, n::varchar from (select ${shown} as v, count(*) as n from ${from} group by ${key} order by n desc, v limit ${TOP})`,
+    `select left(${text}, 200), n::varchar from (select ${shown} as v, count(*) as n from ${from} group by ${key} order by n desc, v limit ${TOP})`,
   );
   const [rows = '0', nulls = '0', empties = '0', distinct = '0', least = null, greatest = null, average = null] = summary;
   return {

@@ -3,6 +3,7 @@ import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { DuckDBConnection } from '@duckdb/node-api';
 import { DuckDBInstance } from '@duckdb/node-api';
+import './byte-order-marks';
 import { SPILL } from './result-store';
 import type { EngineReply, EngineRequest, EngineWork } from './messages';
 import { ENGINE_VERSION } from './messages';

@@ -3,7 +3,7 @@ import { isLong, lengthOf } from '@cendra/core';
 import type { CellText, EngineWork, StoredColumn } from './messages';
 import { rowsOf } from './landing';
 import { numberedRows, rowsIn, STORED_AS } from './stored-rows';
-import { literal, MARKS, quoted, readText, readWhole, ROW, sortKeys, storedText } from './stored-text';
+import { literal, MARKS, quoted, ROW, sortKeys, storedText } from './stored-text';
 
 /** A stored result or a sorted view of it, with its row numbers and marks under the same names. */
 export function source(file: string, sorted: boolean): string {
@@ -26,11 +26,8 @@ export async function page(connection: DuckDBConnection, task: EngineWork & { wo
   const cells = task.columns.flatMap((column) => {
     const sql = storedText(column);
     return isLong(column)
-      ? [
-          readWhole(beginning(sql, lengthIn(column), shown)),
-          `case when ${lengthIn(column)} > ${shown} then ${lengthIn(column)}::varchar end`,
-        ]
-      : [readText(column)];
+      ? [beginning(sql, lengthIn(column), shown), `case when ${lengthIn(column)} > ${shown} then ${lengthIn(column)}::varchar end`]
+      : [storedText(column)];
   });
   const list = [`${ROW}::varchar`, ...cells, marked ? MARKS : 'null'];
   const rows = await rowsOf(connection, `select ${list.join(', ')} from ${from}`);
@@ -77,7 +74,7 @@ export async function cell(connection: DuckDBConnection, task: EngineWork & { wo
   const from = numberedRows(task.file, ROW, { from: at, until: at + 1 });
   const text = storedText(task.column);
   const length = isLong(task.column) ? lengthIn(task.column) : `length(${text})`;
-  const [row] = await rowsOf(connection, `select ${readWhole(`left(${text}, ${task.most})`)}, ${length}::varchar from ${from}`);
+  const [row] = await rowsOf(connection, `select left(${text}, ${task.most}), ${length}::varchar from ${from}`);
   return { text: row?.[0] ?? null, length: Number(row?.[1] ?? 0) };
 }
 

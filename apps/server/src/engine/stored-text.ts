@@ -18,16 +18,6 @@ export function storedText(column: StoredColumn): string {
   return column.type.kind === 'float' ? floatText(name) : `cast(${name} as varchar)`;
 }
 
-/**
- * SQL for a text as it has to be asked for to be read here whole: on the way into a string a byte order mark at its
- * beginning is taken away, so one is put before it.
- */
-export const readWhole = (text: string): string => `case when starts_with(${text}, chr(65279)) then chr(65279) || ${text} else ${text} end`;
-
-/** A stored value's wire text as it has to be asked for to be read here. */
-export const readText = (column: StoredColumn): string =>
-  column.type.kind === 'text' ? readWhole(storedText(column)) : storedText(column);
-
 /** Shortest digits; exponents from 1e15 on and below 1e-4, which is where PostgreSQL begins to use them. */
 function floatText(name: string): string {
   const plain = `cast(${name} as varchar)`;

@@ -6,7 +6,7 @@ import ExcelJS from 'exceljs';
 import { beginning, instantIn, UTC } from '@cendra/core';
 import type { EngineWork, StoredColumn, Written, WrittenColumn } from './messages';
 import { source } from './result-pages';
-import { MARKS, quoted, readText } from './stored-text';
+import { MARKS, quoted, storedText } from './stored-text';
 
 type Write = EngineWork & { work: 'write' };
 
@@ -72,7 +72,7 @@ export async function sheetsOf(
 ): Promise<Written> {
   const told = { cutTexts: 0, longNumbers: 0 };
   const marks = task.marked ? `, ${MARKS}` : '';
-  const list = task.columns.map((column) => `${readText(column)} as ${quoted(column.id)}`);
+  const list = task.columns.map((column) => `${storedText(column)} as ${quoted(column.id)}`);
   const reader = await connection.stream(`select ${list.join(', ')}${marks} from ${source(task.file, false)}`);
   let sheet = newSheet(workbook, task.columns, 1);
   let sheets = 1;

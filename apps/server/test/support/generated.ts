@@ -1,9 +1,10 @@
 import { DuckDBInstance } from '@duckdb/node-api';
 import type { DuckDBConnection } from '@duckdb/node-api';
+import '../../src/engine/byte-order-marks';
 import type { Client } from 'pg';
 import type { FieldType, Relation, Step, Value } from '@cendra/core';
 import { columnsOf, duckdb, duckdbTypeName, expressionsOf, floatText, lacking, readValue } from '@cendra/core';
-import { schema } from '../../../../packages/core/test/support/generate';
+import { keptOf, schema } from '../../../../packages/core/test/support/generate';
 import type { WireRow } from '../../../../packages/core/test/support/generate';
 import { superuser } from './cluster';
 
@@ -94,7 +95,7 @@ export class Generated {
         'landed',
         listed((type, at) => `cast($${at} as ${duckdbTypeName(type)})`),
       ),
-      values,
+      rows.flatMap((wire, n) => [n, ...fields.map((each) => keptOf(each.id, wire[each.id] ?? null))]),
     );
   }
 }
@@ -105,7 +106,7 @@ export function rowsOf(rows: readonly WireRow[]): readonly ReadonlyMap<string, V
     (wire, n) =>
       new Map<string, Value>([
         ['n', { digits: BigInt(n), scale: 0 }],
-        ...fields.map(({ id, type }): [string, Value] => [id, valueOf(type, wire[id] ?? null)]),
+        ...fields.map(({ id, type }): [string, Value] => [id, valueOf(type, keptOf(id, wire[id] ?? null))]),
       ]),
   );
 }
@@ -127,8 +128,10 @@ export function claimedThroughout(relation: Relation): boolean {
   return 'input' in relation ? claimedThroughout(relation.input) : true;
 }
 
-/** A value as core writes it. */
+/** A value as core writes it. What fits no type leaves a source as its text, and is null here. */
 export function asCore(type: FieldType | undefined, cell: string | boolean | null): string | null {
+  if (typeof cell === 'string' && type?.kind !== 'float' && /^(?:NaN|-?[Ii]nfinity)$| BC$|^12345-/.test(cell) && type?.kind !== 'text')
+    return null;
   if (cell !== null && type?.kind === 'float') return floatText(Number(String(cell).replace('inf', 'Infinity')));
   if (cell === null || type?.kind !== 'yesno') return cell as string | null;
   return String(cell === true || cell === 't' || cell === 'true');

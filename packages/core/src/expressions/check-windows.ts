@@ -1,12 +1,11 @@
-import type { FieldType } from '../fields';
-import { decimal, float, isNumber, MAX_DIGITS, whole } from '../fields';
-import { arithmetic, closed, widen } from './build';
+import { float, isNumber, whole } from '../fields';
+import { arithmetic, widen } from './build';
 import type { Checking } from './checking';
 import { alike, article } from './checking';
 import type { Expression, OrderBy, Window, WindowFunction } from './expression';
 import { windowsOf } from './expression';
 import { nearestName } from './nearest';
-import { digitsOf } from './rules';
+import { sumType } from './rules';
 import type { CallTree, Tree } from './tree';
 
 /** How a function over other rows is documented and completed. */
@@ -175,18 +174,12 @@ function built(checking: Checking, call: CallTree, of: readonly Expression[], ov
   return { op: 'window', type: first.type, name, of: [first], ...over };
 }
 
-/** Sums have all 38 digits and the scale of what they add. */
-function sumType(of: FieldType): FieldType {
-  return of.kind === 'float' ? float : decimal(MAX_DIGITS, digitsOf(of)?.scale ?? 0);
-}
-
 function summed(checking: Checking, call: CallTree, of: Expression, over: Over): Expression | undefined {
   if (!isNumber(of.type))
     return checking.fail('type-mixed', `${call.name} adds numbers, and this is ${article(of.type)}.`, call.args[0] ?? call, 'a number');
-  const added = closed(of);
-  const sum: Window = { op: 'window', type: sumType(added.type), name: 'sum', of: [added], ...over };
+  const sum: Window = { op: 'window', type: sumType(of.type), name: 'sum', of: [of], ...over };
   if (call.name === 'sum') return sum;
-  const count: Window = { op: 'window', type: whole, name: 'count', of: [added], ...over };
+  const count: Window = { op: 'window', type: whole, name: 'count', of: [of], ...over };
   return sum.type.kind === 'float'
     ? { op: 'arithmetic', type: float, operator: '/', left: sum, right: widen(count, float) }
     : arithmetic('/', sum, count);

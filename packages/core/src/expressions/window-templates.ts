@@ -19,7 +19,11 @@ export interface WindowTemplateNames {
 export const needsOrder = (template: WindowTemplate): boolean =>
   template === 'running total' || template === 'difference to the previous row';
 
-/** The expression for a template. */
+/** How the values of a template are written where nothing else is said: shares in percent. */
+export const windowTemplatePattern = (template: WindowTemplate): string | undefined =>
+  template === 'share of the total' ? '#,##0.00 %' : undefined;
+
+/** The expression for a template. Shares have twelve decimals more than what they are of: however they are shown, they add up to the whole. */
 export function writeWindowTemplate(template: WindowTemplate, names: WindowTemplateNames): string {
   const name = (of: string) => writtenName('field', of);
   const of = name(names.of);
@@ -29,7 +33,7 @@ export function writeWindowTemplate(template: WindowTemplate, names: WindowTempl
   const inOrder = keys.length > 0 ? `order by ${keys.join(', ')}` : '';
   switch (template) {
     case 'share of the total':
-      return `${of} / sum(${of}) ${over('')}`;
+      return `1.000000000000 * ${of} / sum(${of}) ${over('')}`;
     case 'running total':
       return `sum(${of}) ${over(inOrder)}`;
     case 'rank':

@@ -1,11 +1,11 @@
 import type { ActiveClause, Clause, Head, Outcome } from '../criteria';
-import { outcomeFrom, passing } from '../criteria';
+import { passing } from '../criteria';
 import type { Expression } from '../expressions';
-import { compare, fieldsUsed, isNull, isTrue, not, smallSum, when, wholeLiteral } from '../expressions';
+import { all, compare, either, fieldsUsed, isNull, isTrue, not, smallSum, when, wholeLiteral } from '../expressions';
 import { whole, yesno } from '../fields';
-import type { Column, CountColumn, Relation } from '../sql';
+import type { CountColumn, Relation } from '../sql';
 import { calculatedColumn as column, columnsOf } from '../sql';
-import type { CriteriaStep, Questioning, WireRow } from '../steps';
+import type { Questioning } from '../steps';
 import type { CriteriaAt } from './active-clauses';
 import { allOf, conditionColumns, criteriaAt, outcomeGroups, outcomeOf } from './active-clauses';
 import type { Excluding } from './excluding';
@@ -48,96 +48,110 @@ function* grouped({ step, input, lines }: CriteriaAt, single: readonly ActiveCla
     const inner = clauses.flatMap((each) => (each.kind === 'group' && present.has(each.id) ? under(each.head, each.clauses) : []));
     return [...countsUnder(head, ids, groups), ...inner];
   };
-  const total = groups.reduce((all, each) => all + each.rows, 0n);
+  const total = groups.reduce((sum, each) => sum + each.rows, 0n);
   const top = step.clauses.map((each) => each.id).filter((id) => present.has(id));
   const kept = groups.filter(({ outcomes }) => keeps(step.head, top, outcomes));
   return {
     rows: String(total),
-    left: String(kept.reduce((all, each) => all + each.rows, 0n)),
+    left: String(kept.reduce((sum, each) => sum + each.rows, 0n)),
     clauses: under(step.head, step.clauses),
   };
 }
 
 function keeps(head: Head, ids: readonly string[], outcomes: ReadonlyMap<string, Outcome>): boolean {
-  const all = ids.map((id) => outcomes.get(id) ?? null);
-  if (all.length === 0) return true;
-  if (head === 'none') return all.every((each) => each !== true);
-  return head === 'every one' ? all.every((each) => each === true) : all.includes(true);
+  const told = ids.map((id) => outcomes.get(id) ?? null);
+  if (told.length === 0) return true;
+  if (head === 'none') return told.every((each) => each !== true);
+  return head === 'every one' ? told.every((each) => each === true) : told.includes(true);
+}
+
+/** Clauses under one head: those of the step, or of a group in it. */
+interface Level {
+  readonly head: Head;
+  readonly ids: readonly string[];
 }
 
 /**
- * Many clauses: one pass with two sums a clause, and the rows grouped by the first clause that decides and whether it
- * is the only one that does. A hundred clauses give at most two hundred groups.
+ * Many clauses: one pass with a few sums a clause. Of each head the number of the first clause that decides is told beside a
+ * row, and whether it is the only one that does.
  */
 function* summed({ step, input, lines }: CriteriaAt, single: readonly ActiveClause[]): Questioning<ClauseCounts> {
-  const { head } = step;
-  const conditions = new Map(
-    lines.map(({ line }) => [line.clause.id, overColumns(line.clause, new Set(single.map((each) => each.line.clause.id)))]),
+  const known = new Set(single.map((each) => each.line.clause.id));
+  const conditions = new Map(lines.map(({ line }) => [line.clause.id, overColumns(line.clause, known)]));
+  const conditionOf = (id: string) => conditions.get(id) ?? outcomeOf(id);
+  const levels = levelsUnder(step.head, step.clauses, new Set(conditions.keys()));
+  const flags = levels.flatMap(({ head, ids }) =>
+    ids.map((id) => {
+      const pass = passing(head, conditionOf(id));
+      return column(decidingColumn(id), head === 'at least one' ? pass : not(pass));
+    }),
   );
-  const top = lines.filter((each) => each.line.within.length === 0).map((each) => each.line.clause.id);
-  const decides = (id: string): Expression => {
-    const pass = passing(head, conditions.get(id) ?? outcomeOf(id));
-    return head === 'at least one' ? pass : not(pass);
+  const decided: Relation = { node: 'calculate', input: conditionColumns(input, single), fields: flags };
+  const staged: Relation = { node: 'calculate', input: decided, fields: levels.flatMap(({ ids }, at) => stagesOf(ids, at)) };
+  const stage = (at: number, than: '=' | '>', number: number) =>
+    compare(than, { op: 'field', type: whole, id: stageColumn(at) }, wholeLiteral(number));
+  const counts = levels.flatMap(({ head, ids }, at): readonly CountColumn[] =>
+    ids.flatMap((id, index) => [
+      { id: `alone ${id}`, when: passing(head, conditionOf(id)) },
+      { id: `nulls ${id}`, when: isNull(conditionOf(id)) },
+      { id: `left ${id}`, when: either(stage(at, '=', 0), stage(at, '>', index + 1)) },
+      { id: `only ${id}`, when: all(stage(at, '=', index + 1), outcomeOf(singleColumn(at))) },
+    ]),
+  );
+  const relation: Relation = {
+    node: 'group',
+    input: staged,
+    keys: [],
+    counts: [{ id: 'rows' }, { id: 'undecided', when: stage(0, '=', 0) }, ...counts],
   };
-  const flags = top.map((id) => column(`decides ${id}`, decides(id)));
-  const computed = conditionColumns(input, single);
-  const level: Relation = { node: 'calculate', input: computed, fields: flags };
-  const deciding = flags.map((each) => outcomeOf(each.id));
-  const stage: Expression = {
-    op: 'case',
-    type: whole,
-    branches: deciding.map((each, index) => ({ when: each, then: wholeLiteral(index + 1) })),
-    otherwise: wholeLiteral(0),
-  };
+  const [row = []] = yield allOf(relation);
+  const count = (id: string) => row[columnsOf(relation).findIndex((each) => each.id === id)] ?? '0';
+  const heads = new Map(levels.flatMap(({ head, ids }) => ids.map((id) => [id, head] as const)));
+  const clauses = lines.map(
+    ({
+      line: {
+        clause: { id },
+      },
+    }): ClauseCount => {
+      const plain = { clause: id, alone: count(`alone ${id}`), nulls: count(`nulls ${id}`) };
+      const only = count(`only ${id}`);
+      return heads.get(id) === 'at least one' ? { ...plain, onlyThis: only } : { ...plain, left: count(`left ${id}`), givesBack: only };
+    },
+  );
+  const rows = count('rows');
+  const undecided = count('undecided');
+  return { rows, left: step.head === 'at least one' ? String(BigInt(rows) - BigInt(undecided)) : undecided, clauses };
+}
+
+const decidingColumn = (id: string) => `decides ${id}`;
+const stageColumn = (level: number) => `stage ${level}`;
+const singleColumn = (level: number) => `single ${level}`;
+
+/** The step's own clauses first, then those of each group, as far as they ask something. */
+function levelsUnder(head: Head, clauses: readonly Clause[], present: ReadonlySet<string>): readonly Level[] {
+  const own = clauses.filter((each) => present.has(each.id));
+  return [
+    { head, ids: own.map((each) => each.id) },
+    ...own.flatMap((each) => (each.kind === 'group' ? levelsUnder(each.head, each.clauses, present) : [])),
+  ];
+}
+
+/** The number of the first clause that decides, counted from 1; 0 where none does. And whether no other does. */
+function stagesOf(ids: readonly string[], level: number) {
+  const deciding = ids.map((id) => outcomeOf(decidingColumn(id)));
+  const first: Expression =
+    deciding.length === 0
+      ? wholeLiteral(0)
+      : {
+          op: 'case',
+          type: whole,
+          branches: deciding.map((each, index) => ({ when: each, then: wholeLiteral(index + 1) })),
+          otherwise: wholeLiteral(0),
+        };
   const many = deciding
     .map((each) => when(each, wholeLiteral(1), wholeLiteral(0)))
     .reduce((left, right) => smallSum('+', left, right), wholeLiteral(0));
-  const counts: CountColumn[] = lines.flatMap(({ line }) => {
-    const condition = conditions.get(line.clause.id) ?? outcomeOf(line.clause.id);
-    return [
-      { id: `alone ${line.clause.id}`, when: passing(line.head, condition) },
-      { id: `nulls ${line.clause.id}`, when: isNull(condition) },
-    ];
-  });
-  const relation: Relation = {
-    node: 'group',
-    input: level,
-    keys: [column('stage', stage), column('single', compare('=', many, wholeLiteral(1)))],
-    counts: [{ id: 'rows' }, ...counts],
-  };
-  return readSums(step, lines, top, columnsOf(relation), yield allOf(relation));
-}
-
-function readSums(
-  step: CriteriaStep,
-  lines: readonly ActiveClause[],
-  top: readonly string[],
-  columns: readonly Column[],
-  rows: readonly WireRow[],
-): ClauseCounts {
-  const groups = rows.map((row) => ({
-    stage: Number(row[0] ?? '0'),
-    single: outcomeFrom(row[1]) === true,
-    rows: BigInt(row[2] ?? '0'),
-    row,
-  }));
-  const total = (counted: (group: (typeof groups)[number]) => boolean) =>
-    groups.reduce((all, each) => (counted(each) ? all + each.rows : all), 0n);
-  const sumOf = (id: string) => {
-    const at = columns.findIndex((each) => each.id === id);
-    return String(groups.reduce((all, { row }) => all + BigInt(row[at] ?? '0'), 0n));
-  };
-  const lastly = step.head === 'at least one' ? total((each) => each.stage > 0) : total((each) => each.stage === 0);
-  const clauses = lines.map(({ line }): ClauseCount => {
-    const { id } = line.clause;
-    const plain = { clause: id, alone: sumOf(`alone ${id}`), nulls: sumOf(`nulls ${id}`) };
-    const at = top.indexOf(id) + 1;
-    if (at === 0) return plain;
-    const only = String(total((each) => each.stage === at && each.single));
-    if (step.head === 'at least one') return { ...plain, onlyThis: only };
-    return { ...plain, left: String(total((each) => each.stage === 0 || each.stage > at)), givesBack: only };
-  });
-  return { rows: String(total(() => true)), left: String(lastly), clauses };
+  return [column(stageColumn(level), first), column(singleColumn(level), compare('=', many, wholeLiteral(1)))];
 }
 
 /** The clause as a condition over the columns its single clauses were computed into. */

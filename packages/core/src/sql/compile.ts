@@ -9,7 +9,9 @@ import type { Column, GivenColumn, MeasureColumn, Relation, ScriptPart, SessionC
 import { buildsOnCalculated } from './levels';
 import { rolledUp } from './roll-up';
 import { columnsOf, keptOf, nodesOfRelation, usesOfNodes } from './relation';
-import type { BoundValue } from './write-expressions';
+import { rawColumns } from './misfits';
+import { unsigned } from './unsigned';
+import type { BoundValue, Columns } from './write-expressions';
 import { Expressions } from './write-expressions';
 
 /** One statement for one engine. `values[n-1]` is what place n reads. */
@@ -96,6 +98,8 @@ interface Compiled {
   /** What stands behind `from`. */
   readonly from: string;
   readonly columns: ReadonlyMap<FieldId, string>;
+  /** Those that come as they are from a source. */
+  readonly raw: ReadonlySet<FieldId>;
 }
 
 /** A node written once as a common table expression, under this name. */
@@ -155,7 +159,7 @@ class Compiler {
       }
       case 'filter': {
         const input = this.input(relation.input);
-        return `select ${this.chosen(relation, input, own)} from ${input.from} where ${this.expression(relation.condition, input)}`;
+        return `select ${this.chosen(relation, input, own)} from ${input.from} where ${this.expressions.keeping(relation.condition, this.over(input))}`;
       }
       case 'choose': {
         const input = this.input(relation.input);
@@ -221,9 +225,11 @@ class Compiler {
   private join(relation: Relation & { node: 'join' }, own: ReadonlyMap<FieldId, string>): string {
     const left = this.input(relation.left);
     const right = this.input(relation.right);
-    const both = { from: '', columns: new Map([...left.columns, ...right.columns]) };
+    const both = { from: '', columns: new Map([...left.columns, ...right.columns]), raw: new Set([...left.raw, ...right.raw]) };
     const list = this.listOf(columnsOf(relation), own, ({ id }) => this.column(both, id));
-    return `select ${list} from ${left.from} ${JOINS[relation.keeps]} ${right.from} on ${this.expression(relation.on, both)}`;
+    // Rows of both sides are kept by what can be hashed alone.
+    const on = relation.keeps === 'both' ? this.expression(relation.on, both) : this.expressions.keeping(relation.on, this.over(both));
+    return `select ${list} from ${left.from} ${JOINS[relation.keeps]} ${right.from} on ${on}`;
   }
 
   /** One input of a union: its columns under the union's names, in the union's types. */
@@ -232,13 +238,13 @@ class Compiler {
     const list = union.columns.map((column, at) => {
       const given = columnsOf(input)[at];
       if (!given) throw new RangeError('the inputs of a union are as wide as it is');
-      return this.as(this.expression(inType({ op: 'field', type: given.type, id: given.id }, column.type), from), own, column.id);
+      return this.as(this.handedOn(inType({ op: 'field', type: given.type, id: given.id }, column.type), from), own, column.id);
     });
     return `select ${listed(list)} from ${from.from}`;
   }
 
   private calculated(expression: Expression, input: Compiled): string {
-    return this.expressions.inEveryRow(expression, (id) => this.column(input, id));
+    return expression.op === 'field' ? this.column(input, expression.id) : this.expressions.inEveryRow(expression, this.over(input));
   }
 
   /** Whether a table's columns are converted on reading and used by what is calculated, possibly several times. */
@@ -268,7 +274,7 @@ class Compiler {
 
   private groupedBy(of: Expression, input: Compiled): string {
     const value = this.expression(of, input);
-    return this.openNumbers(of)?.value(value) ?? value;
+    return this.openNumbers(of)?.value(value) ?? unsigned(of.type, value);
   }
 
   private openNumbers({ type }: Expression): Dialect['openNumbers'] {
@@ -288,7 +294,7 @@ class Compiler {
     const open = this.openNumbers(of);
     if (open) return open.extreme(aggregate, value, among);
     const key = of.type.kind === 'text' ? this.dialect.binary(value) : value;
-    return `${aggregate === 'least' ? 'min' : 'max'}(${key})${among}`;
+    return unsigned(of.type, `${aggregate === 'least' ? 'min' : 'max'}(${key})${among}`);
   }
 
   /**
@@ -297,25 +303,26 @@ class Compiler {
    */
   private input(relation: Relation, fence = ''): Compiled {
     const known = this.written.get(relation);
-    if (known) return this.again(known);
+    if (known) return this.again(known, rawColumns(relation));
     const own = aliases(columnsOf(relation));
+    const raw = rawColumns(relation);
     const select = `${this.select(relation)}${fence}`;
     const name = this.uniqueName(relation.name ?? 'rows');
     const quoted = this.dialect.identifier(name);
     if (relation.name === undefined && (this.uses.get(relation) ?? 0) <= 1)
-      return { from: `(${select}) as ${quoted}`, columns: this.qualified(quoted, own) };
+      return { from: `(${select}) as ${quoted}`, columns: this.qualified(quoted, own), raw };
     // Not indented: a quoted name may hold line breaks, which are part of it.
     // A table that several read is read by each of them, with what each asks of it: kept once, it would be written down first.
     const anew = (this.uses.get(relation) ?? 0) > 1 && readsPlainly(relation) ? this.dialect.readAnew : '';
     this.tables.push(`${quoted} as ${anew}(\n${select}\n)`);
     this.written.set(relation, { name, own });
-    return { from: quoted, columns: this.qualified(quoted, own) };
+    return { from: quoted, columns: this.qualified(quoted, own), raw };
   }
 
   /** Another place of something written before gets a name of its own, as both may meet in one select. */
-  private again({ name, own }: Written): Compiled {
+  private again({ name, own }: Written, raw: Compiled['raw']): Compiled {
     const alias = this.dialect.identifier(this.uniqueName(name));
-    return { from: `${this.dialect.identifier(name)} as ${alias}`, columns: this.qualified(alias, own) };
+    return { from: `${this.dialect.identifier(name)} as ${alias}`, columns: this.qualified(alias, own), raw };
   }
 
   private qualified(from: string, own: ReadonlyMap<FieldId, string>): ReadonlyMap<FieldId, string> {
@@ -348,7 +355,16 @@ class Compiler {
   }
 
   private expression(node: Expression, input: Compiled): string {
-    return this.expressions.sql(node, (id) => this.column(input, id));
+    return this.expressions.sql(node, this.over(input));
+  }
+
+  /** A value that is shown: a column alone stays as it is. */
+  private handedOn(node: Expression, input: Compiled): string {
+    return node.op === 'field' ? this.column(input, node.id) : this.expression(node, input);
+  }
+
+  private over(input: Compiled): Columns {
+    return { sql: (id) => this.column(input, id), isRaw: (id) => input.raw.has(id) };
   }
 }
 

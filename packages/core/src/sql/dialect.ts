@@ -38,6 +38,12 @@ export type Capability = (typeof CAPABILITIES)[number];
 /** Binds a text that belongs to how a piece is written, and gives what reads it; the same text is bound once. */
 export type BindText = (text: string) => string;
 
+/** What a column's values have to be to fit its type, each written behind the column. */
+export interface Reach {
+  readonly from?: string;
+  readonly until?: string;
+}
+
 /** The pieces of SQL in which engines differ. Everything else is made once, in compile.ts. */
 export interface Dialect {
   readonly name: 'postgresql' | 'duckdb';
@@ -60,6 +66,8 @@ export interface Dialect {
   list(index: number, type: FieldType): string;
   /** A source's column as a field: the plain column wherever that has the same meaning, so its index stays usable. */
   readColumn(column: TableColumn, sql: string): string;
+  /** What a source's column of a type may hold besides values of it, where it may: what lies within is one. */
+  reach?(type: FieldType): Reach | undefined;
   /** A landed handle as something to select from. */
   landed(handle: string): string;
   /** A text expression in an order by code point. */

@@ -1,5 +1,5 @@
 import type { Expression, OrderBy, Window } from '../expressions';
-import { nowValue, parameterKeysUsed } from '../expressions';
+import { fieldsUsed, nowValue, parameterKeysUsed } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import { isOpen } from '../fields';
 import type { Binding } from '../parameters';
@@ -7,7 +7,9 @@ import { dayOfMoment, resolveRelativeDay } from '../parameters';
 import type { TextValue } from '../statements';
 import type { Decimal, Value } from '../values';
 import { formatDecimal, UTC, writeValue } from '../values';
-import type { Dialect } from './dialect';
+import type { Dialect, Reach } from './dialect';
+import { conjuncts } from './join';
+import { boundsOf, fitting } from './misfits';
 
 /** A value that travels beside a statement, in wire form; a list travels as one value. */
 export interface BoundValue {
@@ -15,6 +17,13 @@ export interface BoundValue {
   readonly value: string | readonly string[];
   /** The parameter it was given for; a constant has none. */
   readonly parameter?: { readonly id: string; readonly end?: 'from' | 'until' };
+}
+
+/** The columns expressions are written over. */
+export interface Columns {
+  sql(id: FieldId): string;
+  /** Whether it comes as it is from a source, and may hold what fits no type. */
+  isRaw(id: FieldId): boolean;
 }
 
 /** Writes the expressions of one statement, and gathers the values that travel beside it. */
@@ -29,21 +38,59 @@ export class Expressions {
   ) {}
 
   /** What is calculated: values in it are read in every row, and say nothing of how many rows there will be. */
-  inEveryRow(node: Expression, column: (id: FieldId) => string): string {
+  inEveryRow(node: Expression, columns: Columns): string {
     this.everyRow = true;
-    const sql = this.sql(node, column);
+    const sql = this.sql(node, columns);
     this.everyRow = false;
     return sql;
   }
 
-  /** An expression over columns that are written as `column` says. */
-  sql(node: Expression, column: (id: FieldId) => string): string {
-    const sql = (of: Expression) => this.sql(of, column);
+  /**
+   * A condition by which rows are kept. What is unknown keeps none, so that raw columns are compared as they are there, with
+   * the limits that are not kept to by that beside: an index of theirs stays usable.
+   */
+  keeping(node: Expression, columns: Columns): string {
+    const items = conjuncts(node);
+    const isRaw = (side: Expression): side is Expression & { op: 'field' } => this.reachOf(side, columns) !== undefined;
+    const asIs = (side: Expression) => (isRaw(side) ? columns.sql(side.id) : this.sql(side, columns));
+    const bounds = items.map((each) => (each.op === 'compare' && each.operator !== '<>' ? boundsOf(each, isRaw) : undefined));
+    const kept = new Set(bounds.flatMap((each) => each?.given ?? []).map(({ id, end }) => `${end} ${id}`));
+    const written = items.flatMap((each, at): readonly string[] => {
+      if (each.op === 'or') return [`(${each.items.map((item) => this.keeping(item, columns)).join(' or ')})`];
+      if (each.op === 'in' || each.op === 'inList') return [this.sql(each, this.asItIs(each, columns))];
+      const own = bounds[at];
+      if (each.op !== 'compare' || !own) return [this.sql(each, columns)];
+      const missing = own.missing.filter(({ id, end }) => !kept.has(`${end} ${id}`));
+      const limits = missing.flatMap(({ id, type, end }) => {
+        const limit = this.dialect.reach?.(type)?.[end];
+        return limit === undefined ? [] : [`${columns.sql(id)} ${limit}`];
+      });
+      return [this.compare(each, asIs(each.left), asIs(each.right)), ...limits];
+    });
+    return written.length === 1 ? written.join('') : `(${written.join(' and ')})`;
+  }
+
+  /** What is looked for is within the reach of its type, so that a column alone is found among that as it is. */
+  private asItIs(node: Expression & { op: 'in' | 'inList' }, columns: Columns): Columns {
+    const { of } = node;
+    const amongOthers = node.op === 'in' && node.items.some((each) => of.op === 'field' && fieldsUsed(each).includes(of.id));
+    return of.op === 'field' && !amongOthers ? { ...columns, isRaw: (id) => id !== of.id && columns.isRaw(id) } : columns;
+  }
+
+  private reachOf(of: Expression, columns: Columns): Reach | undefined {
+    return of.op === 'field' && columns.isRaw(of.id) ? this.dialect.reach?.(of.type) : undefined;
+  }
+
+  /** An expression over columns. A value that fits no type is null in it. */
+  sql(node: Expression, columns: Columns): string {
+    const sql = (of: Expression) => this.sql(of, columns);
     switch (node.op) {
       case 'literal':
         return this.literal(node.type, node.value);
-      case 'field':
-        return column(node.id);
+      case 'field': {
+        const reach = this.reachOf(node, columns);
+        return reach ? fitting(columns.sql(node.id), reach) : columns.sql(node.id);
+      }
       case 'parameter':
         return this.parameter(node);
       case 'arithmetic':

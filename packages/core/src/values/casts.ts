@@ -5,6 +5,7 @@ import type { Decimal } from './decimal';
 import { fitsDigits, formatDecimal, parseDecimal, rescale } from './decimal';
 import type { Value } from './value';
 import { instantOf, localOf } from './zones';
+import { floatText } from './float-text';
 
 /**
  * `cast` as the expression language means it. Total: what is no value of the type is undefined, which the
@@ -48,18 +49,6 @@ function textOf(value: Exclude<Value, null>, from: FieldType): string {
     default:
       return String(value);
   }
-}
-
-/** The shortest digits that mean the number. */
-export function floatText(value: number): string {
-  if (!Number.isFinite(value)) return Number.isNaN(value) ? 'NaN' : value > 0 ? 'Infinity' : '-Infinity';
-  if (value === 0) return Object.is(value, -0) ? '-0' : '0';
-  // Of this size the language writes the same digits without an exponent.
-  const size = Math.abs(value);
-  if (size >= 1e-4 && size < 1e15) return String(value);
-  const [digits = '0', exponentText = '0'] = value.toExponential().split('e');
-  const exponent = Number(exponentText);
-  return `${digits}e${exponent < 0 ? '-' : '+'}${String(Math.abs(exponent)).padStart(2, '0')}`;
 }
 
 const MAX_WHOLE = 2n ** 63n - 1n;

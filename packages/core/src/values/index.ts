@@ -4,6 +4,7 @@ export * from './casts';
 export * from './dates';
 export * from './day-text';
 export * from './decimal';
+export * from './float-text';
 export * from './like';
 export * from './number-text';
 export * from './reckoning';

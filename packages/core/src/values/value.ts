@@ -2,6 +2,7 @@ import type { FieldType } from '../fields';
 import { formatDate, formatDatetime, formatTime, parseDate, parseDatetime, parseInstant, parseTime } from './calendar';
 import type { Decimal } from './decimal';
 import { compareDecimals, fitsDigits, formatDecimal, parseDecimal, rescale } from './decimal';
+import { floatText } from './float-text';
 
 /**
  * A value in core. Which form it has follows from its static type: text and JSON are strings, whole
@@ -98,6 +99,8 @@ export function writeValue(type: FieldType, value: Exclude<Value, null>): string
       return formatDatetime(value as bigint);
     case 'instant':
       return `${formatDatetime(value as bigint)}+00`;
+    case 'float':
+      return floatText(value as number);
     default:
       return String(value);
   }
@@ -132,6 +135,9 @@ export function compareValues(type: FieldType, a: Exclude<Value, null>, b: Exclu
       return a < b ? -1 : a > b ? 1 : 0;
   }
 }
+
+/** One of equal values, the same for each of them: of the two floating zeros the one without a sign. */
+export const alikeValue = (value: Value): Value => (value === 0 ? 0 : value);
 
 function compareFloats(a: number, b: number): number {
   if (Number.isNaN(a) || Number.isNaN(b)) return Number(Number.isNaN(a)) - Number(Number.isNaN(b));

@@ -88,6 +88,11 @@ const oddText = fc.oneof(
     'No',
     '1.234,50',
     'ŉǅﬁ',
+    '\uFEFF',
+    '\uFEFFab',
+    '\u0001\u007F',
+    '\u00A0\u2003 x\u3000',
+    '𝕏😀',
   ),
   fc.string({ unit: 'grapheme', maxLength: 6 }).filter((each) => !each.includes('\u0000')),
 );
@@ -99,20 +104,43 @@ const someDate = fc
     day: fc.integer({ min: 1, max: 28 }),
   })
   .map(({ year, month, day }) => `${String(year).padStart(4, '0')}-${String(month).padStart(2, '0')}-${String(day).padStart(2, '0')}`);
-const leapDay = fc.constantFrom('2024-02-29', '2000-02-29', '2025-12-31', '2025-01-01');
+const leapDay = fc.constantFrom('2024-02-29', '2000-02-29', '2025-12-31', '2025-01-01', '0001-01-01', '9999-12-31');
 const days = fc.oneof(someDate, leapDay);
 const times = fc.constantFrom('00:00:00', '23:59:59.999999', '12:30:00', '06:00:00.5');
 
+const THIRTY = `1${'0'.repeat(30)}`;
+
 /** Wire text of a value of each field. Small numbers often, so that equal ones and zero divisors meet. */
 const VALUES: Readonly<Record<string, fc.Arbitrary<string>>> = {
-  w1: fc.oneof(fc.integer({ min: -3, max: 3 }).map(String), fc.bigInt({ min: -(2n ** 63n), max: 2n ** 63n - 1n }).map(String)),
+  w1: fc.oneof(
+    fc.integer({ min: -3, max: 3 }).map(String),
+    fc.constantFrom('9223372036854775807', '-9223372036854775808'),
+    fc.bigInt({ min: -(2n ** 63n), max: 2n ** 63n - 1n }).map(String),
+  ),
   w2: fc.integer({ min: -2, max: 2 }).map(String),
-  d2: fc.oneof(fc.constantFrom('0.00', '1.00', '-1.00', '2.50', '0.01'), scaled(8, 2)),
+  d2: fc.oneof(fc.constantFrom('0.00', '1.00', '-1.00', '2.50', '0.01', '999999.99', '-999999.99'), scaled(8, 2)),
   d6: fc.oneof(fc.constantFrom('0.000000', '3.000000'), scaled(20, 6)),
   d10: fc.oneof(fc.constantFrom('0.0000000000', '7.0000000000'), scaled(38, 10)),
-  open: fc.oneof(fc.constantFrom('0', '1.5', '0.1', '1.10', '-3', '0.0000000000005'), scaled(20, 3)),
+  open: fc.oneof(
+    fc.constantFrom(
+      '0',
+      '1',
+      '1.0',
+      '1.00',
+      '1.5',
+      '0.1',
+      '1.10',
+      '-3',
+      '0.0000000000005',
+      THIRTY,
+      `-${THIRTY}`,
+      `1${'0'.repeat(60)}.5`,
+      `0.${'0'.repeat(39)}1`,
+    ),
+    scaled(20, 3),
+  ),
   f1: fc.oneof(
-    fc.constantFrom('0', '1', '-0.5', '1e308', '-1e308', '5e-324', '1e-200', 'NaN', 'Infinity'),
+    fc.constantFrom('0', '-0', '1', '-0.5', '1e308', '1.7976931348623157e308', '-1e308', '5e-324', '1e-200', 'NaN', 'Infinity'),
     fc.double({ noNaN: true, noDefaultInfinity: true }).map(String),
   ),
   t1: oddText,
@@ -128,11 +156,34 @@ const VALUES: Readonly<Record<string, fc.Arbitrary<string>>> = {
   ),
 };
 
+/** What a source may keep that fits no type of ours, by field. */
+export const MISFITS: Readonly<Record<string, readonly string[]>> = {
+  d2: ['NaN'],
+  d6: ['NaN'],
+  d10: ['NaN'],
+  open: ['NaN', 'Infinity', '-Infinity'],
+  day1: ['infinity', '-infinity', '0044-03-15 BC', '12345-01-01'],
+  at1: ['infinity', '-infinity', '0044-03-15 12:00:00 BC', '12345-01-01 00:00:00'],
+  z1: ['infinity', '-infinity', '0044-03-15 12:00:00+00 BC', '12345-01-01 00:00:00+00'],
+};
+
 /** A row: wire text or null by field. */
 export type WireRow = Readonly<Record<string, string | null>>;
 export const wireRow: fc.Arbitrary<WireRow> = fc.record(
-  Object.fromEntries(Object.entries(VALUES).map(([name, value]) => [name, fc.option(value, { freq: 4 })])),
+  Object.fromEntries(
+    Object.entries(VALUES).map(([name, value]) => {
+      const misfits = MISFITS[name] ?? [];
+      const kept = misfits.length > 0 ? fc.oneof({ weight: 12, arbitrary: value }, fc.constantFrom(...misfits)) : value;
+      return [name, fc.option(kept, { freq: 4 })];
+    }),
+  ),
 );
+/** A row as Cendra keeps it. */
+export const keptRow = (wire: WireRow): WireRow => Object.fromEntries(Object.entries(wire).map(([id, text]) => [id, keptOf(id, text)]));
+
+/** The text of a value as Cendra keeps it: what fits no type is null. */
+export const keptOf = (field: string, wire: string | null): string | null =>
+  wire !== null && MISFITS[field]?.includes(wire) ? null : wire;
 
 const numberLeaf = fc.oneof(
   fc.constantFrom('w1', 'w2', 'd2', 'd6', 'd10', 'open', '0', '1', '2.5', '3', '0.000001', '12345678901234567890.5'),
@@ -310,8 +361,8 @@ export interface Generated {
 }
 
 const direction = fc.constantFrom('', ' desc', ' nulls first', ' desc nulls last');
-const anyLeaf = fc.constantFrom('w1', 'w2', 'd2', 'd6', 't1', 't2', 'day1', 'at1', 'time1', 'z1', 'b1', 'upper(t1)', 'w2 + d2');
-const ordered = fc.constantFrom('w2', 'd2', 't1', 'day1', 'f1', 'b1');
+const anyLeaf = fc.constantFrom('w1', 'w2', 'd2', 'd6', 'open', 't1', 't2', 'day1', 'at1', 'time1', 'z1', 'b1', 'upper(t1)', 'w2 + d2');
+const ordered = fc.constantFrom('w2', 'd2', 'open', 't1', 'day1', 'at1', 'f1', 'b1');
 const partition = fc.oneof(
   fc.constant(''),
   some(anyLeaf).map(([of]) => `partition by ${of} `),
@@ -329,11 +380,11 @@ const over = fc.oneof(
   byValue,
   some(byKey, frame).map((parts) => parts.join('')),
 );
-const summed = fc.constantFrom('w1', 'w2', 'd2', 'd6', 'd10', 'w2 * d2', 'd6 / w2');
+const summed = fc.constantFrom('w1', 'w2', 'd2', 'd6', 'd10', 'open', 'w2 * d2', 'd6 / w2');
 
 const windowed = fc.oneof(
   some(fc.constantFrom('sum', 'avg'), summed, over).map(([name, of, rows]) => `${name}(${of}) over (${rows})`),
-  some(fc.constantFrom('min', 'max', 'count'), fc.constantFrom('w1', 'd2', 't1', 'day1', 'at1', 'f1'), over).map(
+  some(fc.constantFrom('min', 'max', 'count'), fc.constantFrom('w1', 'd2', 'open', 't1', 'day1', 'at1', 'z1', 'f1'), over).map(
     ([name, of, rows]) => `${name}(${of}) over (${rows})`,
   ),
   over.map((rows) => `count(*) over (${rows})`),

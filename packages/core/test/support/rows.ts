@@ -1,6 +1,6 @@
 import type { Row, Value } from '../../src';
 import { fieldById, readValue } from '../../src';
-import { schema } from './generate';
+import { keptOf, schema } from './generate';
 import type { WireRow } from './generate';
 
 /** The moment of every test's run: a leap day, one microsecond before midnight. */
@@ -8,7 +8,12 @@ export const NOW = 1_709_251_199_999_999n;
 
 /** A row for the evaluator from wire texts. */
 export function rowFrom(wire: WireRow): Row {
-  const values = new Map<string, Value>(Object.entries(wire).map(([id, text]) => [id, text === null ? null : valueFrom(id, text)]));
+  const values = new Map<string, Value>(
+    Object.entries(wire).map(([id, text]) => {
+      const kept = keptOf(id, text);
+      return [id, kept === null ? null : valueFrom(id, kept)];
+    }),
+  );
   return { field: (id) => values.get(id) ?? null, parameter: () => null, list: () => [], now: NOW, window: () => null };
 }
 

@@ -64,6 +64,13 @@ export function FieldEditor({ bench, step, checked }: FieldEditorProps) {
     setTyped(text.slice(0, position.from) + found.instead + text.slice(position.to));
     setFocus((old) => old + 1);
   };
+  const word = (insert: string, pattern: string | undefined) => {
+    write.current?.(insert);
+    const format = trail.definition.sheet.find((each) => each.field === field.id)?.format;
+    // Within more that is written it is not all of the value.
+    if (pattern !== undefined && text.trim() === '' && format === undefined)
+      edit({ kind: 'set sheet', field: field.id, property: 'format', to: { pattern } });
+  };
   const rename = (to: string) => {
     edit({ kind: 'rename field', step: step.id, field: field.id, from: field.name, to: to.trim() });
     setFocus((old) => old + 1);
@@ -128,7 +135,7 @@ export function FieldEditor({ bench, step, checked }: FieldEditorProps) {
           </div>
         </div>
         {worded ? (
-          <WindowTemplateSentence schema={scope.schema} onWrite={(insert) => write.current?.(insert)} onDone={() => setWorded(false)} />
+          <WindowTemplateSentence schema={scope.schema} onWrite={word} onDone={() => setWorded(false)} />
         ) : (
           !withoutValues && (
             <div className="border-t px-2 py-1">

@@ -1,12 +1,13 @@
 import { useState } from 'react';
 import type { Schema, WindowTemplate } from '@cendra/core';
-import { isNumber, needsOrder, WINDOW_TEMPLATES, writeWindowTemplate } from '@cendra/core';
+import { isNumber, needsOrder, WINDOW_TEMPLATES, windowTemplatePattern, writeWindowTemplate } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { ChoiceSlot } from '../slots';
 
 interface WordingSentenceProps {
   readonly schema: Schema;
-  readonly onWrite: (text: string) => void;
+  /** The expression, and the pattern its values are written by where it has one. */
+  readonly onWrite: (text: string, pattern: string | undefined) => void;
   readonly onDone: () => void;
 }
 
@@ -30,6 +31,7 @@ export function WindowTemplateSentence({ schema, onWrite, onDone }: WordingSente
         ...(each === NONE ? {} : { each }),
         ...(needsOrder(template) ? { by, ...(key === undefined ? {} : { key }) } : {}),
       }),
+      windowTemplatePattern(template),
     );
     onDone();
   };

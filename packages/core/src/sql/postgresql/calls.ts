@@ -3,6 +3,7 @@ import { digitsOf, LARGEST_LOG, SMALLEST_LOG } from '../../expressions';
 import { LOWER_TABLE, UPPER_TABLE } from '../../values';
 import type { BindText } from '../dialect';
 import { literalText, literalWhole } from '../shifts';
+import { unsigned } from '../unsigned';
 import { dayFrom } from './casts';
 import { divisor, finite, guarded, once } from './once';
 import { shiftSql } from './shift';
@@ -72,7 +73,7 @@ export function callSql(node: Call, of: readonly string[], bind: BindText): stri
       return once(
         of,
         (...items) =>
-          `case when ${items.map((each) => `${each} is not null`).join(' and ')} then ${node.name}(${items.map(binary).join(', ')}) end`,
+          `case when ${items.map((each) => `${each} is not null`).join(' and ')} then ${unsigned(node.type, `${node.name}(${items.map(binary).join(', ')})`)} end`,
       );
     case 'extract':
       return extracted(node, a);
@@ -156,16 +157,10 @@ function extracted(node: Call, of: string): string {
   const unit = node.unit ?? 'day';
   const part = unit === 'weekday' || unit === 'yearday' ? PARTS[unit] : unit;
   const type = unit === 'second' ? 'numeric' : 'bigint';
-  if (node.of[0]?.type.kind === 'time') return `extract(${part} from ${of})::${type}`;
-  // A day that is infinite has no parts, and converting them would raise.
-  return once([of], (x) => `case when isfinite(${x}) then extract(${part} from ${x})::${type} end`);
+  return `extract(${part} from ${of})::${type}`;
 }
 
 function daysBetween(node: Call, start: string, end: string): string {
   const dates = node.of[0]?.type.kind === 'date';
-  return once([start, end], (a, b) => {
-    const days = dates ? `(${b} - ${a})` : `floor(extract(epoch from ${b} - ${a}) / 86400)`;
-    const asked = [a, b].flatMap((each, index) => (node.of[index]?.op === 'literal' ? [] : [`isfinite(${each})`]));
-    return asked.length > 0 ? `case when ${asked.join(' and ')} then ${days}::bigint end` : `${days}::bigint`;
-  });
+  return dates ? `(${end} - ${start})::bigint` : `floor(extract(epoch from ${end} - ${start}) / 86400)::bigint`;
 }

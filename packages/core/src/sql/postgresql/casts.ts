@@ -2,7 +2,7 @@ import type { Expression } from '../../expressions';
 import { digitsOf, mayNotFit } from '../../expressions';
 import type { FieldType } from '../../fields';
 import { CLOCK_TEXT, DAY_TEXT, FLOAT_NUMBER, LONGEST_NUMBER, NO_WORDS, PLAIN_NUMBER, UTC, YES_WORDS } from '../../values';
-import { guarded, once, number } from './once';
+import { guarded, once } from './once';
 import { TYPE_NAMES } from './names';
 
 /** The smallest magnitude that rounds up to infinity, and half the smallest floating number. */
@@ -29,20 +29,15 @@ export function castSql({ of: { type: from }, type: to }: Expression & { op: 'ca
   }
 }
 
-/** An infinite day has no text, as it has no other part. */
 function textOf(from: FieldType, of: string): string {
-  if (from.kind === 'instant') return `(timezone('UTC', ${of})::text || '+00')`;
-  return from.kind === 'date' || from.kind === 'datetime'
-    ? once([of], (x) => `case when isfinite(${x}) then ${x}::text end`)
-    : `${from.kind === 'decimal' ? number(of) : of}::text`;
+  return from.kind === 'instant' ? `(timezone('UTC', ${of})::text || '+00')` : `${of}::text`;
 }
 
 /** A number in the digits of an exact type; null where they do not suffice. */
 function exactFrom(from: FieldType, to: FieldType, of: string): string {
   const floating = from.kind === 'float';
   // The text of a floating number is its shortest; a direct cast would cut it to 15 digits.
-  const finite = from.kind === 'decimal' ? number(of) : of;
-  const exact = floating ? once([of], (x) => `case when abs(${x}) < 'Infinity' then ${x}::text::numeric end`) : finite;
+  const exact = floating ? once([of], (x) => `case when abs(${x}) < 'Infinity' then ${x}::text::numeric end`) : of;
   if (to.kind === 'whole')
     return from.kind === 'whole' ? of : floating || mayNotFit(from, to) ? whole(`round(${exact})`) : `round(${exact})::bigint`;
   const digits = digitsOf(to) ?? { precision: 38, scale: 0 };

@@ -1,6 +1,7 @@
 import type { Expression } from '../../expressions';
 import { UTC } from '../../values';
-import type { Dialect } from '../dialect';
+import type { FieldType } from '../../fields';
+import type { Dialect, Reach } from '../dialect';
 import type { TableColumn } from '../relation';
 import { CAPABILITIES } from '../dialect';
 import { arithmeticSql } from './arithmetic';
@@ -40,6 +41,7 @@ export function postgresql(place: ValuePlace): Dialect {
     },
     list: (index, type) => (place === 'numbered' ? `$${index}` : `select unnest(${read(index)}::${TYPE_NAMES[type.kind]}[])`),
     readColumn: (column, sql) => readAs(column, sql),
+    reach,
     landed: () => {
       throw new RangeError('nothing is landed in a source');
     },
@@ -61,6 +63,22 @@ export function postgresql(place: ValuePlace): Dialect {
           : `(right(${of}, length(${part})) = ${part})`,
     dayAfter: (of) => `(${of} + 1)`,
   };
+}
+
+/** A numeric may be NaN, or without a fixed scale infinite; NaN is greater than all others. Days go beyond the calendar's, and to infinity. */
+function reach(type: FieldType): Reach | undefined {
+  switch (type.kind) {
+    case 'decimal':
+      return type.open ? { from: "> '-Infinity'", until: "< 'Infinity'" } : { until: "< 'NaN'" };
+    case 'date':
+      return { from: ">= '0001-01-01'", until: "<= '9999-12-31'" };
+    case 'datetime':
+      return { from: ">= '0001-01-01'", until: "<= '9999-12-31 23:59:59.999999'" };
+    case 'instant':
+      return { from: ">= '0001-01-01 00:00:00+00'", until: "<= '9999-12-31 23:59:59.999999+00'" };
+    default:
+      return undefined;
+  }
 }
 
 /** Types whose plain column already has our meaning; everything else is read as its text. */

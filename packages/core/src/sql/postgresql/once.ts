@@ -2,7 +2,9 @@ import type { Expression } from '../../expressions';
 
 /** What costs less to write twice than to name: a column, a number, a bound value, a change of type of one of them. */
 const NAME = '"(?:[^"]|"")+"';
-const ATOM = `(?:${NAME}\\.)?${NAME}|\\(?-?[0-9.]+\\)?|v\\.a[0-9]+|\\$[0-9]+|current_setting\\('[a-z.0-9]+'\\)|\\(select current_setting\\('[a-z.0-9]+'\\)::[a-z ]+\\)|true|false`;
+const COLUMN = `(?:${NAME}\\.)?${NAME}`;
+const FITTING = `\\(case when ${COLUMN} [<>]=? '[^']*'(?: and ${COLUMN} [<>]=? '[^']*')? then ${COLUMN} end\\)`;
+const ATOM = `${FITTING}|${COLUMN}|\\(?-?[0-9.]+\\)?|v\\.a[0-9]+|\\$[0-9]+|current_setting\\('[a-z.0-9]+'\\)|\\(select current_setting\\('[a-z.0-9]+'\\)::[a-z ]+\\)|true|false`;
 const SIMPLE = new RegExp(
   `^(?:${ATOM}|timezone\\('[A-Za-z0-9_+/-]+', (?:${ATOM})\\)|substring\\((?:${ATOM})(?:, [0-9]+){1,2}\\))(?:::[a-z ]+)*$`,
 );
@@ -27,9 +29,6 @@ export function divisor(node: Expression | undefined, sql: string): string {
   const known = node?.op === 'literal' && typeof node.value === 'object' && node.value !== null && node.value.digits !== 0n;
   return known ? sql : `nullif(${sql}, 0)`;
 }
-
-/** A numeric as a decimal of ours, which is never NaN. */
-export const number = (sql: string) => `nullif(${sql}, 'NaN')`;
 
 /** Null where a floating result is not a finite number. */
 export const finite = (sql: string) => `nullif(nullif(nullif(${sql}, 'Infinity'), '-Infinity'), 'NaN')`;
