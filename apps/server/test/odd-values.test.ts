@@ -1,8 +1,8 @@
 import { addStepAfter } from '@cendra/core';
-import type { Person, RunBody } from './support/cendra';
+import type { DatasetBody, Person, RunBody } from './support/cendra';
 import { Cendra, postgresqlAt, rowsOf, run } from './support/cendra';
 import { unique, withSuperuser } from './support/cluster';
-import { datasetOf, edit } from './support/datasets';
+import { datasetOf, edit, tableOf } from './support/datasets';
 
 /** Every type PostgreSQL has, with its worst values: what arrives equals the database's own text or is marked. */
 
@@ -131,6 +131,9 @@ beforeAll(async () => {
     for (const bytes of LINES)
       await client.query(`create table line_${bytes} (n int, body text); insert into line_${bytes} values (1, repeat('x', ${bytes}))`);
     await client.query("create table ordered (word text); insert into ordered values (U&'\\FEFFab'), (U&'\\FEFF'), ('x')");
+    await client.query(
+      "create table far (word text, amount numeric); insert into far values ('a', 1e30), ('a', 1), ('b', 1.25), ('b', 2.5)",
+    );
     await client.query('create table hollow (nothing text); insert into hollow select null from generate_series(1, 5)');
     await client.query("create table bare (word text); insert into bare values (null), (''), ('x'), (null)");
     await client.query(
@@ -154,8 +157,11 @@ afterAll(async () => {
   await withSuperuser('postgres', (client) => client.query(`drop database ${database} with (force)`));
 });
 
-/** How Cendra reads a column, as SQL for the comparison: char(n) without padding, real through its shortest text, yes/no as a word. */
-const ownText = (name: string, type: string) => (type === 'real' ? `${name}::text::double precision::text` : `${name}::text`);
+/** How Cendra reads a column, as SQL for the comparison: char(n) without padding, real through its shortest text, yes/no as a word, zero without a sign. */
+function ownText(name: string, type: string): string {
+  if (type === 'real') return `${name}::text::double precision::text`;
+  return type === 'double precision' ? `(${name} + 0)::text` : `${name}::text`;
+}
 
 async function full(
   table: string,
@@ -214,8 +220,8 @@ test('each value arrives as the database’s own text, or marked with it', async
     }),
   );
   expect(wrong).toEqual([]);
-  expect([...marked].sort()).toEqual(['at', 'at2', 'at3', 'day', 'day2', 'fixed', 'instant']);
-  expect(Object.values(done.result?.misfits ?? {}).reduce((sum, each) => sum + each, 0)).toBe(12);
+  expect([...marked].sort()).toEqual(['at', 'at2', 'at3', 'day', 'day2', 'fixed', 'free', 'free2', 'instant']);
+  expect(Object.values(done.result?.misfits ?? {}).reduce((sum, each) => sum + each, 0)).toBe(15);
 
   const [, ...lines] = parseCsv(csv);
   const neutral = (value: string | null, type: string) =>
@@ -273,6 +279,66 @@ test('what is no number is nothing in what is made of it', async () => {
   expect(of(0)).toEqual([null, null, null, '-999999.89']);
   expect(of(1)).toEqual(['-1000000', '-999999.99', '-999999.99', '-999999.89']);
   expect(of(2)).toEqual(['0', '0.10', '0.10', '-999999.89']);
+});
+
+/** Fields calculated behind a step, and in how many rows each failed, by its name. */
+async function failuresBehind(given: DatasetBody, after: string, made: Readonly<Record<string, string>>) {
+  const fields = Object.entries(made).map(([name, text]) => ({ id: unique(name), name, expression: { text, refs: [] } }));
+  const step = { id: unique('step'), kind: 'calculate' as const, name: '', off: false, inputs: [after], fields };
+  const done = await run(analyst, await edit(analyst, given, addStepAfter(given.definition, after, step)), 'full');
+  const count = done.counts?.find((each) => each.step === step.id);
+  return Object.fromEntries(fields.map(({ id, name }) => [name, Number(count?.fields.find(({ field }) => field === id)?.failed ?? 0)]));
+}
+
+/** What is made of values of `odd`, of which one row has NaN, one each of two an infinite or a far day, and the third neither. */
+const MADE = {
+  double: 'fixed * 2',
+  same: 'fixed',
+  more: 'fixed > 5',
+  stood_in: 'coalesce(fixed, 0)',
+  absent: 'fixed is null',
+  month: 'extract(month from day)',
+  total: 'sum(fixed) over ()',
+};
+const FAILED = { double: 1, same: 0, more: 1, stood_in: 0, absent: 0, month: 2, total: 0 };
+
+test('what is made of a value that fits no type has failed, and counts', async () => {
+  const plain = await datasetOf(analyst, source, 'odd', 'public', ['fixed', 'day']);
+  const own = tableOf(plain.definition);
+  expect(await failuresBehind(plain, own.id, MADE)).toEqual(FAILED);
+});
+
+test('a sum that fits no digits is none, and says of which rows', async () => {
+  const plain = await datasetOf(analyst, source, 'far', 'public');
+  const own = tableOf(plain.definition);
+  const [group = '', amount = ''] = own.fields.map((each) => each.id);
+  const step = {
+    id: unique('step'),
+    kind: 'summarise' as const,
+    name: '',
+    off: false,
+    inputs: [own.id],
+    keys: [
+      { id: unique('key'), name: 'word', expression: { text: 'word', refs: [{ kind: 'field' as const, id: group, from: 0, to: 4 }] } },
+    ],
+    values: [
+      {
+        id: unique('sum'),
+        name: 'sum',
+        aggregate: 'sum' as const,
+        expression: { text: 'amount', refs: [{ kind: 'field' as const, id: amount, from: 0, to: 6 }] },
+        among: { text: '', refs: [] },
+        order: { text: '', refs: [] },
+      },
+    ],
+  };
+  const done = await run(analyst, await edit(analyst, plain, addStepAfter(plain.definition, own.id, step)), 'full');
+  const cells = await rowsOf(analyst, done.result?.id ?? '');
+  expect(cells.map((row) => row.slice(1)).toSorted()).toEqual([
+    ['a', null],
+    ['b', '3.750000000000'],
+  ]);
+  expect(done.counts?.find((each) => each.step === step.id)).toMatchObject({ rows: '2', failed: '2' });
 });
 
 test('a text that begins with a byte order mark keeps it, also as the very first', async () => {

@@ -18,16 +18,20 @@ import {
   failureOf,
   instant,
   lacking,
+  markBeside,
   nodesOf,
   postgresql,
   readIn,
   text,
+  withMisfits,
   writeValue,
 } from '@cendra/core';
 import {
   conditionExpression,
   dayExpression,
+  isMisfit,
   keptOf,
+  MISFITS,
   numberExpression,
   schema,
   textExpression,
@@ -60,7 +64,9 @@ beforeAll(async () => {
   await client.query(`create temp table odd (n bigint, ${names.map((each) => `${each} ${SOURCE_TYPES[each]}`).join(', ')})`);
   engine = await (await DuckDBInstance.create(':memory:')).connect();
   await engine.run("set TimeZone='UTC'");
-  await engine.run(`create table odd (n bigint, ${schema.fields.map(({ id, type }) => `${id} ${duckdbTypeName(type)}`).join(', ')})`);
+  const kept = schema.fields.map(({ id, type }) => `${id} ${duckdbTypeName(type)}`);
+  const marks = marked.map((each) => `"${markBeside(each).id}" varchar`);
+  await engine.run(`create table odd (n bigint, ${[...kept, ...marks].join(', ')})`);
 });
 
 afterAll(async () => {
@@ -68,11 +74,15 @@ afterAll(async () => {
   engine.closeSync();
 });
 
+/** Fields whose values have marks beside them where they have landed. */
+const marked = Object.keys(MISFITS);
+
 function statementOf(expressions: readonly Expression[], dialect: Dialect) {
   const fields = expressions.map((expression, index) => ({ id: `e${index}`, name: `e${index}`, type: expression.type, expression }));
   const relation = calculated({ ...relations[dialect.name], name: 'odd rows' }, fields, undefined);
   const shown = [row, ...fields.map(({ id, name, type }) => ({ id, name, type }))];
-  return compile({ node: 'choose', input: relation, columns: shown }, dialect, { bound: new Map(), now: NOW });
+  const chosen: Relation = { node: 'choose', input: relation, columns: shown };
+  return compile(withMisfits(chosen, new Map([['odd', marked]])), dialect, { bound: new Map(), now: NOW });
 }
 
 async function inPostgresql(rows: readonly WireRow[], expressions: readonly Expression[]) {
@@ -95,7 +105,13 @@ async function inDuckdb(rows: readonly WireRow[], expressions: readonly Expressi
   await engine.run('delete from odd');
   for (const [index, wire] of rows.entries()) {
     const casts = schema.fields.map(({ type }, at) => `cast($${at + 2} as ${duckdbTypeName(type)})`);
-    await engine.run(`insert into odd values ($1, ${casts.join(', ')})`, [index, ...names.map((each) => keptOf(each, wire[each] ?? null))]);
+    const marks = marked.map((each) => (isMisfit(each, wire[each] ?? null) ? (wire[each] ?? null) : null));
+    const places = [...casts, ...marks.map((_each, at) => `$${casts.length + at + 2}::varchar`)];
+    await engine.run(`insert into odd values ($1, ${places.join(', ')})`, [
+      index,
+      ...names.map((each) => keptOf(each, wire[each] ?? null)),
+      ...marks,
+    ]);
   }
   const { text, values } = statementOf(expressions, duckdb);
   const shown = expressions.map((_, index) => `cast(e${index} as varchar)`).join(', ');

@@ -210,8 +210,11 @@ describe('odd rows taken away', () => {
         expect((await fileOf(dataset, 'json')).toString()).toContain('"amount":123456789012345678901234567890123456.78,"free":1.50}');
         expect((await fileOf(dataset, 'ndjson')).toString()).toContain('"amount":0.10,"free":"NaN"}');
         const { types, rows } = await parquetOf(await fileOf(dataset, 'parquet'));
-        expect(types).toEqual(['BIGINT', 'DECIMAL(38,2)', 'VARCHAR']);
-        expect(rows.map((row) => row[2])).toEqual(['1.50', 'NaN']);
+        expect(types).toEqual(['BIGINT', 'DECIMAL(38,2)', 'DECIMAL(38,2)', 'VARCHAR']);
+        expect(rows.map((row) => row.slice(2))).toEqual([
+          ['1.50', null],
+          [null, 'NaN'],
+        ]);
       },
     ));
 
@@ -222,9 +225,7 @@ describe('odd rows taken away', () => {
       async (dataset) => {
         const { names, types, rows } = await parquetOf(await fileOf(dataset, 'parquet'));
         expect(names).toEqual(['id', 'small', 'far', 'until', 'until as it is kept', 'amount', 'amount as it is kept']);
-        expect(types).toEqual(
-          ['INTEGER', 'DECIMAL(38,3)', 'VARCHAR', 'DATE', 'VARCHAR', 'DECIMAL(8,2)', 'VARCHAR'].with(0, types[0] ?? ''),
-        );
+        expect(types).toEqual(['BIGINT', 'DECIMAL(38,3)', 'VARCHAR', 'DATE', 'VARCHAR', 'DECIMAL(8,2)', 'VARCHAR']);
         expect(rows.map((row) => row.slice(1))).toEqual([
           ['1.500', '142857142857.14285714', null, 'infinity', null, 'NaN'],
           ['0.125', `1${'0'.repeat(30)}`, '2025-04-01', null, '2.00', null],

@@ -3,7 +3,7 @@ import type { DuckDBConnection } from '@duckdb/node-api';
 import { listValue } from '@duckdb/node-api';
 import { markBeside } from '@cendra/core';
 import type { Combined, EngineWork, LandedFile } from './messages';
-import { countMarks, measure, rowsOf } from './landing';
+import { countMarks, measure, rowsOf, withoutSign } from './landing';
 import { numberedRows, rowsIn, STORED_AS } from './stored-rows';
 import { literal, markOf, MARKS, quoted } from './stored-text';
 
@@ -24,7 +24,7 @@ async function attach(connection: DuckDBConnection, landed: readonly LandedFile[
 export async function combine(connection: DuckDBConnection, task: EngineWork & { work: 'combine' }): Promise<Combined> {
   await attach(connection, task.landed);
   const names = task.columns.map(quoted).join(', ');
-  const kept = task.fields.map(({ id }) => quoted(id));
+  const kept = task.fields.map(({ id, type }) => (type.kind === 'float' ? `${withoutSign(quoted(id))} as ${quoted(id)}` : quoted(id)));
   const list = [...kept, ...(task.marked.length > 0 ? [`${marksTogether(task.marked)} as ${MARKS}`] : [])].join(', ');
   const cut = `select ${list} from (${task.text}) as rows (${names}) limit ${task.most}`;
   const to = `to ${literal(task.out)} (${STORED_AS})`;

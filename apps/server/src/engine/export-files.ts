@@ -100,13 +100,9 @@ function jsonValue(column: WrittenColumn): string {
   const text = storedText(column);
   switch (column.type.kind) {
     case 'whole':
+    case 'decimal':
     case 'yesno':
       return text;
-    case 'decimal':
-      // JSON has no number that is none.
-      return column.type.open
-        ? `case when regexp_full_match(${text}, '-?[0-9]+([.][0-9]+)?') then ${text} else to_json(${text})::varchar end`
-        : text;
     case 'float':
       return `case when isfinite(${name}) then ${text} else to_json(${text})::varchar end`;
     case 'json':

@@ -44,12 +44,13 @@ export async function profile(connection: DuckDBConnection, { file, column }: En
   const ordered = column.type.kind !== 'json' && column.type.kind !== 'yesno';
   const open = isOpen(column.type);
   const key = open ? openKey(name) : name;
-  const extreme = (which: 'min' | 'max') => `left(cast(${open ? `arg_${which}(${name}, ${key})` : `${which}(${value})`} as varchar), 200)`;
+  const extreme = (which: 'min' | 'max') => (ordered ? (open ? `arg_${which}(${name}, ${key})` : `${which}(${value})`) : 'null');
+  const end = (id: 'least' | 'greatest') => (ordered ? `left(${storedText({ ...column, id })}, 200)` : 'null');
   const [summary = []] = await rowsOf(
     connection,
-    `select count(*)::varchar, (count(*) - count(${name}))::varchar, (${empty})::varchar, count(distinct ${key})::varchar, ${
-      ordered ? `${extreme('min')}, ${extreme('max')}` : 'null, null'
-    }, ${mean} from ${from}`,
+    `select rows::varchar, nulls::varchar, empty::varchar, distinct_ones::varchar, ${end('least')}, ${end('greatest')}, mean
+     from (select count(*) as rows, count(*) - count(${name}) as nulls, ${empty} as empty, count(distinct ${key}) as distinct_ones,
+       ${extreme('min')} as least, ${extreme('max')} as greatest, ${mean} as mean from ${from})`,
   );
   // Of equal numbers that are written differently the shortest stands for all.
   const shown = open ? `arg_min(${name}, length(${name}))` : name;

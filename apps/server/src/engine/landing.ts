@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
 import type { DuckDBConnection } from '@duckdb/node-api';
-import { duckdbTypeName, isLength } from '@cendra/core';
+import { duckdbTypeName, isLength, isOpen } from '@cendra/core';
 import type { EngineWork, Landed, StoredColumn } from './messages';
 import { STORED_AS } from './stored-rows';
 import { literal, markOf, MARKS, quoted } from './stored-text';
@@ -70,9 +70,14 @@ function readCsv(task: Land, typeOf: (column: StoredColumn) => string): string {
 
 const isDate = (column: StoredColumn) => column.type.kind === 'date';
 
+/** What a number without a fixed scale, which is kept as its text, may be in a source besides a number. */
+const NO_NUMBERS = ['NaN', 'Infinity', '-Infinity'].map(literal).join(', ');
+
 function plainSelect(task: Land): string {
   const list = task.columns.map((column) => {
     const name = quoted(column.id);
+    if (column.type.kind === 'float') return `${withoutSign(name)} as ${name}`;
+    if (isOpen(column.type)) return `case when ${name} in (${NO_NUMBERS}) then error('misfit') else ${name} end as ${name}`;
     return isDate(column)
       ? `case when ${name} is null then null when length(${name}) = 10 then cast(${name} as date) else error('misfit') end as ${name}`
       : name;
@@ -92,10 +97,15 @@ function carefulSelect(task: Land): string {
   return `select ${converted.join(', ')}, ${mark} as ${MARKS} from ${readCsv(task, () => 'varchar')}`;
 }
 
+/** Zero has no sign: the store takes both zeros for one, and would give either for the other. */
+export const withoutSign = (float: string) => `${float} + 0`;
+
 function conversion(column: StoredColumn): string {
   const name = quoted(column.id);
   const type = duckdbTypeName(column.type);
+  if (isOpen(column.type)) return `case when ${name} not in (${NO_NUMBERS}) then ${name} end`;
   if (type === 'varchar') return name;
+  if (column.type.kind === 'float') return withoutSign(`try_cast(${name} as ${type})`);
   if (isDate(column)) return `try_cast(case when length(${name}) = 10 then ${name} end as date)`;
   if (column.type.kind === 'datetime' || column.type.kind === 'instant')
     return `try_cast(case when ${name} like '____-%' and ${name} not like '%BC' then ${name} end as ${type})`;
@@ -119,7 +129,7 @@ export async function measure(
   file: string,
   columns: readonly StoredColumn[],
 ): Promise<Record<string, number>> {
-  const open = columns.filter(({ id, type }) => (type.kind === 'decimal' && type.open) || isLength(id));
+  const open = columns.filter(({ id, type }) => isOpen(type) || isLength(id));
   if (open.length === 0) return {};
   const scales = open.map(({ id }) =>
     isLength(id) ? `coalesce(max(${quoted(id)}), 0)::varchar` : `coalesce(max(length(split_part(${quoted(id)}, '.', 2))), 0)::varchar`,

@@ -214,7 +214,7 @@ export class RunSites {
       relation: stage.relation,
       site: COMBINE,
       binding: this.bindingWith(lists),
-      marked: new Map(landed.map((each) => [each.handle, each.marked])),
+      marked: marksOf(landed),
     });
     const fields = columnsOf(stage.relation).map(storedAs);
     const parts = await this.folder('combined');
@@ -258,7 +258,7 @@ export class RunSites {
   }
 
   private async rowsOf(relation: Relation, landed: readonly Handled[], binding: Binding): Promise<Few> {
-    const { statement } = await this.of.write({ relation, site: COMBINE, binding });
+    const { statement } = await this.of.write({ relation, site: COMBINE, binding, misfits: marksOf(landed) });
     await this.open();
     const { run, signal } = this.of;
     return this.engine.do({ work: 'rows', run, landed, text: statement.text, values: textsOf(statement) }, signal);
@@ -346,6 +346,8 @@ interface Handled {
   /** Fields some of whose values fit no type. */
   readonly marked: readonly FieldId[];
 }
+
+const marksOf = (landed: readonly Handled[]) => new Map(landed.map((each) => [each.handle, each.marked]));
 
 /** The distinct values of a column that has landed, one more than are wanted at most. */
 function distinct(landing: Pick<Relation & { node: 'landed' }, 'handle' | 'columns'>, { most, column }: Keys): Relation {

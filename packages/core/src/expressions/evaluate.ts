@@ -27,6 +27,8 @@ export interface Row {
   list(id: string): readonly Value[];
   /** The moment of the run, in microseconds of UTC since 1970. */
   readonly now: bigint;
+  /** Whether the source of a field keeps something there that fits no type; left out where rows are known to have values alone. */
+  misfit?(id: string): boolean;
   /** The value of a window in this row; computed beforehand over all rows. */
   window(node: Window): Value;
   /** Values of parts in this row, filled as they are worked out: expressions that functions write out have the same part many times. */
@@ -80,6 +82,8 @@ function valueIn(node: Expression, row: Row): Value {
       return evaluate(node.of, row) === null;
     case 'isTrue':
       return evaluate(node.of, row) === true;
+    case 'misfit':
+      return row.misfit?.(node.of.id) ?? false;
     case 'dayAfter': {
       const of = evaluate(node.of, row);
       return of === null ? null : (of as number) + 1;

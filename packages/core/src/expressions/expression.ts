@@ -116,6 +116,8 @@ export type Expression =
   | { readonly op: 'isNull'; readonly type: FieldType; readonly of: Expression }
   /** Yes where the condition is true, no where it is false or unknown. */
   | { readonly op: 'isTrue'; readonly type: FieldType; readonly of: Expression }
+  /** Yes where the source of a field keeps a value there that fits no type, and is null as the field. */
+  | { readonly op: 'misfit'; readonly type: FieldType; readonly of: Expression & { readonly op: 'field' } }
   /** The day after a date; turns "until 30 Sep" on a date-time into "before 1 Oct". */
   | { readonly op: 'dayAfter'; readonly type: FieldType; readonly of: Expression }
   | {
@@ -244,6 +246,11 @@ export function withOperands(node: Expression, operands: readonly Expression[]):
     case 'now':
     case 'relativeDay':
       return node;
+    case 'misfit': {
+      const of = next();
+      if (of.op !== 'field') throw new RangeError('only a field has a misfit');
+      return { ...node, of };
+    }
     case 'arithmetic':
     case 'compare':
       return { ...node, left: next(), right: next() };

@@ -1,6 +1,5 @@
 import type { Decimal, ExtractUnit, ShiftUnit, TrimSide, Value } from '../values';
 import {
-  alikeValue,
   charLength,
   compareValues,
   DAY_MICROS,
@@ -60,8 +59,8 @@ const OPERATIONS: Record<Exclude<Primitive, 'joinText' | 'pick'>, Evaluate> = {
   round: ([of, places], { type }) => (typeof of === 'number' ? roundFloat(of) : roundTo(of as Decimal, Number(int(places)), type)),
   power: ([base, exponent]) => power(base as number, exponent as number),
   sqrt: ([of]) => ((of as number) >= 0 ? finite(Math.sqrt(of as number)) : undefined),
-  greatest: (values, { type }) => alikeValue(values.reduce((best, each) => (compareValues(type, each, best) > 0 ? each : best))),
-  least: (values, { type }) => alikeValue(values.reduce((best, each) => (compareValues(type, each, best) < 0 ? each : best))),
+  greatest: (values, { type }) => values.reduce((best, each) => (compareValues(type, each, best) > 0 ? each : best)),
+  least: (values, { type }) => values.reduce((best, each) => (compareValues(type, each, best) < 0 ? each : best)),
   extract: ([of], node) => extract(of as Present, node),
   shift: ([of, amount], { unit }) =>
     typeof of === 'bigint'

@@ -1,3 +1,4 @@
+import type { FieldType } from '../fields';
 import { whole, yesno } from '../fields';
 import { all, compare, either, isNull, not, wholeLiteral, yes } from './build';
 import type { Call, Expression, Window } from './expression';
@@ -69,10 +70,16 @@ const MOST_ACCOUNTED = 20_000;
 
 /**
  * True where computing the expression failed and the failure reached its value: an operation had all its
- * operands and yet no value, in a branch that was taken, and nothing stood in for it. Undefined when
- * nothing in the expression can fail.
+ * operands and yet no value, or a field holds what fits no type, in a branch that was taken, and nothing
+ * stood in for it. Undefined when nothing in the expression can fail.
  */
 export function failureOf(node: Expression): Expression | undefined {
+  // Handed on as it is, a misfit is shown, and nothing has failed.
+  return node.op === 'field' ? undefined : failureWithin(node);
+}
+
+/** The same of what something else is made of, such as a sum: there a field that holds what fits no type is left out. */
+export function failureWithin(node: Expression): Expression | undefined {
   const failure = new Failures().of(node);
   if (!failure || sizeOf(failure) <= MOST_ACCOUNTED) return failure;
   return all(isNull(node), ...fieldsUsed(node).map((id) => not(isNull(fieldNode(node, id)))));
@@ -103,6 +110,8 @@ class Failures {
       }
       case 'isNull':
         return undefined;
+      case 'field':
+        return HAS_MISFITS.includes(node.type.kind) ? { op: 'misfit', type: yesno, of: node } : undefined;
       case 'window':
         return this.anyOf(operandsOf(node), failingWindow(node));
       default:
@@ -133,8 +142,11 @@ class Failures {
 
 const no: Expression = { op: 'literal', type: yesno, value: false };
 
+/** Types some source's columns of which hold more than their values. */
+const HAS_MISFITS: readonly FieldType['kind'][] = ['decimal', 'date', 'datetime', 'instant'];
+
 /** A sum that does not fit its digits is null although something was added. */
-function failingWindow(node: Window): Expression | undefined {
+export function failingWindow(node: Window): Expression | undefined {
   if (node.name !== 'sum') return undefined;
   const count: Window = { ...node, type: whole, name: 'count' };
   return all(isNull(node), compare('>', count, wholeLiteral(0)));

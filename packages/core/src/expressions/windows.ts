@@ -1,6 +1,6 @@
 import type { FieldType } from '../fields';
 import type { Decimal, Value } from '../values';
-import { addDecimals, alikeValue, compareValues, fitsDigits, ofWhole, rescale, writeValue } from '../values';
+import { addDecimals, compareValues, fitsDigits, ofWhole, rescale, writeValue } from '../values';
 import type { Row } from './evaluate';
 import { evaluate } from './evaluate';
 import type { OrderBy, Window } from './expression';
@@ -100,7 +100,7 @@ function aggregate(node: Window, frame: readonly Pick<Seen, 'of'>[]): Value {
   if (present.length === 0) return null;
   if (node.name === 'sum') return total(node.type, present);
   const sign = node.name === 'max' ? 1 : -1;
-  return alikeValue(present.reduce((best, each) => (compareValues(node.type, each, best) * sign > 0 ? each : best)));
+  return present.reduce((best, each) => (compareValues(node.type, each, best) * sign > 0 ? each : best));
 }
 
 function total(type: FieldType, values: readonly Exclude<Value, null>[]): Value {

@@ -1,8 +1,9 @@
 import type { Expression } from '../expressions';
+import { isNull, nodesOf, not, operandsOf, withOperands } from '../expressions';
 import type { FieldId } from '../fields';
 import { text } from '../fields';
 import type { CalculatedColumn, Column, Relation } from '../sql';
-import { columnsOf, inputsOf, nodesOfRelation, withInputs } from '../sql';
+import { columnsOf, expressionsOf, inputsOf, nodesOfRelation, withInputs } from '../sql';
 
 /** The column beside a field's that holds the source's own text of values that fit no type. */
 export const markBeside = (id: FieldId): Column => ({ id: `${id} mark`, name: `${id} mark`, type: text });
@@ -29,6 +30,14 @@ export function withMarks(root: Relation, marked: ReadonlyMap<string, readonly F
   return { relation, fields };
 }
 
+/** The relation in whose conditions a landed field with marks is known to hold what fits no type; its columns stay what they are. */
+export function withMisfits(root: Relation, marked: ReadonlyMap<string, readonly FieldId[]>): Relation {
+  const asked = nodesOfRelation(root).some((node) => expressionsOf(node).some((each) => nodesOf(each).some(({ op }) => op === 'misfit')));
+  if (!asked || [...marked.values()].every((each) => each.length === 0)) return root;
+  const { relation } = withMarks(root, marked);
+  return columnsOf(relation).length === columnsOf(root).length ? relation : { node: 'choose', input: relation, columns: columnsOf(root) };
+}
+
 const hasMark = (relation: Relation, id: FieldId) => columnsOf(relation).some((each) => each.id === markBeside(id).id);
 
 function marking(node: Relation, inputs: readonly Relation[], marked: ReadonlyMap<string, readonly FieldId[]>): Relation {
@@ -41,11 +50,16 @@ function marking(node: Relation, inputs: readonly Relation[], marked: ReadonlyMa
     }
     case 'choose':
       return { ...own, columns: [...own.columns, ...own.columns.flatMap(({ id }) => (hasMark(input, id) ? [markBeside(id)] : []))] };
+    case 'filter':
+      return { ...own, condition: byMarks(own.condition, input) };
+    case 'group':
+      return { ...own, counts: own.counts.map((each) => (each.when ? { ...each, when: byMarks(each.when, input) } : each)) };
     case 'calculate': {
+      const made = own.fields.map((each) => ({ ...each, expression: byMarks(each.expression, input) }));
       const copied = own.fields.flatMap(({ id, expression }): readonly CalculatedColumn[] =>
         expression.op === 'field' && hasMark(input, expression.id) ? [{ ...markBeside(id), expression: markOf(expression.id) }] : [],
       );
-      const fields = [...own.fields, ...copied];
+      const fields = [...made, ...copied];
       if (!own.kept) return { ...own, fields };
       const marks = own.kept.flatMap((id) => (hasMark(input, id) ? [markBeside(id).id] : []));
       return { ...own, fields, kept: [...own.kept, ...marks] };
@@ -55,6 +69,18 @@ function marking(node: Relation, inputs: readonly Relation[], marked: ReadonlyMa
     default:
       return own;
   }
+}
+
+/** The expression with the marks of its input in the place of whether a field holds what fits no type. */
+function byMarks(root: Expression, input: Relation): Expression {
+  const done = new Map<Expression, Expression>();
+  for (const node of nodesOf(root)) {
+    const told = node.op === 'misfit' && hasMark(input, node.of.id);
+    const operands = operandsOf(node).map((each) => done.get(each) ?? each);
+    const same = operandsOf(node).every((each, at) => each === operands[at]);
+    done.set(node, told ? not(isNull(markOf(node.of.id))) : same ? node : withOperands(node, operands));
+  }
+  return done.get(root) ?? root;
 }
 
 const markOf = (id: FieldId): Expression => ({ op: 'field', type: text, id: markBeside(id).id });

@@ -10,7 +10,6 @@ import { buildsOnCalculated } from './levels';
 import { rolledUp } from './roll-up';
 import { columnsOf, keptOf, nodesOfRelation, usesOfNodes } from './relation';
 import { rawColumns } from './misfits';
-import { unsigned } from './unsigned';
 import type { BoundValue, Columns } from './write-expressions';
 import { Expressions } from './write-expressions';
 
@@ -274,7 +273,7 @@ class Compiler {
 
   private groupedBy(of: Expression, input: Compiled): string {
     const value = this.expression(of, input);
-    return this.openNumbers(of)?.value(value) ?? unsigned(of.type, value);
+    return this.openNumbers(of)?.value(value) ?? value;
   }
 
   private openNumbers({ type }: Expression): Dialect['openNumbers'] {
@@ -294,7 +293,7 @@ class Compiler {
     const open = this.openNumbers(of);
     if (open) return open.extreme(aggregate, value, among);
     const key = of.type.kind === 'text' ? this.dialect.binary(value) : value;
-    return unsigned(of.type, `${aggregate === 'least' ? 'min' : 'max'}(${key})${among}`);
+    return `${aggregate === 'least' ? 'min' : 'max'}(${key})${among}`;
   }
 
   /**

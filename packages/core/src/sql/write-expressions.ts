@@ -9,7 +9,7 @@ import type { Decimal, Value } from '../values';
 import { formatDecimal, UTC, writeValue } from '../values';
 import type { Dialect, Reach } from './dialect';
 import { conjuncts } from './join';
-import { boundsOf, fitting } from './misfits';
+import { boundsOf, fitting, misfitting } from './misfits';
 
 /** A value that travels beside a statement, in wire form; a list travels as one value. */
 export interface BoundValue {
@@ -90,6 +90,10 @@ export class Expressions {
       case 'field': {
         const reach = this.reachOf(node, columns);
         return reach ? fitting(columns.sql(node.id), reach) : columns.sql(node.id);
+      }
+      case 'misfit': {
+        const reach = this.reachOf(node.of, columns);
+        return reach ? misfitting(columns.sql(node.of.id), reach) : 'false';
       }
       case 'parameter':
         return this.parameter(node);

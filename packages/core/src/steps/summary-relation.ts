@@ -5,19 +5,22 @@ import {
   blanksAsNull,
   cast,
   compare,
+  digitsOf,
   either,
-  failureOf,
+  failingWindow,
+  failureWithin,
   isNull,
   isTrue,
   not,
   sizeOf,
   smallSum,
   sumType,
+  when,
   wholeLiteral,
   widen,
 } from '../expressions';
 import type { FieldType } from '../fields';
-import { text, whole } from '../fields';
+import { isOpen, text, whole } from '../fields';
 import type { Binding } from '../parameters';
 import type { CalculatedColumn, Column, CountColumn, MeasureColumn, Relation } from '../sql';
 import { calculated, calculatedColumn, columnsOf, valueOf } from '../sql';
@@ -285,14 +288,32 @@ function resultOf({ value, of, type }: Figure): Expression {
   return read(`${id} told`, type);
 }
 
-/** Where what is grouped by or told of cannot be computed in a row that arrives, by key or figure. */
+/** Where what is grouped by or told of cannot be computed in a row that arrives, by key or figure; and where all rows of its group have a sum that fits no digits. */
 export function summaryFailures({ checked }: Pick<SummaryOwn, 'checked'>, binding: Pick<Binding, 'blanks'>): readonly FailureAt[] {
+  const plain = (of: Expression | undefined) => (of ? [blanksAsNull(of, binding.blanks)] : []);
+  const keys = checked.keys.flatMap(({ expression }) => plain(expression));
   const parts = [
-    ...checked.keys.map(({ key, expression }) => ({ id: key.id, of: [expression] })),
-    ...checked.values.map(({ value, of, among, order }) => ({ id: value.id, of: [of, among, order] })),
+    ...checked.keys.map(({ key, expression }) => ({ id: key.id, of: plain(expression), sums: [] })),
+    ...checked.values.map(({ value, of, among, order }) => {
+      const [operand] = plain(of);
+      const [condition] = plain(among);
+      const sums = operand && ADDED.includes(value.aggregate) && mayOverrun(operand.type) ? [sumOver(operand, condition, keys)] : [];
+      return { id: value.id, of: [of, among, order].flatMap(plain), sums };
+    }),
   ];
-  return parts.flatMap(({ id, of }) => {
-    const failures = of.flatMap((each) => (each && failureOf(blanksAsNull(each, binding.blanks))) ?? []);
+  return parts.flatMap(({ id, of, sums }) => {
+    const failures = [...of.flatMap((each) => failureWithin(each) ?? []), ...sums.flatMap((each) => failingWindow(each) ?? [])];
     return failures.length === 0 ? [] : [{ slot: 0, field: id, when: either(...failures) }];
   });
+}
+
+const ADDED: readonly SummaryAggregate[] = ['sum', 'average'];
+/** Of fewer digits no sum of as many rows as there can be needs more than a sum has. */
+const ROOMY = 28;
+
+const mayOverrun = (type: FieldType) => isOpen(type) || (digitsOf(type)?.precision ?? 0) > ROOMY;
+
+function sumOver(of: Expression, among: Expression | undefined, partition: readonly Expression[]): Window {
+  const nothing: Expression = { op: 'literal', type: of.type, value: null };
+  return { op: 'window', type: sumType(of.type), name: 'sum', of: [among ? when(isTrue(among), of, nothing) : of], partition, order: [] };
 }

@@ -4,7 +4,7 @@ import type { FieldType } from '../fields';
 import { text, whole } from '../fields';
 import type { Binding } from '../parameters';
 import type { Decimal, Value } from '../values';
-import { addDecimals, alikeValue, compareValues, ofWhole, rescale, writeValue } from '../values';
+import { addDecimals, compareValues, ofWhole, rescale, writeValue } from '../values';
 import { everyGroupRows, filledFigure } from './every-group';
 import { addsUpAgain, separatorOf } from './figures';
 import { rowOf } from './rows';
@@ -21,7 +21,7 @@ export function summaryRows({ step, checked }: SummaryOwn, inputs: readonly Rows
   );
   const groups = new Map<string, { readonly values: readonly Value[]; readonly rows: ReadonlyMap<string, Value>[] }>();
   for (const row of rows) {
-    const values = keys.map(({ expression }) => alikeValue(evaluate(expression, rowOf(row, binding))));
+    const values = keys.map(({ expression }) => evaluate(expression, rowOf(row, binding)));
     const key = JSON.stringify(values.map((each, at) => keyText(keys[at]?.expression.type ?? whole, each)));
     const group = groups.get(key) ?? { values, rows: [] };
     group.rows.push(row);
@@ -79,9 +79,9 @@ function figureOf(figure: Figure, rows: Rows, binding: Binding): Value {
     case 'average':
       return average(values);
     case 'least':
-      return alikeValue(sorted()[0] ?? null);
+      return sorted()[0] ?? null;
     case 'greatest':
-      return alikeValue(sorted().at(-1) ?? null);
+      return sorted().at(-1) ?? null;
     case 'median': {
       const inOrder = sorted();
       return average(inOrder.slice(Math.ceil(inOrder.length / 2) - 1, Math.floor(inOrder.length / 2) + 1));

@@ -136,9 +136,6 @@ export function compareValues(type: FieldType, a: Exclude<Value, null>, b: Exclu
   }
 }
 
-/** One of equal values, the same for each of them: of the two floating zeros the one without a sign. */
-export const alikeValue = (value: Value): Value => (value === 0 ? 0 : value);
-
 function compareFloats(a: number, b: number): number {
   if (Number.isNaN(a) || Number.isNaN(b)) return Number(Number.isNaN(a)) - Number(Number.isNaN(b));
   return a < b ? -1 : a > b ? 1 : 0;

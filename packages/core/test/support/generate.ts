@@ -182,8 +182,9 @@ export const wireRow: fc.Arbitrary<WireRow> = fc.record(
 export const keptRow = (wire: WireRow): WireRow => Object.fromEntries(Object.entries(wire).map(([id, text]) => [id, keptOf(id, text)]));
 
 /** The text of a value as Cendra keeps it: what fits no type is null. */
-export const keptOf = (field: string, wire: string | null): string | null =>
-  wire !== null && MISFITS[field]?.includes(wire) ? null : wire;
+export const keptOf = (field: string, wire: string | null): string | null => (isMisfit(field, wire) ? null : wire);
+
+export const isMisfit = (field: string, wire: string | null): boolean => wire !== null && MISFITS[field]?.includes(wire) === true;
 
 const numberLeaf = fc.oneof(
   fc.constantFrom('w1', 'w2', 'd2', 'd6', 'd10', 'open', '0', '1', '2.5', '3', '0.000001', '12345678901234567890.5'),

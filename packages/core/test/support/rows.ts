@@ -1,6 +1,6 @@
 import type { Row, Value } from '../../src';
 import { fieldById, readValue } from '../../src';
-import { keptOf, schema } from './generate';
+import { isMisfit, keptOf, schema } from './generate';
 import type { WireRow } from './generate';
 
 /** The moment of every test's run: a leap day, one microsecond before midnight. */
@@ -14,7 +14,14 @@ export function rowFrom(wire: WireRow): Row {
       return [id, kept === null ? null : valueFrom(id, kept)];
     }),
   );
-  return { field: (id) => values.get(id) ?? null, parameter: () => null, list: () => [], now: NOW, window: () => null };
+  return {
+    field: (id) => values.get(id) ?? null,
+    parameter: () => null,
+    list: () => [],
+    now: NOW,
+    window: () => null,
+    misfit: (id) => isMisfit(id, wire[id] ?? null),
+  };
 }
 
 function valueFrom(id: string, text: string): Value {

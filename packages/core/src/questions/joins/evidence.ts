@@ -5,7 +5,7 @@ import {
   compare,
   conjunction,
   either,
-  failureOf,
+  failureWithin,
   fieldsUsed,
   isNull,
   NULL,
@@ -89,7 +89,7 @@ export function* joinEvidence(context: QuestionContext, place: JoinPlace, tried?
 /** In how many rows of each side computing what they are met by fails; asked only where something can. */
 function* failedKeys({ checked, left, right }: JoinAt): Questioning<{ readonly left: string; readonly right: string }> {
   const sides = checked.checked.pairs.flatMap((each) => each.sides ?? []);
-  const failing = (of: readonly Expression[]) => of.flatMap((each) => failureOf(each) ?? []);
+  const failing = (of: readonly Expression[]) => of.flatMap((each) => failureWithin(each) ?? []);
   const lefts = yield* countWhere(left, failing(sides.map((each) => each.left)));
   return { left: lefts, right: yield* countWhere(right, failing(sides.map((each) => each.right))) };
 }

@@ -4,7 +4,6 @@ import { DAY_MICROS, LOWER_TABLE, MOST_SHIFT, UPPER_TABLE } from '../../values';
 import type { ShiftUnit } from '../../values';
 import type { BindText } from '../dialect';
 import { FIRST_DAY, FIRST_MOMENT, LAST_DAY, LAST_MOMENT, literalText, literalWhole } from '../shifts';
-import { unsigned } from '../unsigned';
 import { dayFrom } from './casts';
 import { duckdbTypeName } from './names';
 import { finite, once } from './once';
@@ -72,8 +71,7 @@ export function callSql(node: Call, of: readonly string[], bind: BindText): stri
     case 'least':
       return once(
         of,
-        (...items) =>
-          `case when ${items.map((each) => `${each} is not null`).join(' and ')} then ${unsigned(node.type, `${node.name}(${items.join(', ')})`)} end`,
+        (...items) => `case when ${items.map((each) => `${each} is not null`).join(' and ')} then ${node.name}(${items.join(', ')}) end`,
       );
     case 'extract':
       return extracted(node, a);

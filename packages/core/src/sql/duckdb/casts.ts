@@ -39,9 +39,9 @@ function textOf(from: FieldType, of: string): string {
   return from.kind === 'float' ? floatText(of) : `cast(${of} as varchar)`;
 }
 
-/** DuckDB writes whole floating numbers with `.0` and, below 1e16, without an exponent. */
+/** DuckDB writes whole floating numbers with `.0` and, below 1e16, without an exponent. Zero has no sign. */
 function floatText(of: string): string {
-  return once([of, `cast(${of} as varchar)`], (x, t) => {
+  return once([of, `cast(${of} + 0 as varchar)`], (x, t) => {
     const mantissa = `replace(left(${t}, length(${t}) - 2), '-', '')`;
     const large = `case when ${x} < 0 then '-' else '' end || rtrim(rtrim(left(${mantissa}, 1) || '.' || substring(${mantissa}, 2), '0'), '.') || 'e+15'`;
     return [

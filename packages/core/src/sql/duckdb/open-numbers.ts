@@ -16,12 +16,7 @@ const decimals = (sql: string) => `rtrim(split_part(${sql}, '.', 2), '0')`;
  */
 export function openKey(sql: string): string {
   const size = `lpad(length(${wholeDigits(sql)})::varchar, 6, '0') || ${wholeDigits(sql)} || ${decimals(sql)}`;
-  const special = [
-    ['-Infinity', '3'],
-    ['Infinity', '7'],
-    ['NaN', '8'],
-  ].map(([word, key]) => `when ${sql} = '${word}' then '${key}'`);
   const zero = `when ${wholeDigits(sql)} = '' and ${decimals(sql)} = '' then '5'`;
   const negative = `when starts_with(${sql}, '-') then '4' || translate(${size}, '0123456789', '9876543210') || '~'`;
-  return `case when ${sql} is null then null ${special.join(' ')} ${zero} ${negative} else '6' || ${size} end`;
+  return `case when ${sql} is null then null ${zero} ${negative} else '6' || ${size} end`;
 }

@@ -1,6 +1,5 @@
 import type { Window } from '../../expressions';
 import { LARGE_SUM, SUM_SCALE } from '../../expressions';
-import { unsigned } from '../unsigned';
 import { WINDOW_NAMES } from '../window-names';
 import { duckdbTypeName } from './names';
 import { finite } from './once';
@@ -15,9 +14,6 @@ export function windowSql(node: Window, of: readonly string[], over: string): st
     case 'lag':
     case 'lead':
       return `${name}(${[value, node.step ?? 1, ...of.slice(1)].join(', ')}) over ${over}`;
-    case 'min':
-    case 'max':
-      return unsigned(node.type, `${name}(${value}) over ${over}`);
     case 'sum':
       return node.type.kind === 'float' ? floatingSum(value, over) : `cast(sum(${value}) over ${over} as ${duckdbTypeName(node.type)})`;
     default:

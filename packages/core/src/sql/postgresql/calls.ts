@@ -3,7 +3,6 @@ import { digitsOf, LARGEST_LOG, SMALLEST_LOG } from '../../expressions';
 import { LOWER_TABLE, UPPER_TABLE } from '../../values';
 import type { BindText } from '../dialect';
 import { literalText, literalWhole } from '../shifts';
-import { unsigned } from '../unsigned';
 import { dayFrom } from './casts';
 import { divisor, finite, guarded, once } from './once';
 import { shiftSql } from './shift';
@@ -73,7 +72,7 @@ export function callSql(node: Call, of: readonly string[], bind: BindText): stri
       return once(
         of,
         (...items) =>
-          `case when ${items.map((each) => `${each} is not null`).join(' and ')} then ${unsigned(node.type, `${node.name}(${items.map(binary).join(', ')})`)} end`,
+          `case when ${items.map((each) => `${each} is not null`).join(' and ')} then ${node.name}(${items.map(binary).join(', ')}) end`,
       );
     case 'extract':
       return extracted(node, a);

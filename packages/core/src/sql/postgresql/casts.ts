@@ -30,6 +30,8 @@ export function castSql({ of: { type: from }, type: to }: Expression & { op: 'ca
 }
 
 function textOf(from: FieldType, of: string): string {
+  // Zero has no sign.
+  if (from.kind === 'float') return `(${of} + 0)::text`;
   return from.kind === 'instant' ? `(timezone('UTC', ${of})::text || '+00')` : `${of}::text`;
 }
 

@@ -2,7 +2,6 @@ import type { Window } from '../../expressions';
 import { LARGE_SUM, SUM_SCALE } from '../../expressions';
 import type { FieldType } from '../../fields';
 import { isOpen } from '../../fields';
-import { unsigned } from '../unsigned';
 import { WINDOW_NAMES } from '../window-names';
 
 /** A function over other rows. It stands by itself, because inside a select of its own it would see other rows. */
@@ -17,7 +16,7 @@ export function windowSql(node: Window, of: readonly string[], over: string): st
       return `${name}(${[value, node.step ?? 1, ...of.slice(1)].join(', ')}) over ${over}`;
     case 'min':
     case 'max':
-      return unsigned(node.type, `${name}(${node.type.kind === 'text' ? `${value} collate "C"` : value}) over ${over}`);
+      return `${name}(${node.type.kind === 'text' ? `${value} collate "C"` : value}) over ${over}`;
     case 'sum':
       return node.type.kind === 'float'
         ? floatingSum(value, over)
