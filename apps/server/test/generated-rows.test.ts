@@ -1,12 +1,14 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { DuckDBInstance } from '@duckdb/node-api';
+import ExcelJS from 'exceljs';
 import fc from 'fast-check';
 import '../src/engine/byte-order-marks';
 import { MISFITS, wireRow } from '../../../packages/core/test/support/generate';
 import type { Person } from './support/cendra';
 import { Cendra, postgresqlAt, rowsOf, run } from './support/cendra';
 import { folderFor, unique, withSuperuser } from './support/cluster';
+import { parseCsv } from './support/csv';
 import { datasetOf } from './support/datasets';
 import { SOURCE_TYPES } from './support/generated';
 
@@ -117,6 +119,12 @@ test.each(FIELDS)('the profile of %s is what SQL tells', async (field) => {
   expect(Math.abs(own - exact)).toBeLessThanOrEqual(Math.max(1e-6, 1e-9 * Math.abs(exact)));
 });
 
+/** A moment of a spreadsheet, whose times are of its day 0, to the millisecond, which is what it keeps. */
+const momentOf = (text: string | null) => {
+  const [, day = '1899-12-30', clock = '00:00:00'] = /^(\d{4}-\d\d-\d\d)? ?([\d:.]+)?/.exec(text ?? '') ?? [];
+  return new Date(`${day}T${clock}Z`).toISOString();
+};
+
 describe('a file of them', () => {
   const fileOf = async (format: string) => {
     const address = `${analyst.address()}/api/results/${result}/file?format=${format}`;
@@ -135,6 +143,43 @@ describe('a file of them', () => {
     expect(read.toSorted((a, b) => Number(a[0]) - Number(b[0]))).toEqual(
       await expected((field) => (field === 'n' ? 'n::text' : told(field))),
     );
+  });
+
+  test('as CSV has every value, and no text that a spreadsheet would take for a formula', async () => {
+    const [names, ...lines] = parseCsv((await fileOf('csv')).toString());
+    expect(names).toEqual(['n', ...FIELDS]);
+    const wanted = (await expected((field) => (field === 'n' ? 'n::text' : told(field)))).map((row) =>
+      row.map((cell, at) =>
+        cell !== null && SOURCE_TYPES[FIELDS[at - 1] ?? ''] === 'text' && /^[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell,
+      ),
+    );
+    expect(lines.toSorted((a, b) => Number(a[0]) - Number(b[0]))).toEqual(wanted);
+  });
+
+  test('as a spreadsheet has every number and day, as text where it keeps fewer digits or none such', async () => {
+    const workbook = new ExcelJS.Workbook();
+    await workbook.xlsx.load((await fileOf('xlsx')) as unknown as ExcelJS.Buffer);
+    const rows: (readonly unknown[])[] = [];
+    workbook.worksheets[0]?.eachRow({ includeEmpty: true }, (row, number) => {
+      if (number > 1) rows.push(Array.from({ length: FIELDS.length + 1 }, (_, at) => row.getCell(at + 1).value));
+    });
+    const wanted = await expected((field) => (field === 'n' ? 'n::text' : told(field)));
+    const kinds = new Map<string, number>();
+    for (const [at, row] of rows.toSorted((a, b) => Number(a[0]) - Number(b[0])).entries())
+      FIELDS.forEach((field, index) => {
+        const cell = row[index + 1];
+        const text = wanted[at]?.[index + 1] ?? null;
+        // A program that reads the file takes the escapes of controls back.
+        if (text !== null && SOURCE_TYPES[field] === 'text' && /\p{Cc}|\uffff|_x/u.test(text)) return;
+        const kind = cell instanceof Date ? 'day' : typeof cell;
+        kinds.set(kind, (kinds.get(kind) ?? 0) + 1);
+        if (typeof cell === 'number') expect([field, cell]).toEqual([field, Number(text)]);
+        else if (cell instanceof Date) expect([field, cell.toISOString()]).toEqual([field, momentOf(text)]);
+        // A cell knows no zone.
+        else
+          expect([field, cell === null ? null : String(cell)]).toEqual([field, text === '' ? null : (text?.replace(/\+00$/, '') ?? null)]);
+      });
+    expect([...kinds.keys()].toSorted()).toEqual(['boolean', 'day', 'number', 'object', 'string']);
   });
 
   test('as Parquet has every value, and what fits no type beside it', async () => {

@@ -2,6 +2,7 @@ import { addStepAfter } from '@cendra/core';
 import type { DatasetBody, Person, RunBody } from './support/cendra';
 import { Cendra, postgresqlAt, rowsOf, run } from './support/cendra';
 import { unique, withSuperuser } from './support/cluster';
+import { parseCsv } from './support/csv';
 import { datasetOf, edit, tableOf } from './support/datasets';
 
 /** Every type PostgreSQL has, with its worst values: what arrives equals the database's own text or is marked. */
@@ -174,30 +175,6 @@ async function full(
     cells: await rowsOf(analyst, done.result.id),
     csv: (await analyst.ask('GET', `/results/${done.result.id}/file?format=csv`)).text,
   };
-}
-
-/** A strict reader of CSV: a quoted nothing is empty text, an unquoted nothing is null. */
-function parseCsv(text: string): (string | null)[][] {
-  const rows: (string | null)[][] = [];
-  let row: (string | null)[] = [];
-  for (let at = 0; at < text.length;) {
-    if (text[at] === '"') {
-      let end = at + 1;
-      while (text[end] !== '"' || text[end + 1] === '"') end += text[end] === '"' ? 2 : 1;
-      row.push(text.slice(at + 1, end).replaceAll('""', '"'));
-      at = end + 1;
-    } else {
-      const end = /[,\n]/.exec(text.slice(at))?.index ?? text.length - at;
-      row.push(end === 0 ? null : text.slice(at, at + end));
-      at += end;
-    }
-    if (text[at] !== ',') {
-      rows.push(row);
-      row = [];
-    }
-    at++;
-  }
-  return rows;
 }
 
 test('each value arrives as the database’s own text, or marked with it', async () => {

@@ -48,17 +48,22 @@ async function sheetOf(bytes: Buffer): Promise<ExcelJS.Workbook> {
   return workbook;
 }
 
-async function parquetOf(
-  bytes: Buffer,
-): Promise<{ readonly names: readonly string[]; readonly types: readonly string[]; readonly rows: readonly (readonly unknown[])[] }> {
+async function parquetOf(bytes: Buffer): Promise<{
+  readonly names: readonly string[];
+  readonly types: readonly string[];
+  readonly rows: readonly (readonly unknown[])[];
+  readonly about: Readonly<Record<string, string>>;
+}> {
   const file = join(folder, 'rows.parquet');
   writeFileSync(file, bytes);
   const connection = await (await DuckDBInstance.create(':memory:')).connect();
   await connection.run("set TimeZone='UTC'");
   const described = (await connection.runAndReadAll(`describe select * from '${file}'`)).getRowsJson() as string[][];
   const read = await connection.runAndReadAll(`select columns(*)::varchar from '${file}'`);
+  const about = await connection.runAndReadAll(`select decode(key), decode(value) from parquet_kv_metadata('${file}')`);
   connection.closeSync();
   return {
+    about: Object.fromEntries(about.getRowsJson() as [string, string][]),
     names: described.map(([name]) => name ?? ''),
     types: described.map(([, type]) => type ?? ''),
     rows: read.getRowsJson() as (string | null)[][],
@@ -94,7 +99,8 @@ const HARVESTS = `select kilos::text, id::text, picked_on::text, to_char(weighed
 
 describe('a dataset taken away', () => {
   test('as Parquet has its names, types and every value of the database', async () => {
-    const { names, types, rows } = await parquetOf(await fileOf(await harvests(), 'parquet'));
+    const { names, types, rows, about } = await parquetOf(await fileOf(await harvests(), 'parquet'));
+    expect(about).toMatchObject({ 'What it is': 'Harvests of all seasons', Rows: expect.stringContaining('complete') as string });
     expect(names).toEqual(['net_kilos', 'id', 'picked_on', 'weighed_at', 'floral_source']);
     expect(types).toEqual(['DECIMAL(8,2)', 'BIGINT', 'DATE', 'TIMESTAMP WITH TIME ZONE', 'VARCHAR']);
     const expected = await own(

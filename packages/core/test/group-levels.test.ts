@@ -41,7 +41,7 @@ const layout = (...levels: readonly Level[]): Layout => ({ ...PLAIN_LAYOUT, leve
 
 function there(given: Partial<Level>, asked: Partial<Parameter> = {}, values: GivenValues = {}) {
   const parameters = [parameter(asked)];
-  const read = readLayout(fittingLayout(layout(level(given)), fields, parameters), fields);
+  const read = readLayout(fittingLayout(layout(level(given)), fields, parameters), fields, COMMON_CALENDAR);
   const own = read.layout.levels[0]?.field ?? '';
   const spans = new Map([[own, ['2024-11-01', '2025-02-01'] as const]]);
   const known = { parameters, values, calendar: COMMON_CALENDAR, spans, found: () => [['A'], ['B']], columnAt: () => undefined };

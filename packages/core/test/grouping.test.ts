@@ -2,6 +2,7 @@ import type { Definition, Layout, Mark, Parameter, SheetEntry, SheetField, Step 
 import {
   applyEdits,
   checkTrail,
+  COMMON_CALENDAR,
   datasetSentence,
   date,
   decimal,
@@ -64,7 +65,7 @@ describe('an order that is written', () => {
   test('is none of stretches of days, and not seen by who lacks the source', () => {
     const days = { field: 'picked_on', descending: false, subtotal: true, stretch: 'month', listed: ['2024-05-01'] } as const;
     const fitting = { ...layout({ levels: [days] }), totals: [] };
-    expect(readLayout(fitting, fieldsOf()).layout.levels[0]).not.toHaveProperty('listed');
+    expect(readLayout(fitting, fieldsOf(), COMMON_CALENDAR).layout.levels[0]).not.toHaveProperty('listed');
     const across = { levels: [{ ...level('grade'), listed: ['secret'] }], total: true };
     const kept = { ...definition, proof: layout({ levels: [{ ...level('id'), listed: ['secret'] }], across }) };
     expect(JSON.stringify(kept)).toContain('secret');

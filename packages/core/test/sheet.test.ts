@@ -2,6 +2,7 @@ import type { Field, FieldType, Format, Role, SheetEntry } from '../src';
 import {
   aggregatesOf,
   aggregateType,
+  COMMON_CALENDAR,
   date,
   datetime,
   decimal,
@@ -51,6 +52,15 @@ describe('a format', () => {
     [time, 'h:mm a', '14:05:00', '2:05 PM'],
   ] as const)('of %j by %s writes %s as %s', (type, pattern, wire, shown) => {
     expect(write(type, pattern, wire, { currency: 'EUR' })).toBe(shown);
+  });
+
+  test('tells quarters by the years of the dataset, as an expression does', () => {
+    const own = (firstMonthOfYear: number) => {
+      const sheet = [{ field: 'at', format: { pattern: 'QQQ yyyy' } }];
+      const [at] = sheetFields({ fields: [field('at', date, 'date')] }, sheet, [], { ...COMMON_CALENDAR, firstMonthOfYear });
+      return at && writerOf({ type: at.type, role: at.role }, at.format)('2024-04-01');
+    };
+    expect([own(1), own(4), own(10)]).toEqual(['Q2 2024', 'Q1 2024', 'Q3 2024']);
   });
 
   test('that is not given leaves years and codes without gaps, and numbers with them', () => {

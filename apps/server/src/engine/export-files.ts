@@ -53,7 +53,9 @@ async function parquetRows(connection: DuckDBConnection, task: Write, from: stri
   ]);
   const names = uniqueNames(columns.map((each) => each.name));
   const list = columns.map(({ sql, name }, index) => `${sql} as ${quoted(names[index] ?? name)}`);
-  return [`select ${list.join(', ')} from ${from}`, 'format parquet, compression snappy'];
+  // What the rows are goes with them, as its own pairs of words.
+  const about = task.about.map(([word, said]) => `${quoted(word)}: ${literal(said)}`).join(', ');
+  return [`select ${list.join(', ')} from ${from}`, `format parquet, compression snappy, kv_metadata {${about}}`];
 }
 
 const MOST_DIGITS = 38;

@@ -72,7 +72,7 @@ export class LayoutReading {
     // What is marked is told by the values the rows were got with.
     const asks = fitting.marks.some(parameterOfMark) || allLevels(fitting).some((each) => each.also);
     const values = asks ? await this.records.valuesOf(result.id) : {};
-    const read = readLayout(withMarkValues(fitting, parameters, values), fields);
+    const read = readLayout(withMarkValues(fitting, parameters, values), fields, definition.calendar);
     const columns: readonly Column[] = [
       ...fields.map(({ id, name, type }) => ({ id, name, type })),
       ...(isMarked(result) ? [{ id: MARKS_COLUMN, name: MARKS_COLUMN, type: { kind: 'text' as const } }] : []),

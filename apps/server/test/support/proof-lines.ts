@@ -116,7 +116,7 @@ export function withStretches(read: ReadLayout, rows: readonly ReadonlyMap<strin
 
 /** A layout as it is read, with the groups it has besides those of rows. */
 export async function readAs(generated: Generated, given: Layout): Promise<ReadLayout> {
-  const read = readLayout(fittingLayout(given, fields, [offered]), fields);
+  const read = readLayout(fittingLayout(given, fields, [offered]), fields, CALENDAR);
   await rowsKept(generated);
   const asked = spansAsked(read, storedBy(read));
   const [row = []] = asked ? await rowsGiven(generated, asked) : [];

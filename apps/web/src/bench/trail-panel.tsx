@@ -232,7 +232,7 @@ function TrailLine(props: TrailLineProps) {
                   <span
                     className={`block text-meta ${followed.present > 0 ? 'text-moss' : followed.dropped.length > 0 ? 'text-rust' : 'text-ink-faint'}`}
                   >
-                    {followWords(followed, step.off ? undefined : ofKind('summarise', step))}
+                    {followWords(followed, bench.trail.definition.calendar, step.off ? undefined : ofKind('summarise', step))}
                   </span>
                 )}
               </button>

@@ -7,9 +7,10 @@ import { RoleGlyph } from '../ui/glyphs';
 import { LongText } from '../ui/long-text';
 import { ProblemLine } from '../ui/notice';
 import { Tick } from '../ui/tick';
-import { FormatLines } from './format-lines';
+import { clean, FormatLines } from './format-lines';
 import { LineageLines } from './lineage-lines';
 import { LinkLine } from './link-line';
+import { useOwnValue } from './own-value';
 import { SeveralFields } from './several-fields';
 
 const ROLES: readonly Role[] = ['key', 'measure', 'attribute', 'date', 'code'];
@@ -32,6 +33,7 @@ export function FieldCard({ bench, field, fields }: FieldCardProps) {
     to,
   });
   const say = (property: SheetProperty, to: unknown) => edit(change(property, to));
+  const own = useOwnValue(bench.id, field.id);
   const problems = trail.problems.filter((each) => each.place.step === undefined && each.place.field === field.id);
   const unfit = problems.some((each) => each.code.startsWith('name-'));
   const others = fields.filter((each) => each.id !== field.id && !each.forUseOnly).map((each) => each.name);
@@ -68,7 +70,7 @@ export function FieldCard({ bench, field, fields }: FieldCardProps) {
       <RoleSentence field={field} fields={fields} locked={locked} say={say} change={change} edit={edit} />
       {field.role === 'measure' && <TotalTicks field={field} locked={locked} say={say} />}
       {hasFormat(field) && (
-        <FormatLines field={field} locked={locked} say={say}>
+        <FormatLines field={field} own={own} locked={locked} say={say}>
           {!locked && (
             <SeveralFields
               says="Write others so …"
@@ -113,7 +115,7 @@ const formatEdit = ({ definition }: Bench['trail'], field: string, to: Format | 
   field,
   property: 'format',
   from: definition.sheet.find((each) => each.field === field)?.format,
-  to,
+  to: to && clean(to),
 });
 
 /** What is said, or nothing where it only repeats what would be there anyway. */

@@ -4,7 +4,7 @@ import type { FieldType, Format, SheetField, SheetProperty } from '@cendra/core'
 import { equal, isNumber, offeredFormats, usualFormat, writerOf } from '@cendra/core';
 import { TextSlot } from '../bench/slots';
 
-/** A value of each type that shows what a pattern does: thousands, decimals, one digit of day and month. */
+/** Where no value of the field is known: one of its type that shows what a pattern does, with thousands, decimals, one digit of day and month. */
 function sampleOf(type: FieldType, pattern: string): string {
   const share = pattern.includes('%');
   if (type.kind === 'decimal') {
@@ -21,6 +21,8 @@ function sampleOf(type: FieldType, pattern: string): string {
 
 interface FormatLinesProps {
   readonly field: SheetField;
+  /** A value of the field, where one is known. */
+  readonly own: string | undefined;
   readonly locked: boolean;
   readonly say: (property: SheetProperty, to: unknown) => void;
   /** What else can be done with the format. */
@@ -28,14 +30,15 @@ interface FormatLinesProps {
 }
 
 /** How values are written: chosen by what a sample looks like, or by a pattern of one's own. */
-export function FormatLines({ field, locked, say, children }: FormatLinesProps) {
+export function FormatLines({ field, own, locked, say, children }: FormatLinesProps) {
   const now = field.format ?? usualFormat(field.field);
   const write = (format: Format | undefined) =>
-    writerOf({ type: field.type, role: field.role }, format)(sampleOf(field.type, format?.pattern ?? ''));
+    writerOf({ type: field.type, role: field.role }, format)(own ?? sampleOf(field.type, format?.pattern ?? ''));
   const used = now?.pattern;
   const offers = useMemo(
-    () => toldApart(offeredFormats(field.type), used, (format) => writerOf(field.field, format)(sampleOf(field.type, format.pattern))),
-    [field, used],
+    () =>
+      toldApart(offeredFormats(field.type), used, (format) => writerOf(field.field, format)(own ?? sampleOf(field.type, format.pattern))),
+    [field, own, used],
   );
   const set = (to: Format | undefined) => say('format', to && clean(to));
   const change = (part: Partial<Format>) => set({ pattern: now?.pattern ?? '', ...field.format, ...part });
@@ -110,8 +113,8 @@ export function FormatLines({ field, locked, say, children }: FormatLinesProps) 
   );
 }
 
-/** Without parts that say nothing. */
-function clean({ pattern, currency = '', unit = '' }: Format): Format {
+/** What the sheet keeps of a format: without parts that say nothing. */
+export function clean({ pattern, currency = '', unit = '' }: Format): Format {
   return { pattern, ...(currency === '' ? {} : { currency }), ...(unit === '' ? {} : { unit }) };
 }
 

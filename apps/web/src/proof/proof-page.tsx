@@ -49,11 +49,14 @@ export function ProofPage() {
   const run = useProofRun(bench);
   const { trail, values } = bench;
   const fields = useMemo(() => reportFields(trail), [trail]);
-  const { proof, parameters } = trail.definition;
+  const { proof, parameters, calendar } = trail.definition;
   const layout = useMemo(() => fittingLayout(proof, fields, parameters), [proof, fields, parameters]);
   // What is marked is told by the values the rows were got with.
   const used = run.shown?.values ?? values;
-  const read = useMemo(() => readLayout(withMarkValues(layout, parameters, used), fields), [layout, parameters, used, fields]);
+  const read = useMemo(
+    () => readLayout(withMarkValues(layout, parameters, used), fields, calendar),
+    [layout, parameters, used, fields, calendar],
+  );
   const figures = useTitleFigures(bench, run, fields);
   const said = (kept: string | undefined) =>
     kept === undefined ? undefined : filledFigures(shownTitle(kept, trail.definition, values), figures.named, figures.cells, fields);

@@ -3,7 +3,7 @@ import type { Field, FieldId } from '../fields';
 import { date, isDay } from '../fields';
 import type { CalculatedColumn } from '../sql';
 import type { SheetField, Writer } from '../sheet';
-import { writerOf } from '../sheet';
+import { formatIn, writerOf } from '../sheet';
 import type { Calendar } from '../values';
 import type { Layout, Level, DayStretch, Total } from './layout';
 import { allLevels, withLevels } from './layout';
@@ -19,7 +19,8 @@ const PATTERNS: Readonly<Record<DayStretch, string>> = {
 };
 
 /** Writes the first day of a stretch as the stretch: “May 2024”. */
-export const stretchWriter = (stretch: DayStretch): Writer => writerOf({ type: date, role: 'date' }, { pattern: PATTERNS[stretch] });
+export const stretchWriter = (stretch: DayStretch, calendar: Calendar): Writer =>
+  writerOf({ type: date, role: 'date' }, formatIn(calendar, { pattern: PATTERNS[stretch] }));
 
 type Fitting = Layout & { readonly totals: readonly Total[] };
 
@@ -35,10 +36,10 @@ export interface ReadLayout {
 const idOf = (field: FieldId, stretch: DayStretch) => `${field} by ${stretch}`;
 
 /** Groups by day, week, month … are groups of the first day of each; everything that reads lines needs to know of no other. */
-export function readLayout(layout: Fitting, fields: readonly SheetField[]): ReadLayout {
+export function readLayout(layout: Fitting, fields: readonly SheetField[], calendar: Calendar): ReadLayout {
   const made = allLevels(layout).flatMap(({ field: id, stretch }) => {
     const of = fields.find((each) => each.id === id);
-    return of && stretch ? [{ field: stretchField(of, stretch), of, stretch }] : [];
+    return of && stretch ? [{ field: stretchField(of, stretch, calendar), of, stretch }] : [];
   });
   if (made.length === 0) return { layout, fields, made };
   const plain = ({ listed, ...level }: Level): Level =>
@@ -46,11 +47,21 @@ export function readLayout(layout: Fitting, fields: readonly SheetField[]): Read
   return { layout: withLevels(layout, plain), fields: [...fields, ...made.map((each) => each.field)], made };
 }
 
-function stretchField(of: SheetField, stretch: DayStretch): SheetField {
+function stretchField(of: SheetField, stretch: DayStretch, calendar: Calendar): SheetField {
   const id = idOf(of.id, stretch);
   const label = `${of.label} by ${stretch}`;
   const field: Field = { ...of.field, id, name: `${stretch}_of_${of.name}`, type: date, role: 'date' };
-  return { ...of, id, field, type: date, role: 'date', name: field.name, label, aggregates: [], format: { pattern: PATTERNS[stretch] } };
+  return {
+    ...of,
+    id,
+    field,
+    type: date,
+    role: 'date',
+    name: field.name,
+    label,
+    aggregates: [],
+    format: formatIn(calendar, { pattern: PATTERNS[stretch] }),
+  };
 }
 
 /** The columns such groups are made of, beside those of the rows. */

@@ -3,12 +3,21 @@ import { checkExpression, evaluate } from '../expressions';
 import type { Field, FieldType } from '../fields';
 import { isDay, isNumber } from '../fields';
 import type { Problem } from '../problem';
-import type { Value } from '../values';
+import type { Calendar, Value } from '../values';
 import { readValue, UTC } from '../values';
 import type { Format } from './entry';
 
 /** Between groups of digits on screens and paper. */
 const SIGNS = '.\u202f';
+
+/** A format with the calendar its quarters are told by, where years begin elsewhere than in January. */
+export interface ReadFormat extends Format {
+  readonly calendar?: Calendar;
+}
+
+/** The format as the dataset's calendar has it. */
+export const formatIn = (calendar: Calendar, format: Format): ReadFormat =>
+  format.pattern.includes('Q') && calendar.firstMonthOfYear !== 1 ? { ...format, calendar } : format;
 
 /** Patterns offered for a type, the plainest first; they are chosen by how a sample looks. */
 export function offeredFormats(type: FieldType): readonly Format[] {
@@ -19,7 +28,7 @@ export function offeredFormats(type: FieldType): readonly Format[] {
       { pattern: '#,##0.00 ¤', currency: 'EUR' },
     ];
   if (type.kind === 'date')
-    return ['yyyy-MM-dd', 'd MMM yyyy', 'd MMMM yyyy', 'EEE d MMM', 'MMMM yyyy', 'yyyy'].map((pattern) => ({ pattern }));
+    return ['yyyy-MM-dd', 'd MMM yyyy', 'd MMMM yyyy', 'EEE d MMM', 'MMMM yyyy', 'QQQ yyyy', 'yyyy'].map((pattern) => ({ pattern }));
   if (isDay(type)) return ['yyyy-MM-dd HH:mm', 'd MMM yyyy HH:mm', 'd MMM yyyy', 'HH:mm:ss'].map((pattern) => ({ pattern }));
   return type.kind === 'time' ? ['HH:mm', 'HH:mm:ss', 'h:mm a'].map((pattern) => ({ pattern })) : [];
 }
@@ -42,7 +51,7 @@ export function usualFormat({ type, role }: Pick<Field, 'type' | 'role'>): Forma
 }
 
 /** What keeps a format from being used for values of the type; undefined when it fits. */
-export function formatProblem(type: FieldType, format: Format): Problem | undefined {
+export function formatProblem(type: FieldType, format: ReadFormat): Problem | undefined {
   const key = JSON.stringify([type, format]);
   if (!judged.has(key)) {
     if (judged.size >= MOST_JUDGED) judged.clear();
@@ -55,7 +64,7 @@ export function formatProblem(type: FieldType, format: Format): Problem | undefi
 const judged = new Map<string, Problem | undefined>();
 const MOST_JUDGED = 1_000;
 
-function judge(type: FieldType, format: Format): Problem | undefined {
+function judge(type: FieldType, format: ReadFormat): Problem | undefined {
   if (!isNumber(type) && !isDay(type) && type.kind !== 'time')
     return {
       code: 'format-unsuited',
@@ -87,20 +96,21 @@ export function withCurrency({ pattern, currency = '¤' }: Format): string {
 const quoted = (text: string) => `'${text.replaceAll("'", "''")}'`;
 
 /** Writing a value is an expression like any other, so a pattern means here what it means in a calculated field. */
-function writing(type: FieldType, format: Format) {
+function writing(type: FieldType, format: ReadFormat) {
   const field: Field = { id: 'x', name: 'x', type, role: 'attribute', origin: { step: '', column: '' }, forUseOnly: false };
   const number = type.kind === 'float' ? 'cast(x as decimal(38,12))' : 'x';
   const text = isNumber(type)
     ? `format_number(${number}, ${quoted(withCurrency(format))}, ${quoted(SIGNS)})`
     : `format_date(x, ${quoted(format.pattern)})`;
-  return checkExpression(text, { schema: { fields: [field] }, parameters: [] });
+  const { calendar } = format;
+  return checkExpression(text, { schema: { fields: [field] }, parameters: [], ...(calendar ? { calendar } : {}) });
 }
 
 /** Gives a value in wire form as people read it; what the format cannot write stays as it is. */
 export type Writer = (wire: string) => string;
 
 /** How values of a field are written, by its format or the usual one. A format that does not fit is as good as none. */
-export function writerOf(field: Pick<Field, 'type' | 'role'>, format: Format | undefined): Writer {
+export function writerOf(field: Pick<Field, 'type' | 'role'>, format: ReadFormat | undefined): Writer {
   if (field.type.kind === 'yesno') return (wire) => ({ true: 'yes', false: 'no' })[wire] ?? wire;
   const chosen = format && !formatProblem(field.type, format) ? format : usualFormat(field);
   const expression = chosen && writing(field.type, chosen).expression;

@@ -11,8 +11,8 @@ type Of = Pick<TrailOutline, 'definition' | 'steps'>;
 
 /** The fields of the step that is handed over as the field sheet has them, those for use only among them. */
 export function reportFields(trail: Of): readonly SheetField[] {
-  const { sheet, order } = trail.definition;
-  return sheetFields(resultStep(trail)?.schema ?? { fields: [] }, sheet, order);
+  const { sheet, order, calendar } = trail.definition;
+  return sheetFields(resultStep(trail)?.schema ?? { fields: [] }, sheet, order, calendar);
 }
 
 /** What is unfit about the field sheet and the proof. */

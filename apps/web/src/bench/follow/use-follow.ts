@@ -1,7 +1,17 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Location } from 'react-router';
 import { useLocation, useNavigate } from 'react-router';
-import type { CheckedStep, CheckedTrail, Followed, FollowedStep, Identity, NamedValue, SummariseStep, SummaryKey } from '@cendra/core';
+import type {
+  Calendar,
+  CheckedStep,
+  CheckedTrail,
+  Followed,
+  FollowedStep,
+  Identity,
+  NamedValue,
+  SummariseStep,
+  SummaryKey,
+} from '@cendra/core';
 import { checkedStep, kindOf, readsSource, resultStep, stretchWriter, subTrail } from '@cendra/core';
 import type { Failure } from '../../api/problem';
 import { useAnswer } from '../../runs/use-answer';
@@ -138,7 +148,11 @@ const inBrackets = (values: readonly NamedValue[]) =>
   values.length === 0 ? '' : ` (${values.map(({ name, value }) => `${name} was ${value === null ? 'null' : `"${value}"`}`).join(', ')})`;
 
 /** What became of the row at a step, in words; of a summary, into which group it was counted. */
-export function followWords({ arrived, present, dropped, values, kept }: FollowedStep, summary?: SummariseStep): string {
+export function followWords(
+  { arrived, present, dropped, values, kept }: FollowedStep,
+  calendar: Calendar,
+  summary?: SummariseStep,
+): string {
   if (arrived === 0) return 'not here';
   const [first] = dropped;
   const [alone] = kept ?? [];
@@ -151,7 +165,7 @@ export function followWords({ arrived, present, dropped, values, kept }: Followe
     return `dropped by ${by}${why === '' ? '' : ` (${why})`}`;
   }
   if (summary && present > 0) {
-    const group = summary.keys.map((key, at) => keyWords(key, values[0]?.[at]?.value ?? null)).slice(0, values[0]?.length ?? 0);
+    const group = summary.keys.map((key, at) => keyWords(key, values[0]?.[at]?.value ?? null, calendar)).slice(0, values[0]?.length ?? 0);
     return present > 1 ? `counted into ${grouped(present)} groups` : `counted into ${group.length > 0 ? group.join(', ') : 'the only row'}`;
   }
   const told = values[0]?.slice(0, 2).map(({ name, value }) => `${name} ${value ?? 'null'}`) ?? [];
@@ -161,8 +175,8 @@ export function followWords({ arrived, present, dropped, values, kept }: Followe
 }
 
 /** The value of a group as it is read: of days the stretch, “May 2024”. */
-function keyWords({ expression }: SummaryKey, value: string | null): string {
+function keyWords({ expression }: SummaryKey, value: string | null, calendar: Calendar): string {
   const bucket = bucketOf(expression)?.bucket;
   if (value === null) return 'null';
-  return bucket === undefined || bucket === 'day' ? value : stretchWriter(bucket)(value);
+  return bucket === undefined || bucket === 'day' ? value : stretchWriter(bucket, calendar)(value);
 }
