@@ -146,7 +146,7 @@ const no: Expression = { op: 'literal', type: yesno, value: false };
 const HAS_MISFITS: readonly FieldType['kind'][] = ['decimal', 'date', 'datetime', 'instant'];
 
 /** A sum that does not fit its digits is null although something was added. */
-export function failingWindow(node: Window): Expression | undefined {
+function failingWindow(node: Window): Expression | undefined {
   if (node.name !== 'sum') return undefined;
   const count: Window = { ...node, type: whole, name: 'count' };
   return all(isNull(node), compare('>', count, wholeLiteral(0)));

@@ -1,5 +1,5 @@
 import type { Expression, OrderBy, Window } from '../expressions';
-import { all, fieldsUsed, isNull, operandsOf, sizeOf, windowsOf, withOperands } from '../expressions';
+import { all, fieldsUsed, isNull, operandsOf, sizeOf, withOperands } from '../expressions';
 import type { FieldId } from '../fields';
 import { isDay, yesno } from '../fields';
 import type { CalculatedColumn, Column, Relation } from './relation';
@@ -46,15 +46,13 @@ const plain = ({ id, name, type }: Column): Column => ({ id, name, type });
 /** Conditions of more operations are computed as columns, so that what they share is computed once. */
 const LONG = 300;
 
-/** The relation with the parts of long conditions, and values over other rows in them, as columns behind its own, and the conditions reading them. */
+/** The relation with the parts of long conditions as columns behind its own, and the conditions reading them. */
 export function shared(
   input: Relation,
   expressions: readonly Expression[],
 ): { readonly relation: Relation; readonly expressions: readonly Expression[] } {
   const known = new Map<Expression, number>();
-  const long = expressions.reduce((sum, each) => sum + sizeOf(each, known), 0) > LONG;
-  // Engines compute values over other rows in a select's list only.
-  if (!long && expressions.every((each) => windowsOf(each).length === 0)) return { relation: input, expressions };
+  if (expressions.reduce((sum, each) => sum + sizeOf(each, known), 0) <= LONG) return { relation: input, expressions };
   const interned = new Interned();
   const own = expressions.map((each) => interned.of(each));
   const parts = new Parts(own.map((expression, index) => ({ id: `${index}`, name: '', type: expression.type, expression })));

@@ -48,6 +48,9 @@ function rawOfNode(relation: Relation): readonly FieldId[] {
 /** A column as a value of its type: null where it holds none. */
 export const fitting = (sql: string, reach: Reach): string => `(case when ${conditions(sql, reach).join(' and ')} then ${sql} end)`;
 
+/** Whether a column holds no value of its type, be it nothing or something else. */
+export const absent = (sql: string, reach: Reach): string => `(${sql} is null or not (${conditions(sql, reach).join(' and ')}))`;
+
 /** Whether a column holds something that is no value of its type. */
 export const misfitting = (sql: string, reach: Reach): string => `(${sql} is not null and not (${conditions(sql, reach).join(' and ')}))`;
 

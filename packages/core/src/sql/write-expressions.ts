@@ -9,7 +9,7 @@ import type { Decimal, Value } from '../values';
 import { formatDecimal, UTC, writeValue } from '../values';
 import type { Dialect, Reach } from './dialect';
 import { conjuncts } from './join';
-import { boundsOf, fitting, misfitting } from './misfits';
+import { absent, boundsOf, fitting, misfitting } from './misfits';
 
 /** A value that travels beside a statement, in wire form; a list travels as one value. */
 export interface BoundValue {
@@ -110,8 +110,10 @@ export class Expressions {
         return `(${node.items.map(sql).join(` ${node.op} `)})`;
       case 'not':
         return `(not ${sql(node.of)})`;
-      case 'isNull':
-        return `(${sql(node.of)} is null)`;
+      case 'isNull': {
+        const reach = this.reachOf(node.of, columns);
+        return reach && node.of.op === 'field' ? absent(columns.sql(node.of.id), reach) : `(${sql(node.of)} is null)`;
+      }
       case 'isTrue':
         return `(${sql(node.of)} is true)`;
       case 'in': {

@@ -4,10 +4,9 @@ import {
   arithmetic,
   blanksAsNull,
   cast,
+  closed,
   compare,
-  digitsOf,
   either,
-  failingWindow,
   failureWithin,
   isNull,
   isTrue,
@@ -15,12 +14,11 @@ import {
   sizeOf,
   smallSum,
   sumType,
-  when,
   wholeLiteral,
   widen,
 } from '../expressions';
 import type { FieldType } from '../fields';
-import { isOpen, text, whole } from '../fields';
+import { text, whole } from '../fields';
 import type { Binding } from '../parameters';
 import type { CalculatedColumn, Column, CountColumn, MeasureColumn, Relation } from '../sql';
 import { calculated, calculatedColumn, columnsOf, valueOf } from '../sql';
@@ -288,32 +286,20 @@ function resultOf({ value, of, type }: Figure): Expression {
   return read(`${id} told`, type);
 }
 
-/** Where what is grouped by or told of cannot be computed in a row that arrives, by key or figure; and where all rows of its group have a sum that fits no digits. */
+/** Where what is grouped by or told of cannot be computed in a row that arrives, or does not fit the digits of a sum, by key or figure. */
 export function summaryFailures({ checked }: Pick<SummaryOwn, 'checked'>, binding: Pick<Binding, 'blanks'>): readonly FailureAt[] {
-  const plain = (of: Expression | undefined) => (of ? [blanksAsNull(of, binding.blanks)] : []);
-  const keys = checked.keys.flatMap(({ expression }) => plain(expression));
   const parts = [
-    ...checked.keys.map(({ key, expression }) => ({ id: key.id, of: plain(expression), sums: [] })),
+    ...checked.keys.map(({ key, expression }) => ({ id: key.id, of: [expression] })),
     ...checked.values.map(({ value, of, among, order }) => {
-      const [operand] = plain(of);
-      const [condition] = plain(among);
-      const sums = operand && ADDED.includes(value.aggregate) && mayOverrun(operand.type) ? [sumOver(operand, condition, keys)] : [];
-      return { id: value.id, of: [of, among, order].flatMap(plain), sums };
+      const added = of && ADDED.includes(value.aggregate) ? closed(of) : of;
+      return { id: value.id, of: [added, among, order] };
     }),
   ];
-  return parts.flatMap(({ id, of, sums }) => {
-    const failures = [...of.flatMap((each) => failureWithin(each) ?? []), ...sums.flatMap((each) => failingWindow(each) ?? [])];
+  return parts.flatMap(({ id, of }) => {
+    const failures = of.flatMap((each) => (each && failureWithin(blanksAsNull(each, binding.blanks))) ?? []);
     return failures.length === 0 ? [] : [{ slot: 0, field: id, when: either(...failures) }];
   });
 }
 
-const ADDED: readonly SummaryAggregate[] = ['sum', 'average'];
-/** Of fewer digits no sum of as many rows as there can be needs more than a sum has. */
-const ROOMY = 28;
-
-const mayOverrun = (type: FieldType) => isOpen(type) || (digitsOf(type)?.precision ?? 0) > ROOMY;
-
-function sumOver(of: Expression, among: Expression | undefined, partition: readonly Expression[]): Window {
-  const nothing: Expression = { op: 'literal', type: of.type, value: null };
-  return { op: 'window', type: sumType(of.type), name: 'sum', of: [among ? when(isTrue(among), of, nothing) : of], partition, order: [] };
-}
+/** What is told from a sum. */
+const ADDED: readonly SummaryAggregate[] = ['sum', 'average', 'median'];
