@@ -32,8 +32,9 @@ export function withMarks(root: Relation, marked: ReadonlyMap<string, readonly F
 
 /** The relation in whose conditions a landed field with marks is known to hold what fits no type; its columns stay what they are. */
 export function withMisfits(root: Relation, marked: ReadonlyMap<string, readonly FieldId[]>): Relation {
+  if ([...marked.values()].every((each) => each.length === 0)) return root;
   const asked = nodesOfRelation(root).some((node) => expressionsOf(node).some((each) => nodesOf(each).some(({ op }) => op === 'misfit')));
-  if (!asked || [...marked.values()].every((each) => each.length === 0)) return root;
+  if (!asked) return root;
   const { relation } = withMarks(root, marked);
   return columnsOf(relation).length === columnsOf(root).length ? relation : { node: 'choose', input: relation, columns: columnsOf(root) };
 }

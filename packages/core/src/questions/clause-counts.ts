@@ -107,17 +107,12 @@ function* summed({ step, input, lines }: CriteriaAt, single: readonly ActiveClau
   const [row = []] = yield allOf(relation);
   const count = (id: string) => row[columnsOf(relation).findIndex((each) => each.id === id)] ?? '0';
   const heads = new Map(levels.flatMap(({ head, ids }) => ids.map((id) => [id, head] as const)));
-  const clauses = lines.map(
-    ({
-      line: {
-        clause: { id },
-      },
-    }): ClauseCount => {
-      const plain = { clause: id, alone: count(`alone ${id}`), nulls: count(`nulls ${id}`) };
-      const only = count(`only ${id}`);
-      return heads.get(id) === 'at least one' ? { ...plain, onlyThis: only } : { ...plain, left: count(`left ${id}`), givesBack: only };
-    },
-  );
+  const clauses = lines.map(({ line }): ClauseCount => {
+    const { id } = line.clause;
+    const plain = { clause: id, alone: count(`alone ${id}`), nulls: count(`nulls ${id}`) };
+    const only = count(`only ${id}`);
+    return heads.get(id) === 'at least one' ? { ...plain, onlyThis: only } : { ...plain, left: count(`left ${id}`), givesBack: only };
+  });
   const rows = count('rows');
   const undecided = count('undecided');
   return { rows, left: step.head === 'at least one' ? String(BigInt(rows) - BigInt(undecided)) : undecided, clauses };

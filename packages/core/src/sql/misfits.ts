@@ -2,21 +2,15 @@ import type { Expression } from '../expressions';
 import type { FieldId, FieldType } from '../fields';
 import type { Reach } from './dialect';
 import type { Relation } from './relation';
-import { columnsOf, keptOf } from './relation';
+import { columnsOf, keptOf, toldOnce } from './relation';
 
 /**
  * A source may keep values that fit no type of ours: NaN in a numeric, days before year 1 or beyond 9999. They leave it as
  * they are, to be shown; in whatever is made of them or asked about them they are null.
  */
 
-const known = new WeakMap<Relation, ReadonlySet<FieldId>>();
-
 /** The columns of a relation that come as they are from a source, and may hold such values. */
-export function rawColumns(relation: Relation): ReadonlySet<FieldId> {
-  const raw = known.get(relation) ?? new Set(rawOfNode(relation));
-  known.set(relation, raw);
-  return raw;
-}
+export const rawColumns: (relation: Relation) => ReadonlySet<FieldId> = toldOnce((relation) => new Set(rawOfNode(relation)));
 
 function rawOfNode(relation: Relation): readonly FieldId[] {
   switch (relation.node) {

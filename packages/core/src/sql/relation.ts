@@ -165,14 +165,18 @@ export const calculatedColumn = (id: FieldId, expression: Expression): Calculate
 /** A column, read as a value. */
 export const valueOf = ({ id, type }: Pick<Column, 'id' | 'type'>): Expression => ({ op: 'field', type, id });
 
-const known = new WeakMap<Relation, readonly Column[]>();
-
-/** The columns of a relation, in their order. A node that stands in several places is looked at once. */
-export function columnsOf(relation: Relation): readonly Column[] {
-  const columns = known.get(relation) ?? columnsOfNode(relation);
-  known.set(relation, columns);
-  return columns;
+/** What is told of a relation, worked out once for each node, in however many places it stands. */
+export function toldOnce<T extends object>(tell: (relation: Relation) => T): (relation: Relation) => T {
+  const known = new WeakMap<Relation, T>();
+  return (relation) => {
+    const told = known.get(relation) ?? tell(relation);
+    known.set(relation, told);
+    return told;
+  };
 }
+
+/** The columns of a relation, in their order. */
+export const columnsOf = toldOnce(columnsOfNode);
 
 function columnsOfNode(relation: Relation): readonly Column[] {
   switch (relation.node) {
