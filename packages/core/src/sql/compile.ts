@@ -3,9 +3,12 @@ import { fieldsUsed, inType, textLiteral } from '../expressions';
 import type { FieldId } from '../fields';
 import { isOpen } from '../fields';
 import type { Binding } from '../parameters';
-import type { Moved, TextPart, TextValue } from '../statements';
+import type { TextPart } from '../statements';
 import type { Dialect } from './dialect';
-import type { Column, GivenColumn, MeasureColumn, Relation, ScriptPart, SessionCall, TableColumn } from './relation';
+import type { Script } from './compile-script';
+import { compileScript } from './compile-script';
+import { aliases, cutBytes } from './names';
+import type { Column, GivenColumn, MeasureColumn, Relation, TableColumn } from './relation';
 import { buildsOnCalculated } from './levels';
 import { rolledUp } from './roll-up';
 import { columnsOf, keptOf, nodesOfRelation, usesOfNodes } from './relation';
@@ -24,34 +27,6 @@ export interface Statement {
   readonly script?: Script;
 }
 
-/** What runs in a session before anything is asked of it. */
-export interface Script {
-  readonly session: string;
-  readonly statements: readonly ScriptStatement[];
-}
-
-/** A statement of a script. `values[n-1]` is what place n reads. */
-export interface ScriptStatement {
-  readonly step: string;
-  /** Counted from 1. */
-  readonly number: number;
-  readonly text: string;
-  readonly values: readonly BoundValue[];
-  /** Where it stands in the script's text, and where what stands at an offset of `text` comes from. */
-  readonly from: number;
-  readonly to: number;
-  readonly moved: readonly Moved[];
-  /** As it has to be looked at before it runs: `$1`, `$2` … in the place of values. */
-  readonly looked: MovedText;
-  readonly call?: SessionCall;
-}
-
-/** A text made of another one, and where in that one its offsets come from. */
-export interface MovedText {
-  readonly text: string;
-  readonly moved: readonly Moved[];
-}
-
 /** A text that stands in a statement, by itself: `$1`, `$2` … in the place of values, each with the type it is read as. */
 export interface TextWithin {
   readonly step: string;
@@ -65,31 +40,6 @@ export interface TextWithin {
  */
 export function compile(relation: Relation, dialect: Dialect, binding: Pick<Binding, 'bound' | 'now'>): Statement {
   return new Compiler(dialect, new Expressions(dialect, binding), binding).statement(relation);
-}
-
-/** The statements of a script as its engine runs them, one after the other. */
-export const compileScript = (
-  step: string,
-  parts: readonly ScriptPart[],
-  dialect: Dialect,
-  binding: Pick<Binding, 'bound' | 'now'>,
-): readonly ScriptStatement[] => parts.map((each) => scriptStatement(step, each, new Expressions(dialect, binding)));
-
-function scriptStatement(step: string, { number, from, to, parts, of, call }: ScriptPart, expressions: Expressions): ScriptStatement {
-  let count = 0;
-  const sent = placed(parts, (each) => expressions.textValue(each));
-  const looked = placed(parts, ({ as }) => `$${++count}::${as}`);
-  return { step: of ?? step, number, ...sent, values: expressions.values, from, to, looked, ...(call ? { call } : {}) };
-}
-
-function placed(parts: ScriptPart['parts'], written: (value: TextValue) => string): MovedText {
-  const moved: Moved[] = [];
-  let text = '';
-  for (const { part, at } of parts) {
-    moved.push({ out: text.length, text: at });
-    text += typeof part === 'string' ? part : written(part);
-  }
-  return { text, moved };
 }
 
 /** Rows to select from, and how their columns are written there: each with the node it comes from before it. */
@@ -377,29 +327,4 @@ const JOINS = { pairs: 'join', left: 'left join', right: 'right join', both: 'fu
 /** Whether a node only reads a table or some of its columns, so that reading it again computes nothing twice. */
 function readsPlainly(relation: Relation): boolean {
   return relation.node === 'table' || (relation.node === 'choose' && readsPlainly(relation.input));
-}
-
-/** Field names as they are, made different where two fields share one. */
-export function aliases(columns: readonly Column[]): ReadonlyMap<FieldId, string> {
-  const used = new Set<string>();
-  return new Map(
-    columns.map(({ id, name }) => {
-      let alias = name;
-      for (let count = 2; used.has(alias); count++) alias = `${name} ${count}`;
-      used.add(alias);
-      return [id, alias];
-    }),
-  );
-}
-
-function cutBytes(name: string, bytes: number): string {
-  const kept: string[] = [];
-  let size = 0;
-  for (const char of name.trim() === '' ? 'step' : name) {
-    const point = char.codePointAt(0) ?? 0;
-    size += point < 0x80 ? 1 : point < 0x800 ? 2 : point < 0x10000 ? 3 : 4;
-    if (size > bytes) break;
-    kept.push(char);
-  }
-  return kept.join('');
 }

@@ -1,4 +1,5 @@
 export * from './compile';
+export * from './compile-script';
 export * from './dialect';
 export * from './duckdb';
 export * from './join';
