@@ -19,7 +19,7 @@ import {
   writeValue,
 } from '@cendra/core';
 import { examples } from '../../../packages/core/test/support/examples';
-import { wireRow } from '../../../packages/core/test/support/generate';
+import { wireRow } from '../../../packages/core/test/support/wire-rows';
 import { NOW } from '../../../packages/core/test/support/rows';
 import { asCore, Generated, rowsOf, table } from './support/generated';
 

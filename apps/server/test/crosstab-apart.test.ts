@@ -13,7 +13,7 @@ import {
   sheetFields,
   whole,
 } from '@cendra/core';
-import { keptRow, keyed, wireRow } from '../../../packages/core/test/support/generate';
+import { keptRow, keyed, wireRow } from '../../../packages/core/test/support/wire-rows';
 import { stored } from './support/crosstabs';
 import { groupsKept, rowsGiven, rowsKept } from './support/engine-relations';
 import { Generated } from './support/generated';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { AcrossPlace, Aggregate, Beside, Edit } from '@cendra/core';
 import { acrossPlaces, acrossValues, AGGREGATES, besideColumn, crosstabRelations, foundPlaces, LINE_KINDS } from '@cendra/core';
-import { wireRow } from '../../../packages/core/test/support/generate';
+import { wireRow } from '../../../packages/core/test/support/wire-rows';
 import type { DatasetBody } from './support/cendra';
 import { withSuperuser } from './support/cluster';
 import type { Fitting } from './support/crosstabs';

@@ -4,7 +4,7 @@ import { DuckDBInstance } from '@duckdb/node-api';
 import ExcelJS from 'exceljs';
 import fc from 'fast-check';
 import '../src/engine/byte-order-marks';
-import { MISFITS, wireRow } from '../../../packages/core/test/support/generate';
+import { MISFITS, wireRow } from '../../../packages/core/test/support/wire-rows';
 import type { Person } from './support/cendra';
 import { Cendra, postgresqlAt, rowsOf, run } from './support/cendra';
 import { folderFor, unique, withSuperuser } from './support/cluster';

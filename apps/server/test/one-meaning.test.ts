@@ -26,18 +26,10 @@ import {
   withMisfits,
   writeValue,
 } from '@cendra/core';
-import {
-  conditionExpression,
-  dayExpression,
-  isMisfit,
-  keptOf,
-  MISFITS,
-  numberExpression,
-  schema,
-  textExpression,
-  wireRow,
-} from '../../../packages/core/test/support/generate';
-import type { Generated, WireRow } from '../../../packages/core/test/support/generate';
+import { conditionExpression, dayExpression, numberExpression, textExpression } from '../../../packages/core/test/support/generate';
+import { isMisfit, keptOf, MISFITS, schema, wireRow } from '../../../packages/core/test/support/wire-rows';
+import type { Generated } from '../../../packages/core/test/support/generate';
+import type { WireRow } from '../../../packages/core/test/support/wire-rows';
 import { NOW, rowFrom } from '../../../packages/core/test/support/rows';
 import { SOURCE_TYPES } from './support/generated';
 import { superuser } from './support/cluster';

@@ -3,7 +3,7 @@ import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import type { Cell, ReadLine } from '@cendra/core';
 import { fittingLayout, LINE_KINDS, lineReader, PLAIN_LAYOUT, proofRelations, proofTable, sheetFields } from '@cendra/core';
-import { keyed } from '../../../packages/core/test/support/generate';
+import { keyed } from '../../../packages/core/test/support/wire-rows';
 import { writePdf } from '../src/engine/paper/pdf';
 import { folderFor } from './support/cluster';
 import { stored } from './support/crosstabs';

@@ -1,6 +1,6 @@
 import type { AcrossPlace, Level, Total } from '@cendra/core';
 import { fittingLayout, PLAIN_LAYOUT, proofTable, sheetFields } from '@cendra/core';
-import { keyed } from '../../../packages/core/test/support/generate';
+import { keyed } from '../../../packages/core/test/support/wire-rows';
 import { headsPlan, turnedText } from '../src/engine/paper/heads';
 import { Type, widthOf } from '../src/engine/paper/type';
 import { fieldOf, writtenCriteria } from './support/datasets';

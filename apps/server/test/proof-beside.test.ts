@@ -11,7 +11,7 @@ import {
   parseDecimal,
   rescale,
 } from '@cendra/core';
-import { wireRow } from '../../../packages/core/test/support/generate';
+import { wireRow } from '../../../packages/core/test/support/wire-rows';
 import { Generated, rowsOf } from './support/generated';
 import type { NaiveLine } from './support/naive-proof';
 import { naiveLines } from './support/naive-proof';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { AcrossPlace, Aggregate, Edit, Layout } from '@cendra/core';
 import { PLAIN_LAYOUT } from '@cendra/core';
-import { wireRow } from '../../../packages/core/test/support/generate';
+import { wireRow } from '../../../packages/core/test/support/wire-rows';
 import type { DatasetBody, Person, ProblemBody } from './support/cendra';
 import { Cendra, run } from './support/cendra';
 import { withSuperuser } from './support/cluster';

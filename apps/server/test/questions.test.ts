@@ -13,7 +13,8 @@ import {
   postgresql,
 } from '@cendra/core';
 import { examples } from '../../../packages/core/test/support/examples';
-import { conditionExpression, wireRow } from '../../../packages/core/test/support/generate';
+import { conditionExpression } from '../../../packages/core/test/support/generate';
+import { wireRow } from '../../../packages/core/test/support/wire-rows';
 import { answerIn } from '../../../packages/core/test/support/relations';
 import { ending } from '../../../packages/core/test/support/harvests';
 import { NOW } from '../../../packages/core/test/support/rows';

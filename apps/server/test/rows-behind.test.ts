@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { crosstabRelations, LINE_KINDS, rowsBehind } from '@cendra/core';
-import { wireRow } from '../../../packages/core/test/support/generate';
+import { wireRow } from '../../../packages/core/test/support/wire-rows';
 import { landedAcross, layouts, stored } from './support/crosstabs';
 import { groupsKept, kept, rowsGiven } from './support/engine-relations';
 import { Generated } from './support/generated';

@@ -26,8 +26,8 @@ import {
   numberExpression,
   textExpression,
   windowExpression,
-  wireRow,
 } from '../../../packages/core/test/support/generate';
+import { wireRow } from '../../../packages/core/test/support/wire-rows';
 import { ending } from '../../../packages/core/test/support/harvests';
 import { NOW } from '../../../packages/core/test/support/rows';
 import { asCore, claimedThroughout, Generated, key, landed, rowsOf, table } from './support/generated';

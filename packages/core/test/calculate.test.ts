@@ -1,7 +1,5 @@
-import fc from 'fast-check';
-import type { CalculatedField, CalculateStep, Decimal, Definition, Edit, Step, Value } from '../src';
+import type { CalculatedField, CalculateStep, Definition, Edit, Step } from '../src';
 import {
-  addDecimals,
   addItem,
   applyEdit,
   applyEdits,
@@ -11,16 +9,11 @@ import {
   columnsOf,
   compile,
   COMMON_CALENDAR,
-  decimal,
   editSentence,
-  evaluate,
   evaluateTrail,
-  failureOf,
   invertEdit,
   linkReferences,
-  needsOrder,
   nodesOf,
-  ofWhole,
   planCounts,
   planRows,
   postgresql,
@@ -28,31 +21,13 @@ import {
   readDefinition,
   relationAfter,
   removeItem,
-  rescale,
   setItem,
-  trace,
   typeWord,
-  WINDOW_TEMPLATES,
-  windowTemplatePattern,
-  writerOf,
-  writeValue,
-  writeWindowTemplate,
 } from '../src';
-import { examples } from './support/examples';
+import { calculate, field, withFields } from './support/calculated';
 import { definition, ending, table } from './support/harvests';
-import { rowFrom } from './support/rows';
-import { schema } from './support/generate';
+import { schema } from './support/wire-rows';
 
-const field = (name: string, text: string, id = `f-${name}`): CalculatedField => ({ id, name, expression: { text, refs: [] } });
-const calculate = (fields: readonly CalculatedField[], input = 't', id = 'k'): CalculateStep => ({
-  id,
-  kind: 'calculate',
-  name: '',
-  off: false,
-  inputs: [input],
-  fields,
-});
-const withFields = (...fields: readonly CalculatedField[]): Definition => ending({ ...definition, steps: [table, calculate(fields)] });
 const problemsOf = (of: Definition) => checkTrail(of).problems.filter((each) => each.code !== 'parameter-unused');
 const binding = bindValues([], {}, 0n);
 
@@ -286,102 +261,6 @@ describe('edits of calculated fields', () => {
     expect(readDefinition(withFields(field('a', '1', 'same'), field('b', '2', 'same')))).toMatchObject({
       problems: [{ code: 'definition-broken' }],
     });
-  });
-});
-
-describe('failures', () => {
-  const failed = (source: string, wire = {}) => {
-    const { expression } = checkExpression(source, { schema, parameters: [] });
-    const failure = expression && failureOf(expression);
-    return failure !== undefined && evaluate(failure, rowFrom(wire)) === true;
-  };
-  test.each([
-    ['d2 / 0', true],
-    ["cast('n/a' as integer)", true],
-    ["parse_date('31.02.2025', 'dd.MM.yyyy')", true],
-    ['sqrt(-1)', true],
-    ["date '9999-12-31' + interval '1' day", true],
-    ['case when true then 1 else 1 / 0 end', false],
-    ['case when 1 / 0 > 1 then 1 else 2 end', true],
-    ['coalesce(1 / 0, 5)', false],
-    ['coalesce(1 / 0, null)', true],
-    ['1 / 0 > 5 or true', false],
-    ['(1 / 0) is null', false],
-    ['w1 / 2', false],
-    ['cast(t1 as date)', false],
-  ])('%s counts as failed: %s', (source, expected) => expect(failed(source, { d2: '1.00', w1: null, t1: null })).toBe(expected));
-});
-
-describe('a trace', () => {
-  const traced = (source: string, wire = {}) => {
-    const { part } = checkExpression(source, { schema, parameters: [] });
-    const lines: string[] = [];
-    const walk = (node: ReturnType<typeof trace>, depth: number) => {
-      const value =
-        node.value === null
-          ? node.failed
-            ? 'failed'
-            : 'null'
-          : typeof node.value === 'object'
-            ? String(node.value.digits)
-            : String(node.value);
-      lines.push(`${'  '.repeat(depth)}${source.slice(node.from, node.to)}: ${node.reached ? value : 'not needed'}`);
-      node.parts.forEach((each) => walk(each, depth + 1));
-    };
-    walk(trace(part ?? fail(), rowFrom(wire)), 0);
-    return lines;
-  };
-
-  test('tells each part as the text is nested, with what was not needed', () => {
-    expect(traced("case when w1 > 5 then 'large' else t1 end", { w1: '7', t1: 'x' })).toEqual([
-      "case when w1 > 5 then 'large' else t1 end: large",
-      '  w1 > 5: true',
-      '    w1: 7',
-      '    5: 5',
-      "  'large': large",
-      '  t1: not needed',
-    ]);
-    expect(traced('coalesce(w1, w2)', { w1: '1' })[2]).toBe('  w2: not needed');
-  });
-
-  test('says where a failure began, and only there', () => {
-    expect(traced('(w1 / w2) + 1', { w1: '1', w2: '0' })).toEqual([
-      '(w1 / w2) + 1: null',
-      '  w1 / w2: failed',
-      '    w1: 1',
-      '    w2: 0',
-      '  1: 1',
-    ]);
-  });
-});
-
-describe('what is said in words', () => {
-  test.each(WINDOW_TEMPLATES.map((each) => [each]))('the %s is an expression that checks', (template) => {
-    const text = writeWindowTemplate(template, { of: 'd2', each: 't1', by: 'day1', key: 'w1' });
-    expect(checkExpression(text, { schema, parameters: [] }).problems).toEqual([]);
-    expect(text.includes('order by day1, w1')).toBe(needsOrder(template));
-  });
-
-  test('shares add up to the whole, whatever they are of', () => {
-    const shares = withFields(field('share', writeWindowTemplate('share of the total', { of: 'kilos' })));
-    const shown = windowTemplatePattern('share of the total') ?? '';
-    const kilos = fc.array(fc.integer({ min: 1, max: 99_999_999 }), { minLength: 1, maxLength: 60 });
-    fc.assert(
-      fc.property(kilos, (given) => {
-        const rows = given.map(
-          (each, at) =>
-            new Map<string, Value>([
-              ['id', ofWhole(BigInt(at))],
-              ['kilos', { digits: BigInt(each), scale: 2 }],
-            ]),
-        );
-        const made = evaluateTrail(shares, 'k', binding, () => rows).rows.map((row) => row.get('f-share') as Decimal);
-        const sum = made.reduce(addDecimals, { digits: 0n, scale: 2 });
-        expect(writeValue(decimal(38, 10), rescale(sum, 10))).toBe('1.0000000000');
-        expect(writerOf({ type: decimal(38, 14), role: 'measure' }, { pattern: shown })(writeValue(decimal(38, 14), sum))).toBe('100.00 %');
-      }),
-      examples(40),
-    );
   });
 });
 

@@ -18,7 +18,8 @@ import {
   whole,
   writeValue,
 } from '../src';
-import { conditionExpression, numberExpression, schema, wireRow } from './support/generate';
+import { conditionExpression, numberExpression } from './support/generate';
+import { schema, wireRow } from './support/wire-rows';
 import { rowFrom } from './support/rows';
 
 const parameter: Parameter = {

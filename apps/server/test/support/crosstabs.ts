@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import type { Across, AcrossKey, AcrossPlace, Layout, SheetField, Value } from '@cendra/core';
 import { COMMON_CALENDAR, fittingLayout, sameKey, withAlso, writeValue } from '@cendra/core';
-import type { WireRow } from '../../../../packages/core/test/support/generate';
-import { keyed } from '../../../../packages/core/test/support/generate';
+import type { WireRow } from '../../../../packages/core/test/support/wire-rows';
+import { keyed } from '../../../../packages/core/test/support/wire-rows';
 import { rowsKept } from './engine-relations';
 import type { Generated } from './generated';
 import { rowsOf } from './generated';

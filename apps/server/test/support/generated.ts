@@ -4,8 +4,8 @@ import '../../src/engine/byte-order-marks';
 import type { Client } from 'pg';
 import type { FieldType, Relation, Step, Value } from '@cendra/core';
 import { columnsOf, duckdb, duckdbTypeName, expressionsOf, floatText, lacking, readValue } from '@cendra/core';
-import { keptOf, schema } from '../../../../packages/core/test/support/generate';
-import type { WireRow } from '../../../../packages/core/test/support/generate';
+import { keptOf, schema } from '../../../../packages/core/test/support/wire-rows';
+import type { WireRow } from '../../../../packages/core/test/support/wire-rows';
 import { superuser } from './cluster';
 
 /** What PostgreSQL calls the types of the generated fields. */

@@ -16,7 +16,7 @@ import {
   stretchColumns,
   withAlso,
 } from '@cendra/core';
-import { keyed } from '../../../../packages/core/test/support/generate';
+import { keyed } from '../../../../packages/core/test/support/wire-rows';
 import { groupsKept, rowsGiven, rowsKept } from './engine-relations';
 import type { Generated } from './generated';
 import type { NaiveLine } from './naive-proof';

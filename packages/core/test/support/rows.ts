@@ -1,7 +1,7 @@
 import type { Row, Value } from '../../src';
 import { fieldById, readValue } from '../../src';
-import { isMisfit, keptOf, schema } from './generate';
-import type { WireRow } from './generate';
+import { isMisfit, keptOf, schema } from './wire-rows';
+import type { WireRow } from './wire-rows';
 
 /** The moment of every test's run: a leap day, one microsecond before midnight. */
 export const NOW = 1_709_251_199_999_999n;
