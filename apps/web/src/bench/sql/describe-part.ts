@@ -1,4 +1,4 @@
-import type { DescribedPart, DescribedText, Parameter, SqlStep } from '@cendra/core';
+import type { DescribedPart, DescribedText, Parameter } from '@cendra/core';
 import { describedPart } from '@cendra/core';
 import type { api } from '../../api';
 import type { Failure } from '../../api/problem';
@@ -9,7 +9,7 @@ type Describe = ReturnType<typeof api.useTextsDescribeMutation>[0];
 /** A part of a text as its source describes it, or why it does not. */
 export async function describePart(
   describe: Describe,
-  { source }: Pick<SqlStep, 'source'>,
+  source: string,
   text: string,
   parameters: readonly Parameter[],
 ): Promise<{ readonly part: DescribedPart } | { readonly wrong: Failure }> {

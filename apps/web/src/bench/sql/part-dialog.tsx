@@ -90,7 +90,7 @@ export function useDescribedParts(
   const { parameters } = trail.definition;
   useEffect(() => {
     let current = true;
-    void Promise.all(texts.map((text) => describePart(describe, step, text, parameters))).then((all) => {
+    void Promise.all(texts.map((text) => describePart(describe, step.source, text, parameters))).then((all) => {
       if (!current) return;
       const failed = all.flatMap((each) => ('wrong' in each ? [each.wrong] : []))[0];
       setWrong(failed);
@@ -99,6 +99,6 @@ export function useDescribedParts(
     return () => {
       current = false;
     };
-  }, [texts, step, describe, parameters]);
+  }, [texts, step.source, describe, parameters]);
   return { parts, wrong };
 }

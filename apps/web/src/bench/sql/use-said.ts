@@ -39,7 +39,7 @@ export function useSaid(
         if (!current) return undefined;
         setFailure(undefined);
         if (found.kind !== 'asks') return setSaid(found);
-        const answer = await describePart(describe, step, found.text, parameters);
+        const answer = await describePart(describe, step.source, found.text, parameters);
         if ('wrong' in answer) return current && setFailure(answer.wrong);
         described.push(answer.part);
       }
