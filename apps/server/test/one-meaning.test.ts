@@ -186,6 +186,53 @@ test('an instant means the same whatever zone the session has', async () => {
   }
 });
 
+test('a number without a fixed scale, whatever its digits, means the same in all that is made of it', async () => {
+  const made = [
+    'open + 1',
+    'open - w1',
+    'd2 + open',
+    'open * d2',
+    'open * open',
+    'open / 3',
+    '1 / open',
+    '-open',
+    'abs(open)',
+    'floor(open)',
+    'round(open, 2)',
+    'mod(open, 7)',
+    'greatest(open, 1)',
+    'coalesce(open, 0)',
+    'nullif(open, 1)',
+    'case when open > 5 then open else d2 end',
+    'cast(open as integer)',
+    'cast(open as decimal(10,2))',
+    'cast(open as double precision)',
+    'cast(open as text)',
+    "format_number(open, '#,##0.00')",
+    'open between -1 and 1',
+    'open in (1, 1.5)',
+  ].flatMap((source) => {
+    const { expression, problems } = checkExpression(source, { schema, parameters: [] });
+    expect(problems).toEqual([]);
+    return withFailure({ source, expression: expression as Expression });
+  });
+  const thirty = `1${'0'.repeat(30)}`;
+  const numbers = [
+    ...(MISFITS.open ?? []),
+    thirty,
+    `-${thirty}`,
+    `${'9'.repeat(26)}.5`,
+    `1${'0'.repeat(60)}.5`,
+    `0.${'0'.repeat(39)}1`,
+    '1.00',
+    '-0.5',
+    null,
+  ];
+  const given = numbers.map((open): WireRow => ({ ...Object.fromEntries(names.map((each) => [each, null])), open, d2: '2.50', w1: '3' }));
+  await compare('PostgreSQL', inPostgresql, given, made);
+  expect(made.filter(({ expression }) => lacking(duckdb, expression) === undefined)).toEqual([]);
+});
+
 test.each(['Europe/Vienna', 'America/New_York', 'Asia/Kolkata', 'Australia/Lord_Howe', 'Pacific/Apia', 'America/St_Johns'])(
   'clocks of %s show the same in core and in both engines',
   async (zone) => {

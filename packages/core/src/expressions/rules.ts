@@ -1,5 +1,5 @@
 import type { FieldType } from '../fields';
-import { decimal, float, isNumber, MAX_DIGITS, OPEN_SCALE, sameType } from '../fields';
+import { decimal, float, isNumber, isOpen, MAX_DIGITS, OPEN_SCALE, sameType } from '../fields';
 import type { Arithmetic } from './tree';
 
 /** The least scale a quotient has, and the scale that survives when digits run out. */
@@ -66,6 +66,8 @@ export function mayOverflow(operator: Arithmetic, left: FieldType, right: FieldT
   const b = digitsOf(right);
   const result = arithmeticType(operator, left, right);
   if (!a || !b || !result || result.kind !== 'decimal') return false;
+  // A number without a fixed scale has as many digits as it likes.
+  if (isOpen(left) || isOpen(right)) return true;
   const needed =
     operator === '*'
       ? a.precision - a.scale + b.precision - b.scale
@@ -80,7 +82,7 @@ export function mayNotFit(from: FieldType, to: FieldType): boolean {
   const a = digitsOf(from);
   const b = to.kind === 'whole' ? { precision: WHOLE_DIGITS - 1, scale: 0 } : digitsOf(to);
   if (!a || !b || (to.kind === 'decimal' && to.open) || (from.kind === 'whole' && to.kind === 'whole')) return false;
-  if (from.kind === 'decimal' && from.open) return true;
+  if (isOpen(from)) return true;
   // Dropping decimals can round up into one more digit.
   return a.precision - a.scale + (a.scale > b.scale ? 1 : 0) > b.precision - b.scale;
 }
@@ -98,7 +100,7 @@ function commonNumber(left: FieldType, right: FieldType): FieldType {
   const a = digitsOf(left);
   const b = digitsOf(right);
   if (!a || !b) return float;
-  if ((left.kind === 'decimal' && left.open) || (right.kind === 'decimal' && right.open)) {
+  if (isOpen(left) || isOpen(right)) {
     return { kind: 'decimal', precision: MAX_DIGITS, scale: OPEN_SCALE, open: true };
   }
   const scale = Math.max(a.scale, b.scale);

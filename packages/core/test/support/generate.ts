@@ -5,7 +5,7 @@ import { days, keyed, oddText, schema } from './wire-rows';
 
 const numberLeaf = fc.oneof(
   fc.constantFrom('w1', 'w2', 'd2', 'd6', 'd10', 'open', '0', '1', '2.5', '3', '0.000001', '12345678901234567890.5'),
-  fc.constantFrom('w2', 'd2', 'd6'),
+  fc.constantFrom('w2', 'd2', 'd6', 'open'),
 );
 const quoted = oddText.map((each) => `'${each.replaceAll("'", "''")}'`);
 const textLeaf = fc.oneof(fc.constantFrom('t1', 't2'), quoted);
