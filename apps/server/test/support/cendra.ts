@@ -175,8 +175,8 @@ export class Cendra {
   }
 }
 
-/** Waits until a question gives something; fails with its name when it never does. */
-export async function eventually<T>(what: string, ask: () => Promise<T | undefined | false>, within = 30_000): Promise<T> {
+/** Waits until a question gives something; fails with its name when it never does, which is before the test's own time is over. */
+export async function eventually<T>(what: string, ask: () => Promise<T | undefined | false>, within = 200_000): Promise<T> {
   const until = Date.now() + within;
   for (;;) {
     const answer = await ask();
