@@ -64,6 +64,13 @@ test('criteria of three levels are built by keyboard only, by slots and by typin
   await page.keyboard.press('Alt+ArrowDown');
   await expect(clause(page, '2').getByLabel('Value for kilos')).toHaveValue('5');
   await left(page, whole);
+  // What is added to a group takes the focus, so that it can be written at once.
+  await clause(page, '1').getByRole('button', { name: 'Add to the group' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(clause(page, '1.3').getByLabel('Field', { exact: true })).toBeFocused();
+  await page.keyboard.type('kilos > 30');
+  await page.keyboard.press('Enter');
+  await left(page, await kept("kilos >= 5 and (grade = 'A' or (moisture < 16 and (kilos > 20 or apiary_code is null)) or kilos > 30)"));
   await accessible(page);
 });
 

@@ -2,9 +2,9 @@ import fc from 'fast-check';
 import type { Clause, Definition, Questioning, WantedRows, WireRow as Row } from '@cendra/core';
 import {
   answered,
+  beginQuestion,
   bindValues,
   checkTrail,
-  clauseCounts,
   compile,
   duckdb,
   emptyDefinition,
@@ -62,7 +62,8 @@ test('clause counts agree in core, pushed down and landed', async () => {
       await places.fill(rows);
       const definition = datasetOf(head, all);
       const binding = bindValues([], {}, NOW);
-      const asking = (): Questioning<unknown> => clauseCounts({ trail: checkTrail(definition), binding, others: new Map() }, 'c');
+      const asking = (): Questioning<unknown> =>
+        beginQuestion({ trail: checkTrail(definition), binding, others: new Map() }, { kind: 'clauses', step: 'c' });
       const planned = ({ relation, columns, limit }: WantedRows) =>
         planRows(relation, columns, limit, (site) => (site.kind === 'combine' ? duckdb : postgresql('numbered'))).stages[0]?.relation;
       const pushed = async (wanted: WantedRows): Promise<readonly Row[]> => {

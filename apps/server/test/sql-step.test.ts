@@ -317,7 +317,8 @@ test('a text whose table is locked is told so within the time a lock is waited f
 }, 60_000);
 
 test('a row of a text is followed by a field said to be its key, and told why it was dropped', async () => {
-  const dataset = await datasetOfText(analyst, source, 'select id, kilos from coop.harvests', (made) => {
+  const text = "select id, kilos, kilos > 0 as any, '-0'::float8 as none from coop.harvests";
+  const dataset = await datasetOfText(analyst, source, text, (made) => {
     const { id, key, fields } = sqlOf(made);
     return [{ kind: 'set step', step: id, property: 'key', from: key, to: fields.slice(0, 1).map((each) => each.id) }];
   });
@@ -333,4 +334,6 @@ test('a row of a text is followed by a field said to be its key, and told why it
     [1, 0],
   ]);
   expect(followed.steps[1]?.dropped[0]?.clauses).toHaveLength(1);
+  // As the rows show it, whatever words the source has for yes and for zero.
+  expect(followed.source.rows[0]?.slice(2)).toEqual(['true', '0']);
 });

@@ -41,6 +41,5 @@ export const passes = (head: Head, outcome: Outcome): boolean => (head === 'none
 /** The same as a condition. */
 export const passing = (head: Head, condition: Expression): Expression => (head === 'none' ? not(isTrue(condition)) : isTrue(condition));
 
-/** An engine's yes or no. */
-export const outcomeFrom = (cell: string | null | undefined): Outcome =>
-  cell === null || cell === undefined ? null : cell === 'true' || cell === 't';
+/** A yes or no in wire form. */
+export const outcomeFrom = (cell: string | null | undefined): Outcome => (cell === null || cell === undefined ? null : cell === 'true');

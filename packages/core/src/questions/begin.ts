@@ -16,6 +16,7 @@ import type { Conversion } from './conversions';
 import { conversions } from './conversions';
 import type { Followed, Identity } from './follow';
 import { followRow } from './follow';
+import { inWireForm } from './in-wire-form';
 import { pairShape } from '../joins';
 import type { ExpectedEvidence, JoinEvidence, JoinPlace, JoinTried, NearMisses, PairedFields, PartnerTies, Share } from './joins';
 import { expectedEvidence, joinEvidence, nearMisses, partnerTies, shares } from './joins';
@@ -172,6 +173,10 @@ export const questionShape: z.ZodType<Question> = z.discriminatedUnion('kind', [
 /** The question as rows wanted one after the other and an answer. Throws a ProblemError for what does not fit the dataset. */
 export function beginQuestion<Q extends Question>(context: QuestionContext, question: Q): Questioning<Answers[Q['kind']]>;
 export function beginQuestion(context: QuestionContext, question: Question): Questioning<Answers[Question['kind']]> {
+  return inWireForm(asked(context, question));
+}
+
+function asked(context: QuestionContext, question: Question): Questioning<Answers[Question['kind']]> {
   switch (question.kind) {
     case 'clauses':
       return clauseCounts(context, question.step);

@@ -32,8 +32,7 @@ export function* partRows(
   for (const part of parts) {
     const { relation, columns } = partRelation({ trail, binding }, sql, part);
     const rows = yield { relation, columns, limit: PART_ROWS };
-    const told = rows.map((row) => row.map((cell, at) => (columns[at]?.type.kind === 'yesno' ? yesOrNo(cell) : cell)));
-    answers.push({ fields: columns.map(({ name, type }) => ({ name, type })), rows: told, cut: rows.length === PART_ROWS });
+    answers.push({ fields: columns.map(({ name, type }) => ({ name, type })), rows, cut: rows.length === PART_ROWS });
   }
   return answers;
 }
@@ -66,6 +65,3 @@ export function partRelation(
   };
   return { relation, columns };
 }
-
-/** Sources have words of their own for yes and no. */
-export const yesOrNo = (cell: string | null) => (cell === 't' ? 'true' : cell === 'f' ? 'false' : cell);

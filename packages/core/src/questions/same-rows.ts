@@ -10,7 +10,6 @@ import { calculatedColumn, columnsOf, valueOf } from '../sql';
 import type { Questioning, Step, WireRow } from '../steps';
 import { checkedOf, commonFor, kindOf } from '../steps';
 import { bindDefinition, checkedStep, checkTrail } from '../trail';
-import { yesOrNo } from './parts';
 import type { QuestionContext } from './question';
 
 /** Steps that are to stand in the place of a text, and by column of the text the field it is there. */
@@ -107,7 +106,7 @@ export function* sameRows({ trail, binding }: QuestionContext, step: string, ins
     differing: {
       fields: compared.map(({ field, type }) => ({ name: field.name, type })),
       rows: rows.slice(0, DIFFERING_SHOWN).map((row) => ({
-        values: row.slice(0, keys.length).map((cell, at) => (compared[at]?.type.kind === 'yesno' ? yesOrNo(cell) : cell)),
+        values: row.slice(0, keys.length),
         text: row[keys.length] ?? '0',
         steps: row[keys.length + 1] ?? '0',
       })),

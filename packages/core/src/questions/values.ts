@@ -8,8 +8,9 @@ import type { Column, Relation } from '../sql';
 import { calculatedColumn as column, columnsOf, valueOf as fieldOf } from '../sql';
 import type { Questioning, WantedRows, WireRow } from '../steps';
 import type { Value } from '../values';
-import { beginning, lowerCase, readValue, writeValue } from '../values';
+import { beginning, lowerCase, readValue } from '../values';
 import { familyOf, typedAs } from '../criteria';
+import { wireForm } from './in-wire-form';
 
 /** A value that occurs, in wire form, with its label where it has one of its own, and in how many rows. */
 export interface FoundValue {
@@ -76,7 +77,7 @@ export function* everyValue({ relation, value }: ValueOrigin, beside: readonly F
   const values = rows.map((row) =>
     fields.map((each, at) => {
       const text = row[at] ?? null;
-      return text === null ? null : canonical(each, text);
+      return text === null ? null : wireForm(each.type, text);
     }),
   );
   return { values: values.slice(0, EVERY_VALUE_MOST), more: values.length > EVERY_VALUE_MOST };
@@ -105,7 +106,7 @@ function distinctValues({ relation, value, label }: ValueOrigin, search: string)
 /** A row of distinct values: the value, its label where there are any, and in how many rows it stands. */
 function readFound({ value: field, label }: ValueOrigin, row: WireRow): FoundValue {
   const [value, second, third] = row;
-  return { value: canonical(field, value ?? ''), label: label ? (second ?? '') : '', rows: (label ? third : second) ?? '0' };
+  return { value: wireForm(field.type, value ?? ''), label: label ? (second ?? '') : '', rows: (label ? third : second) ?? '0' };
 }
 
 const contains = (of: Expression, sought: string): Expression => ({
@@ -154,11 +155,11 @@ export function* knownValues(origin: ValueOrigin, values: readonly string[]): Qu
   };
   const bound = new Map([[ASKED, { takes: 'several' as const, values: list }]]);
   const rows = list.length === 0 ? [] : yield { relation, columns: columnsOf(relation), bound };
-  const counts = new Map(rows.map(([found, count]) => [canonical(value, found ?? ''), count ?? '0']));
+  const counts = new Map(rows.map(([found, count]) => [wireForm(value.type, found ?? ''), count ?? '0']));
   const found: FoundValue[] = [];
   const missing: MissingValue[] = [];
   for (const each of distinct) {
-    const count = counts.get(canonical(value, each));
+    const count = counts.get(wireForm(value.type, each));
     if (count !== undefined) found.push({ value: each, label: '', rows: count });
     else missing.push({ value: each, nearest: missing.length < NEAREST_FOR ? yield* nearest(origin, each) : [] });
   }
@@ -174,12 +175,6 @@ function typedValue(field: Field, source: string): Exclude<Value, null> | null {
   if (!read.ok && readValue(typedAs(field.type, source), source).ok) return null;
   if (!read.ok) refuse('value-wrong-type', `“${beginning(source, 60)}” is no value for ${field.name}.`, { field: field.id }, read.expected);
   return read.value;
-}
-
-/** One way to write each value: `5` and `5.00` are one number. */
-function canonical({ type }: Field, source: string): string {
-  const read = readValue(type, source);
-  return read.ok && read.value !== null ? writeValue(type, read.value) : source;
 }
 
 /** The typed choices most like a value that is none of them, by their values or labels. */

@@ -41,6 +41,9 @@ export function tablesIn(all: readonly TextToken[]): readonly TableNamed[] {
     } else if (isWord(token, 'select')) {
       selecting.add(depth);
       listing.delete(depth);
+    } else if (isWord(token, 'values')) {
+      // What follows are rows, whose commas stand between values.
+      listing.delete(depth);
     } else if (isWord(token, 'join') || (isWord(token, 'from') && selecting.has(depth) && !isWord(tokens[at - 1], 'distinct')))
       listing.add(depth);
     else if (isWord(token, 'where', 'group', 'order', 'having', 'limit', 'union', 'intersect', 'except', 'window')) listing.delete(depth);

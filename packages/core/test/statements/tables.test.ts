@@ -10,6 +10,7 @@ test.each([
   ['select * from generate_series(1, 3) g, lateral (select 1) x, kept', ['kept kept']],
   ['select * from a left join b using (c) order by d, e', ['a a', 'b b']],
   ['select * from a where x in (1, 2) and y = (select max(z) from c)', ['a a', 'c c']],
+  ["select * from (values (1, 'a', null), (2, b, c)) v (a, b, c), kept", ['kept kept']],
   ['select * fr', []],
   ['select * from a join', ['a a']],
 ])('the tables of %s', (text, tables) => {

@@ -56,7 +56,7 @@ export function FieldEditor({ bench, step, checked }: FieldEditorProps) {
   const problems = useMemo(() => (text === '' ? [] : (verdict?.problems ?? [])), [text, verdict]);
   const named = checked.problems.filter((each) => each.place.position === undefined && each.code.startsWith('name'));
   const calculated = useMemo(() => calculatedIn(trail.definition), [trail.definition]);
-  const hints = checked.problems.filter((each) => each.severity === 'hint');
+  const hints = checked.problems.filter((each) => each.severity === 'hint' && !named.includes(each));
 
   const fix = (found: Problem) => {
     const { position } = found.place;

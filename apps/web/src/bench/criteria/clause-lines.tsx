@@ -1,5 +1,5 @@
 import { useRef } from 'react';
-import type { Clause, ClauseCounts, Condition, CriteriaStep, Edit, Problem, Schema } from '@cendra/core';
+import type { Clause, ClauseCounts, ClauseGroup, Condition, CriteriaStep, Edit, Problem, Schema } from '@cendra/core';
 import {
   clauseLines,
   fieldById,
@@ -31,6 +31,7 @@ interface ClauseLinesProps {
   /** The clause that was just added and takes the focus. */
   readonly fresh: string | undefined;
   readonly onAdd: (after: Clause) => void;
+  readonly onAddTo: (group: ClauseGroup) => void;
 }
 
 const KEYS: Readonly<Record<string, ClauseAct>> = {
@@ -45,7 +46,7 @@ const KEYS: Readonly<Record<string, ClauseAct>> = {
 };
 
 /** Numbered clauses with their counts in columns at the right. */
-export function ClauseLines({ bench, step, schema, problems, counts, countsCurrent, fresh, onAdd }: ClauseLinesProps) {
+export function ClauseLines({ bench, step, schema, problems, counts, countsCurrent, fresh, onAdd, onAddTo }: ClauseLinesProps) {
   const list = useRef<HTMLOListElement>(null);
   const lines = clauseLines(step.head, step.clauses);
   const countOf = new Map(counts?.clauses.map((each) => [each.clause, each]));
@@ -119,6 +120,7 @@ export function ClauseLines({ bench, step, schema, problems, counts, countsCurre
                     schema={schema}
                     problem={problem}
                     fresh={fresh === clause.id}
+                    onAddTo={onAddTo}
                     onChange={(to, ...before) => run([...before, replaceClause(step, clause.id, [to])])}
                   />
                   {clause.off && <span className="text-meta no-underline">off</span>}

@@ -1,8 +1,7 @@
-import type { Clause, Condition, CriteriaStep, Edit, Field, Problem, Schema } from '@cendra/core';
-import { blankCondition, fieldById, HEADS, linkReferences, operatorByWord, operatorsFor } from '@cendra/core';
+import type { Clause, ClauseGroup, Condition, CriteriaStep, Edit, Field, Problem, Schema } from '@cendra/core';
+import { fieldById, HEADS, linkReferences, operatorByWord, operatorsFor } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { Tick } from '../../ui/tick';
-import { mint } from '../mint';
 import { ChoiceSlot, FieldSlot, TextSlot } from '../slots';
 import type { Bench } from '../use-bench';
 import { OperandSlot } from './operand-slot';
@@ -15,6 +14,7 @@ export interface ClauseSlotsProps<C extends Clause = Clause> {
   readonly problem: Problem | undefined;
   readonly fresh: boolean;
   readonly onChange: (to: Clause, ...before: Edit[]) => void;
+  readonly onAddTo: (group: ClauseGroup) => void;
 }
 
 /** One clause: field, operator and value as slots, a written expression, or the head of a group. */
@@ -107,7 +107,7 @@ function WrittenSlot({ bench, clause, schema, problem, onChange }: ClauseSlotsPr
   );
 }
 
-function GroupHead({ bench, clause, onChange }: ClauseSlotsProps<Clause & { kind: 'group' }>) {
+function GroupHead({ bench, clause, onChange, onAddTo }: ClauseSlotsProps<ClauseGroup>) {
   return (
     <>
       <ChoiceSlot
@@ -119,7 +119,7 @@ function GroupHead({ bench, clause, onChange }: ClauseSlotsProps<Clause & { kind
       />
       <span className="text-ink-soft">of these holds:</span>
       {!bench.withoutValues && (
-        <Button small kind="quiet" onClick={() => onChange({ ...clause, clauses: [...clause.clauses, blankCondition(mint)] })}>
+        <Button small kind="quiet" onClick={() => onAddTo(clause)}>
           Add to the group
         </Button>
       )}

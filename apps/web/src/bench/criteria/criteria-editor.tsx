@@ -1,7 +1,7 @@
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
-import type { CheckedOf, Clause } from '@cendra/core';
-import { addClauseAfter, blankCondition, checkedOf, firstArriving, HEADS } from '@cendra/core';
+import type { CheckedOf, Clause, ClauseGroup, Edit } from '@cendra/core';
+import { addClauseAfter, blankCondition, checkedOf, firstArriving, HEADS, replaceClause } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { mint } from '../mint';
@@ -28,11 +28,16 @@ function Criteria({ bench, checked, criteria, clauses: counts, countsCurrent }: 
   // A new step begins with one clause that is to be filled.
   const [only] = step.clauses;
   const [fresh, setFresh] = useState(step.clauses.length === 1 && only?.kind === 'condition' && only.field === '' ? only.id : undefined);
-  const add = (after?: Clause) => {
+  const adding = (edited: (clause: Clause) => Edit | undefined) => {
     const clause = blankCondition(mint);
+    const added = edited(clause);
+    if (!added) return;
     setFresh(clause.id);
-    edit(addClauseAfter(step, after, clause));
+    edit(added);
   };
+  const add = (after?: Clause) => adding((clause) => addClauseAfter(step, after, clause));
+  const addTo = (group: ClauseGroup) =>
+    adding((clause) => replaceClause(step, group.id, [{ ...group, clauses: [...group.clauses, clause] }]));
   return (
     <div className="px-3 py-2">
       <div className="flex items-end justify-between gap-2">
@@ -63,6 +68,7 @@ function Criteria({ bench, checked, criteria, clauses: counts, countsCurrent }: 
         countsCurrent={countsCurrent}
         fresh={fresh}
         onAdd={add}
+        onAddTo={addTo}
       />
       {!withoutValues && (
         <div className="mt-2 flex items-center gap-3">
