@@ -21,7 +21,6 @@ import {
   beginQuestion,
   checkedOf,
   checkedStep,
-  clauseCounts,
   compileScript,
   countsFrom,
   columnsOf,
@@ -205,7 +204,9 @@ export const WORK = {
     for (const { relation } of counting.failed) failed.push((yield { plan: planRelation(relation, dialects) })[0] ?? []);
     const criteria = checkedOf('criteria', checkedStep(trail, step));
     const asks = criteria && !criteria.step.off;
-    const clauses = asks ? yield* planned(clauseCounts({ trail, binding, others: new Map() }, step), kinds) : undefined;
+    const clauses = asks
+      ? yield* planned(beginQuestion({ trail, binding, others: new Map() }, { kind: 'clauses', step }), kinds)
+      : undefined;
     return { counts: countsFrom(counting, groups, distinct, failed), clauses };
   },
 

@@ -1,7 +1,7 @@
 export * from './begin';
 export { choices } from './choices';
 export type { ClauseCounts } from './clause-counts';
-export { clauseCounts, GROUPED_CLAUSES } from './clause-counts';
+export { GROUPED_CLAUSES } from './clause-counts';
 export type { Conversion } from './conversions';
 export type { Excluding, ExcludingExample } from './excluding';
 export { smallestHitting, TRIED_CLAUSES } from './excluding';
