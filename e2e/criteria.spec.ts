@@ -99,6 +99,15 @@ test('a misspelt value is pointed out, and the nearest one is one click away', a
   await expect(page.getByLabel('Value for floral_source')).toHaveValue('heather');
   await left(page, await kept("floral_source = 'heather'"));
   await expect(page.getByText('is nowhere in')).toHaveCount(0);
+  // Also one the column cannot hold, for it has two decimals.
+  await page.getByRole('button', { name: 'Add a clause' }).click();
+  await expect(page.getByLabel('Field', { exact: true }).last()).toBeFocused();
+  await typeClause(page, 'kilos', '20.005');
+  await clause(page, '2').getByLabel('Operator').click();
+  await page.getByRole('option', { name: 'equals', exact: true }).click();
+  await expect(page.getByText('“20.005” is nowhere in kilos.')).toBeVisible();
+  await page.getByRole('button', { name: /^20\.01/ }).click();
+  await left(page, await kept("floral_source = 'heather' and kilos = 20.01"));
 });
 
 test('values are picked from the data with their counts', async ({ page, signIn }) => {

@@ -190,3 +190,24 @@ test('lines of a sheet: shares that are no parts of one whole, and a number that
   expect(await findings(lines("(10, 'Fennick', 33.3), (20, 'Orrin Vale', 33.3), (30, 'Saltmarsh', 33.3), (40, 'all', 100.0)"))).toEqual([]);
   expect(await findings('select n / 2 as place, n::text as wording, 12.5 as share from generate_series(1, 300) n')).toEqual([]);
 });
+
+test('a number of more digits than a sum holds is told, where a field that is added up has any', async () => {
+  const findings = async (text: string) => {
+    const taken = await datasetOfText(analyst, await demoSource(analyst), text);
+    const done = await run(analyst, taken, 'full');
+    const to = [{ field: sqlOf(taken).fields[0]?.id ?? '', aggregate: 'sum' as const }];
+    const set = { kind: 'set proof', property: 'totals', from: taken.definition.proof.totals, to } as Edit;
+    const laid = await edit(analyst, taken, set);
+    const asked = { dataset: laid.id, revision: laid.revision };
+    const problems = await analyst.post<readonly Problem[]>(`/results/${done.result?.id ?? ''}/proofs/findings`, asked);
+    return problems.filter(({ code }) => code === 'sum-not-held').map((each) => each.message);
+  };
+  const numbers = (values: string) => `select v::numeric as free from unnest('{${values}}'::text[]) v`;
+  expect(await findings(numbers('1e30,1,NaN,2'))).toEqual([
+    'One value of free has more digits than a sum holds, so there is no sum and no average where it belongs.',
+  ]);
+  expect(await findings(numbers('1e30,-1e26,2'))).toEqual([
+    '2 values of free have more digits than a sum holds, so there is no sum and no average where they belong.',
+  ]);
+  expect(await findings(numbers('99999999999999999999999999.5,0.1,NaN'))).toEqual([]);
+});

@@ -271,6 +271,8 @@ describe('values', () => {
     const { answer } = asked(plain, { kind: 'known', step: 'c', field: 'kilos', values: ['3.00', '3.5'] }, regions);
     expect(answer.found.map((each) => each.value)).toEqual(['3.00']);
     expect(answer.missing[0]?.nearest.map((each) => each.value)).toEqual(['3.00', '4.00']);
+    const between = asked(plain, { kind: 'known', step: 'c', field: 'kilos', values: ['3.005'] }, regions).answer;
+    expect(between.missing[0]?.nearest.map((each) => each.value)).toEqual(['3.00', '4.00']);
   });
 
   test('of a wrong type are refused with what is expected', () => {

@@ -80,6 +80,16 @@ interface FieldSlotProps {
   readonly onExpression?: (text: string) => void;
 }
 
+/** Fields whose names have a text in them: first the one that is called so, then those that begin with it. */
+function fieldsLike(schema: Schema, typed: string): readonly Field[] {
+  const sought = typed.trim().toLowerCase();
+  const rank = (name: string) => (name === sought ? 0 : name.startsWith(sought) ? 1 : 2);
+  return schema.fields
+    .flatMap((each) => (each.name.toLowerCase().includes(sought) ? [{ each, at: rank(each.name.toLowerCase()) }] : []))
+    .sort((a, b) => a.at - b.at)
+    .map(({ each }) => each);
+}
+
 /** A slot for a field, found by typing part of its name. Fields not taken are offered for use only. */
 export function FieldSlot({ onField, onExpression, ...shown }: FieldSlotProps) {
   const chosen = useSteady(onField);
@@ -99,7 +109,7 @@ const StillField = memo(function StillField({
   onExpression,
 }: FieldSlotProps) {
   const [typed, setTyped] = useState('');
-  const found = schema.fields.filter((each) => each.name.toLowerCase().includes(typed.trim().toLowerCase())).slice(0, 100);
+  const found = fieldsLike(schema, typed).slice(0, 100);
   const written = onExpression !== undefined && typed.trim() !== '' && found.length === 0 ? typed : undefined;
   return (
     <Combobox

@@ -162,7 +162,7 @@ function partsTogether(layout: Layout, total: Total, index: number, fields: read
 }
 
 /** Whether a total adds up numbers without a fixed scale. */
-const addsOpen = (fields: readonly SheetField[], { field: id, aggregate }: Total): boolean =>
+export const addsOpen = (fields: readonly SheetField[], { field: id, aggregate }: Total): boolean =>
   isOpen(typeOf(fields, id)) && (aggregate === 'sum' || aggregate === 'average');
 
 export const inOrder = (of: Expression, descending = false): OrderBy => ({ of, descending, nullsFirst: false });

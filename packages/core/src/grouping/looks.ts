@@ -20,6 +20,7 @@ import { grouped, landedRows } from './groups';
 import { headsOff } from './heads-look';
 import { namesOff } from './names-look';
 import { nestedOff } from './nested-look';
+import { notSummed } from './sums-look';
 
 /** A layout as `fittingLayout` gives it. */
 type Fitting = ReturnType<typeof fittingLayout>;
@@ -45,6 +46,7 @@ export function proofLooks(layout: Fitting, fields: readonly SheetField[], store
     ...nestedOff(layout, shown, stored),
     ...sameEverywhere(layout, shown, stored),
     ...(layout.rows ? [rowsAlike(shown, stored)] : []),
+    ...notSummed(layout, fields, stored),
     ...notDrawn(layout, shown, stored),
     ...sharesOff(shown, stored),
     ...linesTwice(shown, stored),

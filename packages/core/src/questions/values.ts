@@ -8,7 +8,7 @@ import type { Column, Relation } from '../sql';
 import { calculatedColumn as column, columnsOf, valueOf as fieldOf } from '../sql';
 import type { Questioning, WantedRows, WireRow } from '../steps';
 import type { Value } from '../values';
-import { beginning, lowerCase, readValue } from '../values';
+import { beginning, lowerCase, readValue, valueOfWire } from '../values';
 import { familyOf, typedAs } from '../criteria';
 import { wireForm } from './in-wire-form';
 
@@ -202,7 +202,9 @@ function* besides(origin: ValueOrigin, source: string): Questioning<readonly Fou
   const { value } = origin;
   const family = familyOf(value.type);
   if (family !== 'number' && family !== 'day') return [];
-  const typed: Expression = { op: 'literal', type: value.type, value: typedValue(value, source) };
+  // A number with all its digits, whatever the field holds.
+  const type = family === 'number' ? typedAs(value.type, source) : value.type;
+  const typed: Expression = { op: 'literal', type, value: valueOfWire(type, source) };
   const found: FoundValue[] = [];
   for (const below of [true, false]) {
     const condition = compare(below ? '<' : '>', fieldOf(value), typed);

@@ -1,5 +1,5 @@
 import type { Clause, Condition, CriteriaStep, Schema } from '@cendra/core';
-import { fieldById, readValue } from '@cendra/core';
+import { fieldById, readValue, typedAs } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { grouped } from '../../ui/format';
 import type { Bench } from '../use-bench';
@@ -27,7 +27,7 @@ export function KnownNotice({ bench, step, clause, schema, onChange }: KnownNoti
     !bench.withoutValues &&
     EXACT.has(clause.operator) &&
     values.length > 0 &&
-    values.every((each) => readValue(field.type, each).ok);
+    values.every((each) => readValue(typedAs(field.type, each), each).ok);
   const { answer } = useAnswer(bench, asks ? { kind: 'known', step: step.id, field: field.id, values } : undefined, REST);
   if (!answer || answer.missing.length === 0 || !field) return null;
   if (values.length > MOST_CHIPS)

@@ -72,7 +72,11 @@ export function Offers(props: OffersProps) {
             {taken.has(each.value) && <Check size={14} strokeWidth={1.75} aria-label="chosen already" />}
             {choosing
               ? each.label !== '' && each.label !== each.value && <span className="ml-auto pl-4 text-meta text-ink-soft">{each.value}</span>
-              : each.rows !== '' && <span className="figures ml-auto pl-4 text-meta text-ink-soft">{grouped(each.rows)} rows</span>}
+              : each.rows !== '' && (
+                  <span className="figures ml-auto pl-4 text-meta text-ink-soft">
+                    {grouped(each.rows)} {each.rows === '1' ? 'row' : 'rows'}
+                  </span>
+                )}
           </ComboboxOption>
         ))}
       {more && <p className="px-3 py-1 text-meta text-ink-soft">There are more; type a part to find them.</p>}
