@@ -58,6 +58,17 @@ test('a text too long to be here whole leaves its values open, and no others', (
   expect(shown('kilos', live)).toEqual([['1.00', '1.00']]);
 });
 
+test('what fits no type is shown as its source has it, and fails what is made of it', () => {
+  const live = rowsFor('', [], [{ m: 'NaN' }, '1', 'Fennick', { m: 'infinity' }]);
+  expect(shown('kilos', live)).toEqual([['NaN', 'NaN']]);
+  expect(shown('kilos + 1', live)).toEqual([['! failed', '! failed']]);
+  expect(shown('end_of_month(picked_on)', live)).toEqual([['! failed', '! failed']]);
+  expect(shown('coalesce(kilos, 0)', live)).toEqual([['0.00', '0.00']]);
+  const traced = traceOf(written('kilos + 1'), live, given, 0);
+  expect(traced?.shown).toEqual({ text: null, failed: true, unknown: false });
+  expect(traced?.parts[0]?.shown).toEqual({ text: 'NaN', failed: false, unknown: false });
+});
+
 test('values over other rows are those the engine gave for this very text, and open until it has', () => {
   const source = 'kilos / sum(kilos) over (partition by region)';
   const columns = ['window 0', 'place 0', 'peers 0'];

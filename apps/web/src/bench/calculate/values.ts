@@ -2,6 +2,7 @@ import type {
   AbsentField,
   Binding,
   Calendar,
+  Expression,
   ExpressionText,
   GivenValues,
   Parameter,
@@ -133,7 +134,7 @@ export function traceOf(written: Written, live: LiveRows, given: Given, at: numb
   const cells = live.rows[at];
   if (!checked.part || !checked.expression || !cells) return undefined;
   const windows = windowsOf(checked.expression);
-  const { row } = readRow(written, live, cells, bindDefinition(written, given.values, given.now), windows);
+  const { row, marks } = readRow(written, live, cells, bindDefinition(written, given.values, given.now), windows);
   const number = (id: string) => Number(cells[live.columns.indexOf(id) + 1] ?? 0);
   const frameOf = (index: number): Frame | undefined => {
     const node = windows[index];
@@ -142,19 +143,19 @@ export function traceOf(written: Written, live: LiveRows, given: Given, at: numb
     const partition = node.partition.map((of) => wireOf(of.type, evaluate(of, row)));
     return { window: index, partition, place: number(place), ...bounds(node, number(place), number(peers)) };
   };
-  const told = (each: Traced): ShownTrace => {
+  const told = (each: Traced, part: Part): ShownTrace => {
     const frame = each.window === undefined ? undefined : frameOf(each.window);
     return {
       from: each.from,
       to: each.to,
       type: typeWord(each.type),
-      shown: { text: wireOf(each.type, each.value), failed: each.failed, unknown: false },
+      shown: { text: markOf(part.expression, marks) ?? wireOf(each.type, each.value), failed: each.failed, unknown: false },
       reached: each.reached,
       ...(frame ? { frame } : {}),
-      parts: each.parts.map(told),
+      parts: each.parts.map((inner, index) => told(inner, part.parts[index] ?? part)),
     };
   };
-  return told(trace(checked.part, row));
+  return told(trace(checked.part, row), checked.part);
 }
 
 /** RunSites in the order, from 1; `peers` is how many rows there are up to the row and its equals. */
@@ -172,12 +173,15 @@ function bounds(node: Window, place: number, peers: number): { readonly from: nu
 
 interface ReadRow {
   readonly row: Row;
-  /** Fields whose cell is too long to be here whole, or fits no type. */
+  /** Fields whose cell is too long to be here whole. */
   readonly missing: ReadonlySet<string>;
+  /** What fits no type of its field, as the source has it. */
+  readonly marks: ReadonlyMap<string, string>;
 }
 
 function readRow({ schema }: Written, live: LiveRows, cells: readonly Cell[], binding: Binding, windows: readonly Window[]): ReadRow {
   const missing = new Set<string>();
+  const marks = new Map<string, string>();
   const read = new Map<string, Value>();
   live.columns.forEach((id, index) => {
     const cell = cells[index + 1] ?? null;
@@ -185,6 +189,7 @@ function readRow({ schema }: Written, live: LiveRows, cells: readonly Cell[], bi
     if (!field || cell === null) return;
     const value = typeof cell === 'string' ? readValue(field.type, cell) : undefined;
     if (value?.ok) read.set(id, value.value);
+    else if (typeof cell === 'object' && 'm' in cell) marks.set(id, cell.m);
     else missing.add(id);
   });
   const window = (node: Window): Value => {
@@ -192,15 +197,23 @@ function readRow({ schema }: Written, live: LiveRows, cells: readonly Cell[], bi
     const value = typeof cell === 'string' ? readValue(node.type, cell) : undefined;
     return value?.ok ? value.value : null;
   };
-  return { row: rowOf(read, binding, window), missing };
+  return { row: { ...rowOf(read, binding, window), misfit: (id) => marks.has(id) }, missing, marks };
 }
 
-function shown({ expression }: Part, { row, missing }: ReadRow, known: boolean): Shown {
+function shown({ expression }: Part, { row, missing, marks }: ReadRow, known: boolean): Shown {
   const unknown = fieldsUsed(expression).some((id) => missing.has(id)) || (!known && windowsOf(expression).length > 0);
   if (unknown) return { text: null, failed: false, unknown };
   const value = evaluate(expression, row);
   const failure = value === null ? failureOf(expression) : undefined;
-  return { text: wireOf(expression.type, value), failed: failure !== undefined && evaluate(failure, row) === true, unknown };
+  return {
+    text: markOf(expression, marks) ?? wireOf(expression.type, value),
+    failed: failure !== undefined && evaluate(failure, row) === true,
+    unknown,
+  };
 }
+
+/** A field handed on as it is shows what its source has there. */
+const markOf = (expression: Expression, marks: ReadonlyMap<string, string>) =>
+  expression.op === 'field' ? marks.get(expression.id) : undefined;
 
 const wireOf = (type: Part['expression']['type'], value: Value): string | null => (value === null ? null : writeValue(type, value));
