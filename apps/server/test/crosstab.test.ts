@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { AcrossPlace, Aggregate, Beside, Edit } from '@cendra/core';
-import { acrossPlaces, acrossValues, AGGREGATES, besideColumn, crosstabRelations, foundPlaces, LINE_KINDS } from '@cendra/core';
+import { acrossPlaces, acrossValues, besideColumn, crosstabRelations, foundPlaces, LINE_KINDS } from '@cendra/core';
 import { wireRow } from '../../../packages/core/test/support/wire-rows';
 import type { DatasetBody } from './support/cendra';
 import { withSuperuser } from './support/cluster';
@@ -19,7 +19,6 @@ interface Line {
   readonly kind: string;
   readonly level: number | null;
   readonly rows: number | null;
-  readonly aggregate: string | null;
   /** Which of the totals the line has, where each has one of its own. */
   readonly measure: number | null;
   readonly keys: readonly (string | null)[];
@@ -40,14 +39,12 @@ describe('the lines of a crosstab', () => {
     return (await rowsGiven(generated, made.lines)).map((row) => {
       const at = (id: string) => row[made.columns.findIndex((each) => each.id === id)] ?? null;
       const number = (id: string) => (at(id) === null ? null : Number(at(id)));
-      const aggregate = number('line_aggregate');
       // No rows at all are none.
       const rowsOf = (place: number) => number(`cell_rows_${place}`) || null;
       return {
         kind: LINE_KINDS[Number(at('line_kind'))] ?? 'row',
         level: number('line_level'),
         rows: number('line_rows'),
-        aggregate: aggregate === null ? null : (AGGREGATES[aggregate] ?? null),
         measure: number('line_measure'),
         keys: layout.levels.map((_level, index) => (at(`rest_${index + 1}`) === 'true' ? REST : at(`key_${index + 1}`))),
         heads: headsAt(layout, number('line_level') ?? 0, at),
@@ -75,16 +72,11 @@ describe('the lines of a crosstab', () => {
           const own = rows.filter((each) => isIn(each, place, layout, places));
           return naiveLines(told, fields, own, rows);
         });
-        // What stands in lines of their own by aggregate stands in one line here.
-        const lines = whole.filter(
-          (line, at) => line.kind === 'header' || line.aggregate === (whole.find((each) => alike(each, line)) ?? whole[at])?.aggregate,
-        );
-        const expected = lines.flatMap((line): readonly Line[] =>
+        const expected = whole.flatMap((line): readonly Line[] =>
           eachMeasure(layout, {
             kind: line.kind,
             level: line.level,
             rows: line.rows,
-            aggregate: null,
             measure: null,
             keys: line.keys,
             heads: line.heads,
@@ -119,11 +111,10 @@ const alike = (a: NaiveLine, b: NaiveLine) => a.kind === b.kind && a.level === b
 /** The lines a column's own proof has of the same group; none where it has no row of it. */
 const linesIn = (part: readonly NaiveLine[], line: NaiveLine) => part.filter((each) => alike(each, line) && each.rows !== 0);
 
-/** What they say, each total in the line of its aggregate. */
+/** What they say. */
 function figuresOf(part: readonly NaiveLine[], line: NaiveLine, layout: Fitting): readonly (string | null)[] {
-  return layout.totals.map(({ aggregate }, index) =>
-    line.kind === 'header' ? null : (linesIn(part, line).find((each) => each.aggregate === aggregate)?.totals[index] ?? null),
-  );
+  const [found] = line.kind === 'header' ? [] : linesIn(part, line);
+  return layout.totals.map((_total, index) => found?.totals[index] ?? null);
 }
 
 const rowsIn = (part: readonly NaiveLine[], line: NaiveLine) => linesIn(part, line)[0]?.rows ?? null;

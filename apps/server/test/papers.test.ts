@@ -1,4 +1,4 @@
-import { columnText, lineWords } from '@cendra/core';
+import { columnText, columnWords, lineLabel } from '@cendra/core';
 import ExcelJS from 'exceljs';
 import { LIMITS } from '../src/limits';
 import type { ProblemBody } from './support/cendra';
@@ -39,9 +39,9 @@ test('every line stands in the PDF in its order, with heads on every page, lette
   const expected = lines.map((line) => {
     const cells = table.columns.map((column) => {
       const letter = column.field.name === 'kilos' && line.marked[0] === true ? ' a' : '';
-      return `${columnText(line, column, table)}${letter}`;
+      return `${columnWords(line, column, table)}${letter}`;
     });
-    return words([table.worded ? lineWords(line, table) : '', ...cells].join(' '));
+    return words([table.worded ? lineLabel(line, table) : '', ...cells].join(' '));
   });
   expect(told).toHaveLength(lines.length);
   expect(told).toEqual(expected);
@@ -81,7 +81,7 @@ test('columns too many for a page go on on further ones, with the words of their
   expect(table.columns.length).toBeGreaterThan(150);
   const text = words(pdfText((await paper(given.dataset, given.result, 'pdf')).bytes));
   const [first] = lines;
-  const figures = first ? table.columns.map((column) => words(columnText(first, column, table))).filter((each) => each !== '') : [];
+  const figures = first ? table.columns.map((column) => words(columnWords(first, column, table))).filter((each) => each !== '') : [];
   expect(figures.length).toBeGreaterThan(50);
   for (const figure of figures) expect(text).toContain(figure);
   const slices = text.match(/page \d+ of (\d+)/)?.[1];
@@ -103,13 +103,13 @@ test('HTML, XML and Markdown say the same lines; what they must not hold is writ
   expect(md?.split('\n').filter((each) => each.startsWith('|'))).toHaveLength(lines.length + 2);
   expect(md).toContain('# Kilos \\<b> & "grades" \\| of \\*all\\*');
   for (const line of lines) {
-    const label = lineWords(line, table);
+    const label = lineLabel(line, table);
     expect(html).toContain(`>${label}</th>`);
     for (const column of table.columns) {
-      const figure = columnText(line, column, table);
+      const figure = columnWords(line, column, table);
       if (figure === '') continue;
       expect(html).toContain(`${figure}</td>`);
-      expect(xml).toContain(`>${figure}</value>`);
+      expect(xml).toContain(`>${columnText(line, column, table)}</value>`);
       expect(md).toContain(figure);
     }
   }
@@ -249,4 +249,40 @@ test('as a spreadsheet its groups fold, totals are made of the rows above them, 
   const marked = lines.findIndex((line) => line.kind === 'row' && line.marked[0] === true);
   expect(proof.getRow(marked + 2).getCell(kilos).numFmt).toMatch(/" a"$/);
   expect(typeof proof.getRow(marked + 2).getCell(kilos).value).toBe('number');
+});
+
+test('a second aggregate of a field is a column of its own on every paper, and made of the values in that of its field', async () => {
+  const given = await harvests((definition) => {
+    const [kilos, picked] = ['kilos', 'picked_on'].map((each) => fieldOf(definition, each));
+    const asked = [
+      { field: kilos, aggregate: 'sum' },
+      { field: kilos, aggregate: 'average' },
+      { field: picked, aggregate: 'greatest' },
+    ];
+    return [
+      writtenCriteria(definition, 'id <= 60 and kilos is not null'),
+      { kind: 'set proof', property: 'totals', from: asked.slice(0, 1), to: asked },
+    ];
+  });
+  const { table, lines } = await linesOf(given);
+  const at = ['Kilos', 'Kilos, average', 'Picked on'].map((header) => table.columns.findIndex((each) => each.header === header));
+  const everything = lines.at(-1);
+  if (!everything || at.includes(-1)) throw new Error('there is a column of each');
+  const [sum = '', average = '', last = ''] = at.map((index) => columnWords(everything, table.columns[index] as never, table));
+  expect([sum.startsWith('sum '), /^[\d.]+$/.test(average), last.startsWith('greatest ')]).toEqual([true, true, true]);
+  const label = `Everything, averages over ${everything.rows} values`;
+  const html = (await paper(given.dataset, given.result, 'html')).bytes.toString('utf8');
+  for (const told of [label, sum, average, last]) expect(html).toContain(`>${told}</t`);
+  const read = words(pdfText((await paper(given.dataset, given.result, 'pdf')).bytes, '-layout'));
+  for (const told of [words(sum), average, words(last)]) expect(read).toContain(told);
+  const xml = (await paper(given.dataset, given.result, 'xml')).bytes.toString('utf8');
+  expect(xml).toContain(`<value field="kilos" total="average">${average}</value>`);
+  const workbook = new ExcelJS.Workbook();
+  await workbook.xlsx.load((await paper(given.dataset, given.result, 'xlsx')).bytes as never);
+  const row = workbook.getWorksheet('Proof')?.getRow(lines.length + 1);
+  const [ofSum, ofAverage, ofLast] = at.map((index) => row?.getCell(index + 2));
+  const kilos = String(ofSum?.address.replace(/\d+/, ''));
+  expect((ofSum?.value as { formula: string }).formula).toMatch(new RegExp(`^SUBTOTAL\\(9,${kilos}\\d+:${kilos}\\d+\\)$`));
+  expect((ofAverage?.value as { formula: string }).formula).toMatch(new RegExp(`^SUBTOTAL\\(1,${kilos}\\d+:${kilos}\\d+\\)$`));
+  expect([ofSum?.numFmt, ofLast?.numFmt].map((each) => /^"(sum|greatest) "/.exec(each ?? '')?.[1])).toEqual(['sum', 'greatest']);
 });

@@ -46,8 +46,8 @@ describe('what stands beside the figures of a proof', () => {
                 const place = columns.findIndex((each) => each.id === besideColumn(index, kind));
                 const told = cells[at]?.[place] ?? null;
                 const own =
-                  line.kind === 'totals' && line.aggregate === total.aggregate
-                    ? besideByHand(naive, line, index, kind as DownBeside | typeof AVERAGE, columns[place]?.type)
+                  line.kind === 'totals'
+                    ? besideByHand(naive, line, index, total, kind as DownBeside | typeof AVERAGE, columns[place]?.type)
                     : null;
                 expect([kind, told === null ? null : parseDecimal(told)]).toEqual([kind, own]);
                 if (own !== null) seen.set(kind, (seen.get(kind) ?? 0) + 1);
@@ -84,6 +84,7 @@ function besideByHand(
   lines: readonly NaiveLine[],
   line: NaiveLine,
   index: number,
+  { aggregate }: Total,
   kind: DownBeside | typeof AVERAGE,
   type: FieldType | undefined,
 ): Decimal | null {
@@ -96,7 +97,6 @@ function besideByHand(
   if (!mine) return null;
   const within = (of: NaiveLine, depth: number) =>
     of.kind === 'totals' &&
-    of.aggregate === line.aggregate &&
     of.level === depth &&
     JSON.stringify(of.keys.slice(0, level - 1)) === JSON.stringify(line.keys.slice(0, level - 1));
   const siblings = lines.filter((each) => within(each, level));
@@ -112,7 +112,7 @@ function besideByHand(
     case AVERAGE: {
       // That of averages is the one of the group above, made of all its rows.
       const above = lines.find((each) => within(each, level - 1));
-      const of = line.aggregate === 'average' ? [value(above)] : siblings.map(value);
+      const of = aggregate === 'average' ? [value(above)] : siblings.map(value);
       const known = of.flatMap((each) => each ?? []);
       return known.length === 0 ? null : (divideDecimals(known.reduce(addDecimals), ofWhole(BigInt(known.length)), scale) ?? null);
     }

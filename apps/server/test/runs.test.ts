@@ -53,6 +53,31 @@ test('the take-away has every row', async () => {
   expect(csv.headers.get('content-disposition')).toContain(encodeURIComponent('Season A2025.csv'));
 });
 
+test('what the rows are is taken away beside a CSV, which has no place for it', async () => {
+  const dataset = await datasetOf(analyst, source, 'harvests', 'coop', ['id', 'kilos', 'picked_on']);
+  const done = await run(analyst, await edit(analyst, dataset, writtenCriteria(dataset.definition, 'kilos >= 20')), 'full');
+  const asked = `name=Heavy%20ones&title=${encodeURIComponent('Harvests where kilos at least 20')}`;
+  const { text, headers } = await analyst.ask('GET', `/results/${done.result?.id}/file?format=metadata&${asked}`);
+  expect(headers.get('content-disposition')).toContain(encodeURIComponent('Heavy ones.csv-metadata.json'));
+  const { text: csv } = await analyst.ask('GET', `/results/${done.result?.id}/file?format=csv&${asked}`);
+  const told = JSON.parse(text) as Record<'url' | 'notes' | 'tableSchema', unknown>;
+  expect(told).toMatchObject({ '@context': ['http://www.w3.org/ns/csvw', {}], url: 'Heavy ones.csv' });
+  const notes = told.notes as readonly Record<string, string>[];
+  expect(notes.map((each) => [each['schema:name'], each['schema:description']])).toEqual(
+    expect.arrayContaining([
+      ['What it is', 'Harvests where kilos at least 20'],
+      ['Rows', `${done.result?.rows}, complete`],
+    ]),
+  );
+  const { columns } = told.tableSchema as { readonly columns: readonly { readonly titles: string; readonly datatype: unknown }[] };
+  expect(columns.map(({ titles, datatype }) => [titles, datatype])).toEqual([
+    ['id', 'integer'],
+    ['picked_on', 'date'],
+    ['kilos', 'decimal'],
+  ]);
+  expect(csv.split('\n')[0]).toBe(columns.map(({ titles }) => titles).join(','));
+});
+
 test('criteria may use a field that is not taken; it is not handed on', async () => {
   const dataset = await datasetOf(analyst, source, 'harvests', 'coop', ['id']);
   const criteria = await edit(analyst, dataset, writtenCriteria(dataset.definition, "grade = 'A'"));

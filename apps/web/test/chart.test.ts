@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import type { Chart, Field, FieldType, Layout, Role, SheetEntry } from '@cendra/core';
 import {
-  AGGREGATES,
   cellRowsColumn,
   chartReading,
   decimal,
@@ -65,17 +64,13 @@ function drawn(
   const ids = [
     LINE.kind,
     LINE.level,
-    LINE.aggregate,
     ...Array.from({ length: levels }, (_each, at) => keyColumn(at + 1)),
     ...Array.from({ length: places }, (_each, at) => totalColumn(at)),
     ...Array.from({ length: across ? places : 0 }, (_each, at) => cellRowsColumn(at)),
   ];
   const proof = { columns: ids.map((id) => ({ id, name: id, type: text })) } as unknown as ProofDto;
-  const aggregate = across ? null : String(AGGREGATES.indexOf('sum'));
   const read = lineReader(proof, reading.layout);
-  const cells = lines.map(({ keys, totals }) =>
-    read([null, String(LINE_KINDS.indexOf('totals')), String(levels), aggregate, ...keys, ...totals]),
-  );
+  const cells = lines.map(({ keys, totals }) => read([null, String(LINE_KINDS.indexOf('totals')), String(levels), ...keys, ...totals]));
   return drawnOf(
     reading,
     fields,

@@ -106,8 +106,8 @@ describe('fields at the head of a group', () => {
   test('stand on totals only where no header comes before', () => {
     const cells = { ...totals, head_1_0: 'North', several_1_0: 'false' };
     const one = layout({ heads: ['region'] });
-    expect(lineOf(one, cells).words).toBe('1012');
-    expect(lineOf({ ...one, rows: false }, cells).words).toBe('1012 · Region: North');
+    expect(lineOf(one, cells).words).toBe('1012, sum');
+    expect(lineOf({ ...one, rows: false }, cells).words).toBe('1012 · Region: North, sum');
   });
 
   test('are told once, so they have no column; a total keeps its own', () => {

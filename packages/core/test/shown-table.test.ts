@@ -3,11 +3,13 @@ import {
   cellText,
   columnOver,
   columnText,
+  columnWords,
   decimal,
   fittingLayout,
   keyColumn,
   legendOf,
   LINE,
+  lineLabel,
   lineReader,
   lineWords,
   lookOf,
@@ -83,6 +85,7 @@ test('what stands beside a total has columns of its own behind its field, in wor
     ['Kilos, kg', undefined],
     ['share, %', 'share'],
     ['rank', 'rank'],
+    ['Kilos, kg, average', undefined],
     ['Batch', undefined],
   ]);
   const asked = {
@@ -92,18 +95,18 @@ test('what stands beside a total has columns of its own behind its field, in wor
   expect(fittingLayout(asked, fields).totals[0]?.beside).toEqual(['rank']);
 });
 
-const [kilos, batch] = table.columns;
-if (!kilos || !batch) throw new Error('two columns are shown beside the group');
+const [kilos, average, batch] = table.columns;
+if (!kilos || !average || !batch) throw new Error('three columns are shown beside the group');
 const ids = [
   LINE.kind,
   LINE.level,
   LINE.rows,
-  LINE.aggregate,
   LINE.row,
   keyColumn(1),
   'total_0',
   'total_1',
   'total_2',
+  'values_0',
   'values_1',
   'mark_0',
   'mark_1',
@@ -124,25 +127,57 @@ describe('a line of the proof', () => {
 
   test('that is a row shows its values in their formats', () => {
     const row = line({ [LINE.kind]: '1', key_1: 'Fennick', kilos: '1234.56', batch: 'FN-07' });
-    expect([columnText(row, kilos, table), columnText(row, batch, table)]).toEqual([`1${thin}234.6`, 'FN-07']);
+    expect([kilos, average, batch].map((each) => columnText(row, each, table))).toEqual([`1${thin}234.6`, '', 'FN-07']);
   });
 
-  test('of totals puts each under its field; those of the group itself stand with its name', () => {
-    const sum = line({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.aggregate]: '0', key_1: 'Fennick', total_0: '1234.56' });
-    expect([lineWords(sum, table), columnText(sum, kilos, table), columnText(sum, batch, table)]).toEqual([
+  test('of totals puts each under its field, a second one in a column of its own; those of the group itself stand with its name', () => {
+    const totals = line({ [LINE.kind]: '2', [LINE.level]: '1', key_1: 'Fennick', total_0: '1234.56', total_1: '10', total_2: '1' });
+    expect(table.columns.map(({ header }) => header)).toEqual(['Kilos, kg', 'Kilos, kg, average', 'Batch']);
+    expect([kilos, average, batch].map((each) => columnText(totals, each, table))).toEqual([`1${thin}234.6`, '10.0', '']);
+    // Under the values of rows nothing else says which aggregate it is; the other column is called so.
+    expect([kilos, average, batch].map((each) => columnWords(totals, each, table))).toEqual([`sum 1${thin}234.6`, '10.0', '']);
+    expect(lineWords(totals, table)).toBe('Fennick, distinct count of Region 1');
+  });
+
+  test('of one aggregate only says which, and its figures need no word', () => {
+    const one = { ...layout, totals: layout.totals.slice(0, 1) };
+    const told = proofTable(one, fields);
+    const sum = line({ [LINE.kind]: '2', [LINE.level]: '1', key_1: 'Fennick', total_0: '1234.56' });
+    expect([lineWords(sum, told), ...told.columns.map((each) => columnWords(sum, each, told))]).toEqual([
       'Fennick, sum',
       `1${thin}234.6`,
       '',
     ]);
-    const distinct = line({ [LINE.kind]: '2', [LINE.level]: '0', [LINE.aggregate]: '5', total_2: '4' });
-    expect(lineWords(distinct, table)).toBe('Everything, distinct count, of Region 4');
+  });
+
+  test('without rows every figure of several aggregates is headed by its own', () => {
+    const grouped = proofTable({ ...layout, rows: false }, fields);
+    expect(grouped.columns.map(({ header }) => header)).toEqual(['Kilos, kg, sum', 'Kilos, kg, average']);
+    const totals = line({ [LINE.kind]: '2', [LINE.level]: '1', key_1: 'Fennick', total_0: '1234.56', total_1: '10' });
+    expect(grouped.columns.map((each) => columnWords(totals, each, grouped))).toEqual([`1${thin}234.6`, '10.0']);
   });
 
   test('of averages says over how many values they are, not of how many rows', () => {
-    const average = line({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.rows]: '12', [LINE.aggregate]: '1', total_1: '10', values_1: '11' });
-    expect([overWords(average, table), columnOver(average, kilos, table)]).toEqual(['over 11 values', 'over 11 values']);
-    const sum = line({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.rows]: '1', [LINE.aggregate]: '0', total_0: '10' });
-    expect([overWords(sum, table), columnOver(sum, kilos, table)]).toEqual(['1 row', '']);
+    const totals = line({
+      [LINE.kind]: '2',
+      [LINE.level]: '1',
+      [LINE.rows]: '12',
+      key_1: 'Fennick',
+      total_1: '10',
+      total_2: '1',
+      values_1: '11',
+    });
+    expect([overWords(totals, table), columnOver(totals, kilos, table), columnOver(totals, average, table)]).toEqual([
+      '12 rows, averages over 11 values',
+      '',
+      'over 11 values',
+    ]);
+    expect(lineLabel(totals, table)).toBe('Fennick, distinct count of Region 1, averages over 11 values');
+    const averages = { ...layout, totals: [{ field: 'kilos', aggregate: 'average' as const }] };
+    const only = line({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.rows]: '12', key_1: 'Fennick', total_0: '10', values_0: '11' });
+    expect(overWords(only, proofTable(averages, fields))).toBe('over 11 values');
+    expect(lineLabel(only, proofTable(averages, fields))).toBe('Fennick, average over 11 values');
+    expect(overWords(line({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.rows]: '1', total_0: '10' }), table)).toBe('1 row');
   });
 
   test('looks as its marks say, letters included', () => {
@@ -153,9 +188,8 @@ describe('a line of the proof', () => {
 });
 
 test('a line is told by what it is to who reads it: totals, further ones of the same group, and those of everything', () => {
-  const totals = (level: string, aggregate: string) =>
-    lookOf(line({ [LINE.kind]: '2', [LINE.level]: level, [LINE.aggregate]: aggregate }), layout);
-  expect([totals('1', '0'), totals('1', '1'), totals('0', '0')]).toEqual(['totals', 'further totals', 'grand total']);
+  const totals = (level: string) => lookOf(line({ [LINE.kind]: '2', [LINE.level]: level }), layout);
+  expect([totals('1'), totals('0')]).toEqual(['totals', 'grand total']);
   expect([lookOf(line({ [LINE.kind]: '0' }), layout), lookOf(line({ [LINE.kind]: '1' }), layout)]).toEqual(['header', 'row']);
 });
 
@@ -301,28 +335,16 @@ test('a mark of totals stands on those of its aggregate, asked of their own valu
   const marks: Layout['marks'] = [{ id: 'a', field: 'kilos', of: 'sum', operator: 'above', operands: ['2000'], look: 'strong' }];
   const marked = { ...layout, ...fittingLayout({ ...layout, marks }, fields) };
   const own = proofTable(marked, fields);
-  const [column] = own.columns;
-  if (!column) throw new Error('kilos are shown');
-  const total = (aggregate: number, sum: string) =>
-    lineReader(
-      { columns: ids.map((id) => ({ id })) },
-      marked,
-    )([
-      0,
-      ...ids.map(
-        (id) =>
-          (
-            ({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.aggregate]: `${aggregate}`, total_0: sum, total_1: sum }) as Record<
-              string,
-              string
-            >
-          )[id] ?? null,
-      ),
-    ] as never);
-  expect(marksOf(total(0, '2500.00'), column, own).looks).toEqual(['strong']);
-  expect(marksOf(total(0, '1999.99'), column, own).looks).toEqual([]);
+  const [column, second] = own.columns;
+  if (!column || !second) throw new Error('kilos are shown');
+  const total = (sum: string) => {
+    const cells: Readonly<Record<string, string>> = { [LINE.kind]: '2', [LINE.level]: '1', total_0: sum, total_1: sum };
+    return lineReader({ columns: ids.map((id) => ({ id })) }, marked)([0, ...ids.map((id) => cells[id] ?? null)] as never);
+  };
+  expect(marksOf(total('2500.00'), column, own).looks).toEqual(['strong']);
+  expect(marksOf(total('1999.99'), column, own).looks).toEqual([]);
   // An average of more is another figure.
-  expect(marksOf(total(1, '2500.00'), column, own).looks).toEqual([]);
+  expect(marksOf(total('2500.00'), second, own).looks).toEqual([]);
   expect(
     fittingLayout({ ...layout, marks: [{ id: 'b', field: 'batch', of: 'sum', operator: 'above', operands: ['1'], look: 'boxed' }] }, fields)
       .marks,
@@ -343,7 +365,7 @@ test('good and poor carry a sign, and of several thresholds the first that holds
   const own = proofTable(marked, fields);
   const [column] = own.columns;
   if (!column) throw new Error('kilos are shown');
-  const cells = (sum: string): Record<string, string> => ({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.aggregate]: '0', total_0: sum });
+  const cells = (sum: string): Record<string, string> => ({ [LINE.kind]: '2', [LINE.level]: '1', total_0: sum });
   const read = lineReader({ columns: ids.map((id) => ({ id })) }, marked);
   const at = (sum: string) => marksOf(read([0, ...ids.map((id) => cells(sum)[id] ?? null)] as never), column, own);
   expect(at('2500.00')).toEqual({ looks: ['good', 'boxed'], letters: '+' });

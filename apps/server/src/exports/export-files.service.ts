@@ -1,4 +1,4 @@
-import { link } from 'node:fs/promises';
+import { link, writeFile } from 'node:fs/promises';
 import { Inject, Injectable } from '@nestjs/common';
 import { grouped, rowsNotes, withFollowed } from '@cendra/core';
 import type { About, FileFormat, PaperFormat, WrittenColumn } from '../engine';
@@ -11,6 +11,7 @@ import type { Photograph } from './photograph';
 import type { HeldDatasetOf } from '../datasets';
 import type { Person } from '../people';
 import { AboutService } from './about.service';
+import { rowsMetadata } from './rows-metadata';
 import { sheetColumns } from './written-columns';
 import { ProofService } from '../proof/proof.service';
 import type { Result, ResultColumn } from '../runs/result.entity';
@@ -53,6 +54,13 @@ export class ExportFilesService {
   ): Promise<string> {
     const what = { work: 'write', format, marked: isMarked(result), file: this.store.rows(result.id), columns } as const;
     return this.inTurn(result, format, (out) => this.engine.do({ ...what, about: aboutOf(person, result, title), out }, signal));
+  }
+
+  /** Writes what its rows are, beside them; `csv` is what their CSV is called. The caller removes the file. */
+  writeMetadata(person: Person, result: Result, columns: readonly WrittenColumn[], title: string, csv: string): Promise<string> {
+    return this.inTurn(result, 'json', (out) =>
+      writeFile(out, rowsMetadata(csv, result.language, aboutOf(person, result, title), columns)),
+    );
   }
 
   /** Writes the lines of its proof as they are shown; the caller removes the file. */

@@ -7,7 +7,6 @@ import type { Request, Response } from 'express';
 import { AuditService } from '../audit/audit.service';
 import { reportFields } from '@cendra/core';
 import { DatasetRights } from '../datasets';
-import type { FileFormat } from '../engine';
 import { FILE_FORMATS } from '../engine';
 import { goneOf } from '../gone';
 import { Access, Held, Needs, Person, SignedInPerson } from '../people';
@@ -16,11 +15,15 @@ import { MayBeLeftOut, refused, WholeNumber } from '../problems';
 import { HeldResult } from '../runs/held-result';
 import type { Result } from '../runs/result.entity';
 import { ExportFilesService } from './export-files.service';
-import { sendFile } from './send-file';
+import { fileName, sendFile } from './send-file';
 import { plainColumns, sheetColumns } from './written-columns';
 
+/** The rows themselves, or what they are. */
+const TAKEN = [...FILE_FORMATS, 'metadata'] as const;
+type Taken = (typeof TAKEN)[number];
+
 class TakeAwayQueryDto {
-  @ApiProperty({ enum: FILE_FORMATS }) @IsIn(FILE_FORMATS) format!: FileFormat;
+  @ApiProperty({ enum: TAKEN }) @IsIn(TAKEN) format!: Taken;
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(200) name?: string;
   /** The dataset whose field sheet at the revision says which fields go out, under which names and in which formats. */
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsUUID() dataset?: string;
@@ -33,9 +36,10 @@ class TakeAwayQueryDto {
   @ApiProperty({ required: false }) @MayBeLeftOut() @IsString() @MaxLength(1_000) title?: string;
 }
 
-const MEDIA: Readonly<Record<FileFormat, string>> = {
+const MEDIA: Readonly<Record<Taken, string>> = {
   csv: 'text/csv; charset=utf-8',
   json: 'application/json',
+  metadata: 'application/csvm+json',
   ndjson: 'application/x-ndjson',
   parquet: 'application/vnd.apache.parquet',
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
@@ -53,7 +57,7 @@ export class ExportsController {
     private readonly planner: Planner,
   ) {}
 
-  /** The whole stored result as a file, streamed. The header `x-cendra-complete` says whether rows are missing from it. */
+  /** The whole stored result as a file, or what its rows are, streamed. The header `x-cendra-complete` says whether rows are missing from it. */
   @Get(':id/file')
   @ApiProduces(...Object.values(MEDIA))
   async file(
@@ -76,11 +80,16 @@ export class ExportsController {
     const { format } = query;
     let file: string | undefined;
     try {
-      file = await this.files.write(person, result, format, columns, query.title ?? query.name ?? '', gone);
+      const [name, title] = [query.name ?? 'rows', query.title ?? query.name ?? ''];
+      file =
+        format === 'metadata'
+          ? await this.files.writeMetadata(person, result, columns, title, fileName(name, 'csv'))
+          : await this.files.write(person, result, format, columns, title, gone);
       gone.throwIfAborted();
       // Noted before the first row leaves: what was begun has been given out, however much of it was taken.
       await this.audit.note(person, 'took away', `result ${result.id}`, { format, rows: result.rows });
-      await sendFile(response, { file, media: MEDIA[format], name: query.name ?? 'rows', ending: format, complete: result.complete }, gone);
+      const ending = format === 'metadata' ? 'csv-metadata.json' : format;
+      await sendFile(response, { file, media: MEDIA[format], name, ending, complete: result.complete }, gone);
     } catch (error) {
       // A reader who went away is no failure; there is nobody left to tell.
       if (!response.destroyed) throw error;

@@ -14,9 +14,13 @@ export interface Sent {
   readonly complete: boolean;
 }
 
+/** What a file is called on its reader’s machine, which may not take every sign. */
+export const fileName = (name: string, ending: string): string =>
+  `${name.replaceAll(/[^\p{L}\p{M}\p{N} ._,-]/gu, '').trim() || 'rows'}.${ending}`;
+
 /** A file as a download. A reader who takes nothing for a while, or loses the right to it, is let go of. */
 export async function sendFile(response: Response, { file, media, name, ending, complete }: Sent, gone: AbortSignal): Promise<void> {
-  const called = `${name.replaceAll(/[^\p{L}\p{M}\p{N} ._,-]/gu, '').trim() || 'rows'}.${ending}`;
+  const called = fileName(name, ending);
   response.set({
     'content-type': media,
     'content-length': String((await stat(file)).size),

@@ -1,4 +1,4 @@
-import type { Aggregate, Decimal, FieldType, Figure, Layout, Level, Mark, SheetField, Total, Value } from '@cendra/core';
+import type { Decimal, FieldType, Figure, Layout, Level, Mark, SheetField, Total, Value } from '@cendra/core';
 import {
   addDecimals,
   aggregateType,
@@ -20,7 +20,6 @@ export interface NaiveLine {
   readonly kind: 'header' | 'row' | 'totals';
   readonly level: number | null;
   readonly rows: number | null;
-  readonly aggregate: Aggregate | null;
   readonly row: number | null;
   readonly keys: readonly (string | null)[];
   /** What the group of each level is shown by, where that is another field. */
@@ -48,8 +47,6 @@ export function naiveLines(
 ): readonly NaiveLine[] {
   const of = (id: string) => fields.find((each) => each.id === id) as SheetField;
   const levels = layout.levels.map((level) => ({ ...level, of: of(level.field) }));
-  const order = ['sum', 'average', 'least', 'greatest', 'count', 'distinct count'] as const;
-  const used = order.filter((each) => layout.totals.some((total) => total.aggregate === each));
   const nothing = layout.totals.map(() => null);
   const unmarked = layout.marks.map(() => null);
   /** The least value of the field a group is shown by, in all rows of the value it is told by. */
@@ -67,19 +64,19 @@ export function naiveLines(
   const named = (keys: readonly (string | null)[], depth: number) =>
     levels.map(({ shown }, at) => (shown === undefined || at >= depth ? null : wire(of(shown), nameOf(at, keys[at] ?? null))));
 
-  const totalLines = (level: number, group: readonly Row[], keys: readonly (string | null)[]): NaiveLine[] =>
-    (used.length === 0 ? [null] : used).map((aggregate) => ({
+  const totalLines = (level: number, group: readonly Row[], keys: readonly (string | null)[]): readonly NaiveLine[] => [
+    {
       kind: 'totals',
       level,
       rows: group.length,
-      aggregate,
       row: null,
       keys,
       shown: named(keys, level),
       heads: headed(level, group),
-      totals: layout.totals.map((total) => (total.aggregate === aggregate ? naiveTotal(total, of(total.field), of, group) : null)),
+      totals: layout.totals.map((total) => naiveTotal(total, of(total.field), of, group)),
       marks: unmarked,
-    }));
+    },
+  ];
 
   /** A field of a row, or the average of its group that a mark compares with. */
   const valueIn = (row: Row, id: string, mark: Mark, group: readonly Row[]): Value => {
@@ -98,7 +95,6 @@ export function naiveLines(
         kind: 'row',
         level: null,
         rows: null,
-        aggregate: null,
         row: Number(writeValue({ kind: 'whole' }, row.get('n') as Decimal)),
         keys,
         shown: named(keys, levels.length),
@@ -155,7 +151,6 @@ export function naiveLines(
         kind: 'header',
         level: level + 1,
         rows: inside.length,
-        aggregate: null,
         row: null,
         keys: own,
         shown: named(own, level + 1),

@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import type { Aggregate, Also, Layout, Parameter, ReadLayout, SheetEntry, SheetField, Value } from '@cendra/core';
 import {
-  AGGREGATES,
   DAY_STRETCHES,
   emptyDefinition,
   evaluate,
@@ -162,12 +161,10 @@ export async function engineLines(generated: Generated, read: ReadLayout): Promi
   return cells.map((row) => {
     const at = (id: string) => row[columns.findIndex((each) => each.id === id)] ?? null;
     const number = (id: string) => (at(id) === null ? null : Number(at(id)));
-    const aggregate = number('line_aggregate');
     return {
       kind: LINE_KINDS[Number(at('line_kind'))] ?? 'row',
       level: number('line_level'),
       rows: number('line_rows'),
-      aggregate: aggregate === null ? null : (AGGREGATES[aggregate] ?? null),
       row: number('line_row'),
       keys: layout.levels.map((_level, index) => (at(`rest_${index + 1}`) === 'true' ? REST : at(`key_${index + 1}`))),
       shown: layout.levels.map((each, index) => (each.shown === undefined ? null : at(`shown_${index + 1}`))),

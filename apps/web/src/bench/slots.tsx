@@ -14,6 +14,7 @@ import type { Field, Schema } from '@cendra/core';
 import { typeWord } from '@cendra/core';
 import { RoleGlyph } from '../ui/glyphs';
 import { useSteady } from '../ui/steady';
+import { WORDS } from '../ui/words';
 
 export const OPTIONS = 'z-40 mt-1 max-h-72 overflow-auto rounded border bg-paper py-1 shadow-md';
 export const OPTION_LINE = 'flex cursor-pointer items-center gap-2 px-3 py-1';
@@ -141,7 +142,7 @@ const StillField = memo(function StillField({
             <span>{each.name}</span>
             <span className="ml-auto text-meta text-ink-soft">
               {typeWord(each.type)}
-              {each.forUseOnly && ', for use only'}
+              {each.forUseOnly && <span title={WORDS['for use only']}>, for use only</span>}
             </span>
           </ComboboxOption>
         ))}

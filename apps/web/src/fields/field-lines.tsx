@@ -8,6 +8,7 @@ import type { SheetField } from '@cendra/core';
 import { aggregatesOf, typeWord, usualFormat } from '@cendra/core';
 import type { Bench } from '../bench/use-bench';
 import { RoleGlyph } from '../ui/glyphs';
+import { WORDS } from '../ui/words';
 import { movedTo, orderEdit } from './order';
 
 interface FieldLinesProps {
@@ -72,7 +73,7 @@ export function FieldLines({ bench, fields, chosen, onChoose }: FieldLinesProps)
         </SortableContext>
         {rest.length > 0 && (
           <>
-            <p className="border-b bg-panel px-3 py-1 text-meta text-ink-soft">
+            <p title={WORDS['for use only']} className="border-b bg-panel px-3 py-1 text-meta text-ink-soft">
               For use only: steps may ask about them, and they are not handed over.
             </p>
             <SortableContext items={[]}>

@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
-import { columnLink, columnOver, columnText, LEADS, lineLink, lineReader, lineWords, overWords } from '@cendra/core';
+import { columnLink, columnOver, columnWords, LEADS, lineLink, lineReader, lineWords, overWords } from '@cendra/core';
 import type { ProofDto } from '../api';
 import { PAGE, usePages } from '../bench/rows/use-pages';
 import { LeadsTo } from './leads-to';
@@ -60,10 +60,10 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
     (column) =>
       fittingWidth(
         column.field,
-        proof.extents[column.field.id] ?? null,
+        column.further ? null : (proof.extents[column.field.id] ?? null),
         longer(column.header, column.place === undefined ? '' : (shares[column.place] ?? '')),
         column.write,
-        totals.flatMap((each) => (each ? [columnText(each, column, table)] : [])),
+        totals.flatMap((each) => (each ? [columnWords(each, column, table)] : [])),
       ) +
       column.letters * LETTER,
   );
@@ -305,7 +305,7 @@ function LineCells({ line, table, widths, words, across, onBehind, onLeads }: Li
       )}
       <span aria-hidden className="shrink-0" style={{ width: across.before }} />
       {across.columns.map(({ column, index }) => {
-        const text = columnText(line, column, table);
+        const text = columnWords(line, column, table);
         const { look, letters } = markedLook(line, column, table);
         const address = columnLink(line, column);
         const shown = text.replaceAll('\n', ' ⏎ ');

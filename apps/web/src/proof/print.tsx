@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import type { ProofTable, ReadLine } from '@cendra/core';
-import { columnLink, columnText, LEADS, legendOf, lineLabel, lineLink, lineReader } from '@cendra/core';
+import { columnLink, columnWords, LEADS, legendOf, lineLabel, lineLink, lineReader } from '@cendra/core';
 import type { ProofDto } from '../api';
 import { PAGE } from '../bench/rows/use-pages';
 import type { Failure } from '../api/problem';
@@ -170,7 +170,7 @@ function Sheet({
                 const { look, letters } = markedLook(line, column, table);
                 return (
                   <td key={column.key} className={`px-1.5 align-top ${column.number ? 'text-right whitespace-nowrap' : ''} ${look}`}>
-                    {led(columnLink(line, column), columnText(line, column, table)) ?? columnText(line, column, table)}
+                    {led(columnLink(line, column), columnWords(line, column, table)) ?? columnWords(line, column, table)}
                     <Letters column={column} letters={letters} />
                   </td>
                 );

@@ -13,6 +13,7 @@ const FORMATS = [
   ['json', 'JSON', 'one list of objects'],
   ['ndjson', 'NDJSON', 'an object per line'],
   ['parquet', 'Parquet', 'columns with their types'],
+  ['metadata', 'Metadata, JSON', 'what the rows are, for files without a place for it'],
 ] as const;
 
 /** Of these the lines are taken, as they are read here. */

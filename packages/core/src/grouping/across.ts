@@ -123,7 +123,6 @@ export function crosstabRelations(
     ...plain,
     rows: false,
     totals: places.flatMap(() => totals),
-    together: true as const,
     places: places.length,
     ...(isBelow(layout) ? { below: totals.length } : {}),
     before: placesBefore(places),

@@ -20,8 +20,6 @@ export const LINE = {
   level: 'line_level',
   /** Rows of the group. */
   rows: 'line_rows',
-  /** Which aggregate the totals of the line are: its index in `AGGREGATES`. */
-  aggregate: 'line_aggregate',
   /** Where totals stand on a line each: which of them the line has, counted from 0. */
   measure: 'line_measure',
   /** The row's number in the result. */
@@ -44,10 +42,9 @@ export const valuesColumn = (index: number): string => `values_${index}`;
 export const cellRowsColumn = (place: number): string => `cell_rows_${place}`;
 export const markColumn = (index: number): string => `mark_${index}`;
 
-/** A layout whose totals are known; `together` says that a line has all of them, whatever their aggregates. */
+/** A layout whose totals are known. */
 export type Totalled = Layout & {
   readonly totals: readonly Total[];
-  readonly together?: true;
   /** So many totals stand on a line each, of every column; left out where a line has all of them. */
   readonly below?: number;
   /** So many columns per value, of each of which a line says how many rows are in it. */

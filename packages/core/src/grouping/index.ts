@@ -19,6 +19,7 @@ export { letterOf } from './mark-letters';
 export { averageOf, averageType, markCondition } from './marks';
 export { againstWords, legendOf, marksOf, markWords } from './shown-marks';
 export * from './shown-table';
+export { proofTable } from './proof-table';
 export { BEHIND_TEXT_MOST, LINE_NUMBER, rowsBehind } from './rows-behind';
 export { besideColumn, besidesOf, besideType } from './besides';
 export * from './rows-notes';

@@ -4,8 +4,7 @@ import type { FieldType } from '../fields';
 import { whole, yesno } from '../fields';
 import type { CalculatedColumn, Column, Relation } from '../sql';
 import { columnsOf } from '../sql';
-import type { Aggregate, SheetField } from '../sheet';
-import { AGGREGATES } from '../sheet';
+import type { SheetField } from '../sheet';
 import { againstOf, averageOf, averageType, markCondition } from './marks';
 import { besideColumns, nothing } from './besides';
 import type { LineKind, Totalled } from './columns';
@@ -59,7 +58,7 @@ export function linesOf(
     ...totalLines(layout, landed, columns),
   ];
   // A layout that shows nothing has no lines: no group is of this level.
-  const inputs = parts.length > 0 ? parts : [groupLine('totals', -1, [BEHIND], undefined, layout, landed, columns)];
+  const inputs = parts.length > 0 ? parts : [groupLine('totals', -1, [BEHIND], layout, landed, columns)];
   const union: Relation = { node: 'union', inputs, columns: [...columns, ...orderColumns(layout)] };
   const sorted: Relation = { node: 'sort', input: withFigures(union, layout, fields, rows), order: orderOf(layout, fields) };
   return { groups, lines: { node: 'choose', input: sorted, columns }, columns };
@@ -72,7 +71,6 @@ function lineColumns(layout: Totalled, fields: readonly SheetField[], stored: re
     column(LINE.kind, whole),
     column(LINE.level, whole),
     column(LINE.rows, whole),
-    column(LINE.aggregate, whole),
     ...(layout.below === undefined ? [] : [column(LINE.measure, whole)]),
     column(LINE.row, whole),
     ...keysOfLevels(layout.levels, fields),
@@ -92,7 +90,6 @@ function orderOf(layout: Totalled, fields: readonly SheetField[]): readonly Orde
   return [
     inOrder(field(orderColumn(0), whole)),
     ...layout.levels.flatMap((level, index) => [...groupOrder(level, index + 1, fields), inOrder(field(orderColumn(index + 1), whole))]),
-    inOrder(field(LINE.aggregate, whole)),
     ...(layout.below === undefined ? [] : [inOrder(field(LINE.measure, whole))]),
     inOrder(field(LINE.row, whole)),
   ];
@@ -160,24 +157,19 @@ function headerLines(layout: Layout, groups: Relation & { node: 'landed' }, colu
   return layout.levels.slice(0, Math.max(0, shown)).map((_level, index) => {
     const level = index + 1;
     const orders = [WITHIN, ...layout.levels.map((_each, at) => (at + 1 < level ? WITHIN : BEFORE))].slice(0, level + 1);
-    return groupLine('header', level, orders, undefined, layout, groups, columns);
+    return groupLine('header', level, orders, layout, groups, columns);
   });
 }
 
-/** Totals behind each group of a level that shows them, or before what is in it, one line per aggregate, and behind everything. Without rows the last level is nothing but totals. */
+/** Totals behind each group of a level that shows them, or before what is in it, and behind everything. Without rows the last level is nothing but totals. */
 function totalLines(layout: Totalled, groups: Relation & { node: 'landed' }, columns: readonly Column[]): readonly Relation[] {
-  const used = AGGREGATES.filter((each) => layout.totals.some(({ aggregate }) => aggregate === each));
-  const aggregates: readonly (Aggregate | undefined)[] = used.length === 0 || layout.together ? [undefined] : used;
   const last = layout.levels.length;
   const levels = layout.levels.flatMap(({ subtotal }, index) => (subtotal || (!layout.rows && index + 1 === last) ? [index + 1] : []));
   return [...levels, ...(layout.grandTotal ? [0] : [])].flatMap((level) => {
     const first = level === 0 ? layout.grandTotalFirst : layout.levels[level - 1]?.totalsFirst;
     const orders = [...Array.from({ length: level }, () => WITHIN), first ? FIRST : BEHIND];
-    if (layout.below !== undefined)
-      return Array.from({ length: layout.below }, (_each, measure) =>
-        groupLine('totals', level, orders, undefined, layout, groups, columns, measure),
-      );
-    return aggregates.map((aggregate) => groupLine('totals', level, orders, aggregate, layout, groups, columns));
+    if (layout.below === undefined) return [groupLine('totals', level, orders, layout, groups, columns)];
+    return Array.from({ length: layout.below }, (_each, measure) => groupLine('totals', level, orders, layout, groups, columns, measure));
   });
 }
 
@@ -216,8 +208,7 @@ function groupLine(
   kind: LineKind,
   level: number,
   orders: readonly number[],
-  aggregate: Aggregate | undefined,
-  layout: Layout & Partial<Pick<Totalled, 'totals' | 'together' | 'below'>>,
+  layout: Layout & Partial<Pick<Totalled, 'totals' | 'below'>>,
   groups: Relation & { node: 'landed' },
   columns: readonly Column[],
   measure?: number,
@@ -225,15 +216,14 @@ function groupLine(
   const input = kind === 'totals' ? ofSeveral(level, layout, groups) : ofLevel(level, groups);
   const told = new Map<string, Expression>([
     [LINE.kind, number(LINE_KINDS.indexOf(kind))],
-    [LINE.aggregate, aggregate === undefined ? nothing(whole) : number(AGGREGATES.indexOf(aggregate))],
     [LINE.measure, measure === undefined ? nothing(whole) : number(measure)],
   ]);
   const shown = (id: string) => {
     const index = (layout.totals ?? []).findIndex(
       (_total, at) => totalColumn(at) === id || valuesColumn(at) === id || id.startsWith(`beside_${at}_`),
     );
-    if (measure !== undefined && index >= 0) return index % (layout.below ?? 1) === measure;
-    return index < 0 || (layout.together && kind === 'totals') || layout.totals?.[index]?.aggregate === aggregate;
+    if (index < 0) return true;
+    return kind === 'totals' && (measure === undefined || index % (layout.below ?? 1) === measure);
   };
   const known = new Set(groups.columns.map((each) => each.id).filter(shown));
   return part(input, columns, layout, told, known, orders);

@@ -1,11 +1,7 @@
 import type { BesideAsked } from './besides';
 import { besideColumn } from './besides';
-import type { Total } from './layout';
-import type { SheetField } from '../sheet';
-import type { Aggregate } from '../sheet';
 import type { Layout } from './layout';
 import type { LineKind } from './columns';
-import { AGGREGATES } from '../sheet';
 import {
   cellRowsColumn,
   headColumn,
@@ -35,7 +31,6 @@ export interface ReadLine {
   /** Levels its group is made by; for a row, all of them. */
   readonly level: number;
   readonly rows: string | null;
-  readonly aggregate: Aggregate | undefined;
   /** Where totals stand on a line each: which of them it has. */
   readonly measure: number | undefined;
   readonly row: string | null;
@@ -72,7 +67,6 @@ export function lineReader(
     const at = (id: string): Cell => cells[placeOf(id)] ?? null;
     const text = (id: string) => (typeof at(id) === 'string' ? (at(id) as string) : null);
     const kind = LINE_KINDS[Number(text(LINE.kind))] ?? 'row';
-    const aggregate = text(LINE.aggregate);
     const measure = text(LINE.measure);
     const level = kind === 'row' ? layout.levels.length : Number(text(LINE.level) ?? 0);
     const heads = (kind === 'row' ? undefined : layout.levels[level - 1]?.heads) ?? [];
@@ -81,7 +75,6 @@ export function lineReader(
       level,
       heads: heads.map((_field, index) => ({ value: at(headColumn(level, index)), several: at(severalColumn(level, index)) === 'true' })),
       rows: text(LINE.rows),
-      aggregate: aggregate === null ? undefined : AGGREGATES[Number(aggregate)],
       measure: measure === null ? undefined : Number(measure),
       row: text(LINE.row),
       keys: keys.map((index) => cells[index] ?? null),
@@ -95,9 +88,4 @@ export function lineReader(
       marked: marks.map((index) => cells[index] === 'true'),
     };
   };
-}
-
-/** Which total of a line stands under a field. */
-export function totalUnder(totals: readonly Total[], field: SheetField, aggregate: Aggregate | undefined): number {
-  return totals.findIndex((each) => each.field === field.id && each.aggregate === aggregate);
 }

@@ -21,7 +21,7 @@ export function marksOf(
   table: ProofTable,
 ): { readonly looks: readonly Mark['look'][]; readonly letters: string } {
   const { marks } = table.layout;
-  if (column.beside) return { looks: [], letters: '' };
+  if (column.beside || (column.further && line.kind === 'row')) return { looks: [], letters: '' };
   const under = fieldUnder(line, column, table);
   const shown = marks.filter(
     (mark, index) => mark.field === under.id && (mark.of === undefined ? line.marked[index] : standsOn(mark, line, column, table)),

@@ -3,6 +3,7 @@ import type { Borders, CellValue, Font } from 'exceljs';
 import type { Beside, Cell, FieldType, LineLook, MarkLook, ProofColumn, ProofTable, ReadLine, SheetField, Total } from '@cendra/core';
 import {
   aggregateType,
+  aggregateWord,
   columnLink,
   fieldUnder,
   isNumber,
@@ -60,7 +61,9 @@ async function proofSheet(
   const types = table.columns.map((column) => typeUnder(column, table));
   sheet.columns = [
     ...(lead === 1 ? [{ width: LEAD_WIDTH }] : []),
-    ...table.columns.map((column, at) => ({ width: widthOf({ type: types[at] ?? column.field.type, label: column.header }) })),
+    ...table.columns.map((column, at) => ({
+      width: widthOf({ type: types[at] ?? column.field.type, label: column.header }) + aggregateWord(column, table).length,
+    })),
   ];
   for (const line of table.heads) {
     const over = line.flatMap(({ words, columns }) => Array.from({ length: columns }, (_each, at) => (at === 0 ? xmlText(words) : null)));
@@ -86,7 +89,12 @@ async function proofSheet(
       const shown = values[at];
       if (!shown) return { value: null };
       const cell = asCell(shown.type, shown.cell);
-      const letter = sheet.getColumn(lead + at + 1).letter;
+      const word = shown.total ? aggregateWord(column, table) : '';
+      // A number has the word in its format, so that it stays a number.
+      if (word !== '' && typeof cell.value === 'string') return { ...cell, value: `${word} ${cell.value}` };
+      // Figures of one field are made of the values in its own column.
+      const own = column.further ? table.columns.findIndex(({ key }) => key === column.field.id) : at;
+      const letter = sheet.getColumn(lead + own + 1).letter;
       const from = line.level === 0 ? first : (begun.get(line.level) ?? first);
       const formula =
         shown.total && task.rows.whole && !task.marked
@@ -109,8 +117,9 @@ async function proofSheet(
       const { looks, letters } = marksOf(line, column, table);
       const shown = values[at];
       const format = shown && formatOf(shown, fieldUnder(line, column, table));
-      // A letter behind a number stands in its format, so that it stays a number.
-      if (letters !== '') cell.numFmt = `${format ?? 'General'}" ${letters}"`;
+      const word = shown?.total ? aggregateWord(column, table) : '';
+      // What stands around a number stands in its format, so that it stays a number.
+      if (letters !== '' || word !== '') cell.numFmt = around(format ?? 'General', word, letters);
       else if (format !== undefined) cell.numFmt = format;
       if (looks.length > 0) cell.font = fontOf(looks, look);
       const border = bordersOf(look, looks.includes('boxed'));
@@ -121,6 +130,10 @@ async function proofSheet(
   sheet.commit();
   return told;
 }
+
+/** A format with a word before what it shows, of each sign, and letters behind it. */
+const around = (format: string, word: string, letters: string): string =>
+  `${word === '' ? format : format.replaceAll(/(^|;)(?=(?:[^"]*"[^"]*")*[^"]*$)/g, `$1"${word} "`)}${letters === '' ? '' : `" ${letters}"`}`;
 
 /** So long may an address be in a spreadsheet, and in a formula (ISO/IEC 29500 leaves both to its programs). */
 const LINK_MOST = 2_000;
@@ -144,7 +157,7 @@ interface Shown {
 /** What stands under a column: the row's value, or which total of the line. */
 function valueUnder(line: ReadLine, column: ProofColumn, table: ProofTable): Shown | undefined {
   if (line.kind === 'header') return undefined;
-  if (line.kind === 'row') return { cell: line.value(column.field.id) ?? null, type: column.field.type };
+  if (line.kind === 'row') return column.further ? undefined : { cell: line.value(column.field.id) ?? null, type: column.field.type };
   const found = totalAt(line, column, table);
   if (column.beside) return found && besideUnder(line, column.beside, found);
   const field = found && table.fields.find((each) => each.id === found.total.field);
@@ -161,7 +174,8 @@ const WHOLE: FieldType = { kind: 'whole' };
 const NUMBER: FieldType = { kind: 'decimal', precision: 38, scale: 6 };
 
 function typeUnder(column: ProofColumn, { layout }: ProofTable): FieldType {
-  const total = column.total === undefined ? undefined : layout.totals[column.total % layout.totals.length];
+  const figures = column.place !== undefined || column.further || !layout.rows;
+  const total = column.total === undefined || !figures ? undefined : layout.totals[column.total % layout.totals.length];
   return total ? aggregateType(total.aggregate, column.field.type) : column.field.type;
 }
 
@@ -176,7 +190,7 @@ function formulaOf(total: Total, { layout, fields }: ProofTable, column: ProofCo
   const field = fields.find((each) => each.id === total.field);
   // Where totals stand before rows, they would be among what those of a wider group are told of.
   const behind = !layout.grandTotalFirst && !layout.levels.some((each) => each.totalsFirst);
-  const plain = behind && layout.rows && !layout.across && column.total === undefined && field !== undefined && isNumber(field.type);
+  const plain = behind && layout.rows && !layout.across && field !== undefined && isNumber(field.type);
   if (known === undefined || !plain || typeof cell.value !== 'number') return undefined;
   if (total.aggregate === 'sum' && field.addsUp !== 'over everything') return undefined;
   return `SUBTOTAL(${known},${range})`;

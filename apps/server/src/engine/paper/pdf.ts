@@ -2,7 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { finished } from 'node:stream/promises';
 import PDFDocument from 'pdfkit';
 import type { LineLook, ProofTable, ReadLine } from '@cendra/core';
-import { columnLink, columnText, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
+import { columnLink, columnWords, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
 import type { HeadsPlan } from './heads';
 import { headsPlan, spanOf, turnedText } from './heads';
 import { INKS } from './inks';
@@ -249,7 +249,7 @@ function cellsOf(line: ReadLine, table: ProofTable): readonly Cell[] {
   const own = weightOf(lookOf(line, table.layout));
   return table.columns.map((column): Cell => {
     const { looks, letters } = marksOf(line, column, table);
-    const text = columnText(line, column, table);
+    const text = columnWords(line, column, table);
     const weight = looks.includes('strong') ? 'bold' : looks.includes('faint') ? 'slanted' : own;
     const ink = looks.includes('good') ? INKS.good : looks.includes('poor') ? INKS.poor : undefined;
     const link = columnLink(line, column);

@@ -2,7 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
 import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
-import { columnLink, columnText, fieldUnder, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
+import { columnLink, columnText, columnWords, fieldUnder, LEADS, lineLabel, lineLink, lookOf, marksOf, totalAt } from '@cendra/core';
 import type { Paper } from './pdf';
 import { INKS } from './inks';
 
@@ -53,7 +53,7 @@ export async function writeText(format: TextFormat, paper: Paper, lines: () => A
 
 const lettered = (line: ReadLine, column: ProofColumn, table: ProofTable) => {
   const { letters } = marksOf(line, column, table);
-  const text = columnText(line, column, table);
+  const text = columnWords(line, column, table);
   return letters === '' ? text : `${text} ${letters}`;
 };
 
@@ -176,9 +176,11 @@ ${named.map((each) => `<column field="${escaped(each.name)}"${aside(each)}>${esc
         const looks = [...marks.looks.filter((each) => each !== 'lettered'), ...Array.from(marks.letters)].join(' ');
         const each = named[at] as (typeof named)[number];
         const { name } = fieldUnder(line, column, table);
+        const total = line.kind === 'totals' ? totalAt(line, column, table)?.total : undefined;
+        const figure = total ? ` total="${total.aggregate}"` : '';
         return text === ''
           ? ''
-          : `<value field="${escaped(name)}"${aside(each)}${looks === '' ? '' : ` marks="${looks}"`}>${escaped(text)}</value>`;
+          : `<value field="${escaped(name)}"${figure}${aside(each)}${looks === '' ? '' : ` marks="${looks}"`}>${escaped(text)}</value>`;
       });
       const leads = lineLink(line, table);
       return `<line kind="${line.kind}" level="${line.level}"${leads === undefined ? '' : ` link="${escaped(leads)}"`}>${label}${values.join('')}</line>\n`;

@@ -4,6 +4,7 @@ import type { CheckedOf, Clause, ClauseGroup, Edit } from '@cendra/core';
 import { addClauseAfter, blankCondition, checkedOf, firstArriving, HEADS, replaceClause } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
+import { WORDS } from '../../ui/words';
 import { mint } from '../mint';
 import { ChoiceSlot } from '../slots';
 import type { StepEditorProps } from '../step-kind';
@@ -54,8 +55,11 @@ function Criteria({ bench, checked, criteria, clauses: counts, countsCurrent }: 
         </p>
         {counts && (
           <p className={`figures text-meta ${countsCurrent ? 'text-ink-soft' : 'text-amber italic'}`}>
-            {grouped(counts.rows)} arrive, <strong className="font-medium text-ink">{grouped(counts.left)} left</strong>
-            {!countsCurrent && ', out of date'}
+            {grouped(counts.rows)} arrive,{' '}
+            <strong title={WORDS.left} className="font-medium text-ink">
+              {grouped(counts.left)} left
+            </strong>
+            {!countsCurrent && <span title={WORDS['out of date']}>, out of date</span>}
           </p>
         )}
       </div>

@@ -3,6 +3,7 @@ import { Link, useLocation } from 'react-router';
 import type { Problem, TextStep } from '@cendra/core';
 import { checkedStep, ofKind, reportFields, whyOf } from '@cendra/core';
 import { EmptyState, ProblemLine } from '../../ui/notice';
+import { WORDS } from '../../ui/words';
 import { textsIn } from '../sql/texts-in';
 import type { Bench } from '../use-bench';
 import { Fixes } from './fixes';
@@ -25,7 +26,7 @@ export function FindingsDrawer({ bench }: { readonly bench: Bench }) {
         if (found.length === 0) return null;
         return (
           <section key={id ?? 'dataset'} aria-label={title} className="border-b px-3 py-2">
-            <h3 className="font-medium">
+            <h3 title={id === undefined ? WORDS['handed over'] : undefined} className="font-medium">
               {id === undefined ? (
                 title
               ) : (

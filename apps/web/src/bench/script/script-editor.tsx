@@ -6,6 +6,7 @@ import { KeepButton } from '../../kept-routines/keep-button';
 import { Button } from '../../ui/button';
 import { clock } from '../../ui/format';
 import { FailureNotice } from '../../ui/notice';
+import { WORDS } from '../../ui/words';
 import { StatementShown } from '../runnable/statement-shown';
 import { ChoiceSlot } from '../slots';
 import { isLetBe } from '../sql/let-be';
@@ -234,7 +235,7 @@ function Session({ run: { told, current, kept, running, end } }: { readonly run:
   return (
     <>
       <span role="status" className="ml-auto truncate text-ink-soft">
-        {current ? `as of ${clock(told.asOf)}` : 'out of date'}
+        {current ? `as of ${clock(told.asOf)}` : <span title={WORDS['out of date']}>out of date</span>}
         {told.stood > 0 && current && `, ${told.stood} stood already`}
         {kept && told.until !== null && `, kept until ${clock(told.until)}`}
       </span>
