@@ -708,7 +708,7 @@ export type ScriptsEndApiArg = {
 export type ExportsFileApiResponse = unknown;
 export type ExportsFileApiArg = {
   id: string;
-  format: 'csv' | 'json' | 'ndjson' | 'parquet' | 'xlsx';
+  format: 'csv' | 'json' | 'ndjson' | 'parquet' | 'xlsx' | 'metadata';
   name?: string;
   dataset?: string;
   revision?: number;
