@@ -30,7 +30,7 @@ test('groups and their subtotals are the database’s own, whatever is shown of 
   for (const { floral_source: source, level, rows, kilos, moisture, values } of apart.filter((each) => each.level < 2)) {
     const name = level === 0 ? 'Everything' : (source ?? 'without a value');
     // An average is over the values there are, not over rows without one.
-    const over = `${thin(Number(rows))} rows, averages over ${thin(Number(values))} values`;
+    const over = `${thin(Number(rows))} rows${values === rows ? '' : `, averages over ${thin(Number(values))} values`}`;
     const figures = lines.getByRole('row', { name: `${name} ${over}` }).getByRole('cell');
     await expect(figures.filter({ hasText: spaced(kilos) })).toHaveCount(1);
     await expect(figures.filter({ hasText: new RegExp(`^${moisture}`) })).toHaveCount(1);

@@ -173,6 +173,8 @@ describe('a line of the proof', () => {
       'over 11 values',
     ]);
     expect(lineLabel(totals, table)).toBe('Fennick, distinct count of Region 1, averages over 11 values');
+    const every = line({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.rows]: '12', key_1: 'Fennick', total_1: '10', values_1: '12' });
+    expect(overWords(every, table)).toBe('12 rows');
     const averages = { ...layout, totals: [{ field: 'kilos', aggregate: 'average' as const }] };
     const only = line({ [LINE.kind]: '2', [LINE.level]: '1', [LINE.rows]: '12', key_1: 'Fennick', total_0: '10', values_0: '11' });
     expect(overWords(only, proofTable(averages, fields))).toBe('over 11 values');

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Catalogue, Binding, Condition, Definition, Edit, FieldType, Parameter, Step, TableRows, Value } from '../src';
+import type { Binding, Catalogue, Clause, Condition, Definition, Edit, FieldType, Head, Parameter, Step, TableRows, Value } from '../src';
 import {
   addItem,
   addParameter,
@@ -252,6 +252,41 @@ describe('a checked trail', () => {
     expect(asking(clause('a', "grade = 'A'"), clause('b', 'kilos >= :min_kilos'))).toBe("Harvests where grade = 'A' and :min_kilos is 5");
     expect(asking(clause('a', "grade = 'A'"))).toBe("Harvests where grade = 'A'");
     expect(asking(clause('a', 'kilos >= :min_kilos'), clause('b', "grade = 'A'", true))).toBe('Harvests where :min_kilos is 5');
+  });
+
+  test('names conditions of which one is enough as a whole, with parameters by their names, and those with their values behind', () => {
+    const written = (id: string, source: string, off = false): Clause => ({
+      id,
+      kind: 'expression',
+      off,
+      expression: { text: source, refs: [] },
+    });
+    const asked: Clause = {
+      id: 'asked',
+      kind: 'condition',
+      off: false,
+      field: 'kilos',
+      operator: 'at least',
+      operands: [{ kind: 'parameter', id: 'p' }],
+      andNulls: false,
+    };
+    const group = (head: Head, ...clauses: readonly Clause[]): Clause => ({ id: 'group', kind: 'group', off: false, head, clauses });
+    const said = (head: Head, ...clauses: readonly Clause[]) => {
+      const step = { ...(definition.steps[1] as Step & { kind: 'criteria' }), head, clauses };
+      return sentenceText(datasetSentence(checkTrail(ending({ ...definition, steps: [table, step] })), {}));
+    };
+    const good = written('good', "grade = 'A'");
+    expect(said('every one', group('at least one', asked, good), written('b', 'id > 1'))).toBe(
+      "Harvests where (at least one: kilos at least :min_kilos; grade = 'A') and id > 1, :min_kilos is 5",
+    );
+    expect(said('at least one', asked, good)).toBe("Harvests where (kilos at least :min_kilos or grade = 'A'), :min_kilos is 5");
+    expect(said('none', asked)).toBe('Harvests where none of: kilos at least :min_kilos, :min_kilos is 5');
+    // Of what is off or empty nothing is said, and then one is as good as every one.
+    const idle = [written('off', 'id > 1', true), written('empty', ' ')];
+    expect(said('every one', group('at least one', asked, ...idle))).toBe('Harvests where kilos at least 5');
+    expect(said('every one', group('at least one', asked, good, ...idle))).toBe(
+      "Harvests where (at least one: kilos at least :min_kilos; grade = 'A'), :min_kilos is 5",
+    );
   });
 });
 

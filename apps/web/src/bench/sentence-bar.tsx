@@ -1,10 +1,10 @@
 import type { ReactNode } from 'react';
-import { useMemo, useState } from 'react';
-import { bindDefinition, datasetSentence, equal } from '@cendra/core';
-import type { GivenValues, Parameter, SentencePart } from '@cendra/core';
+import { useState } from 'react';
+import { datasetSentence, equal } from '@cendra/core';
+import type { SentencePart } from '@cendra/core';
 import { ProblemLine } from '../ui/notice';
-import { nowMicros } from '../ui/now';
 import { ParameterSlot } from './parameters/parameter-slot';
+import { useValuesInUse } from './parameters/values-in-use';
 import type { Bench } from './use-bench';
 
 /** More parameters than this are not all told: those that stand as usual are only counted. */
@@ -18,13 +18,9 @@ interface SentenceBarProps {
 
 /** The dataset's sentence with the parameter values now in use; each is a slot changed in place. */
 export function SentenceBar({ bench, children }: SentenceBarProps) {
-  const { trail, values } = bench;
+  const { trail } = bench;
   const [whole, setWhole] = useState(false);
-  const { problems, used } = useMemo(() => bindDefinition(trail.definition, values, nowMicros()), [trail.definition, values]);
-  const shown = useMemo(
-    () => ({ ...expressed(trail.definition.parameters, used), ...values }),
-    [trail.definition.parameters, used, values],
-  );
+  const { problems, shown } = useValuesInUse(bench);
   const parts = datasetSentence(trail, shown);
   const problemOf = (id: string) => problems.find((each) => each.place.parameter === id);
   const usual = parts.filter((part) => 'parameter' in part && standsAsUsual(bench, part, problemOf(part.parameter.id) !== undefined));
@@ -75,11 +71,6 @@ export function SentenceBar({ bench, children }: SentenceBarProps) {
       ))}
     </section>
   );
-}
-
-/** What parameters that start as an expression come to. */
-function expressed(parameters: readonly Parameter[], used: GivenValues): GivenValues {
-  return Object.fromEntries(parameters.flatMap(({ id, startsBy }) => (startsBy === 'expression' ? [[id, used[id] ?? []]] : [])));
 }
 
 function standsAsUsual({ values }: Bench, part: SentencePart, wrong: boolean): boolean {

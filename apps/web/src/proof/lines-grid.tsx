@@ -67,7 +67,9 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
       ) +
       column.letters * LETTER,
   );
-  const words = worded ? 220 : 0;
+  // Fits what the widest totals are of.
+  const over = Math.max(0, ...totals.map((each) => (each ? `${lineWords(each, table)} ${overWords(each, table)}`.length : 0)));
+  const words = worded ? Math.min(MOST_WORDS, Math.max(LEAST_WORDS, Math.ceil(over * WORD_FIGURE))) : 0;
   const width = widths.reduce((sum, each) => sum + each, words);
   const across = useColumnsInSight(box, table, widths, words);
   const headed = table.heads.length + 1;
@@ -164,6 +166,11 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
     </div>
   );
 }
+
+/** Pixels for the words of lines, and of one of their letters. */
+const LEAST_WORDS = 220;
+const MOST_WORDS = 380;
+const WORD_FIGURE = 7.4;
 
 /** By place, what each of its columns has to fit of the heads above it: its share of the longest. */
 function sharesOfHeads({ heads, places }: ProofTable): readonly string[] {
@@ -289,7 +296,7 @@ function LineCells({ line, table, widths, words, across, onBehind, onLeads }: Li
       {words > 0 && (
         <span
           role="cell"
-          title={said}
+          title={[said, line.kind === 'totals' ? overWords(line, table) : ''].filter(Boolean).join(', ')}
           className={`shrink-0 truncate leading-7 ${table.places ? 'sticky left-0 z-[5] bg-paper' : ''}`}
           style={{ width: words, paddingLeft: Math.max(0, line.level - 1) * INDENT + 8 }}
         >

@@ -22,6 +22,7 @@ import { failureOf } from '../api/problem';
 import { WithDrawers } from '../bench/drawers';
 import { SentenceBar } from '../bench/sentence-bar';
 import type { Bench } from '../bench/use-bench';
+import { useValuesInUse } from '../bench/parameters/values-in-use';
 import { useBench } from '../bench/use-bench';
 import { RunProgress, RunStopped } from '../runs/progress';
 import { isOpen } from '../runs/runs-slice';
@@ -57,10 +58,11 @@ export function ProofPage() {
     () => readLayout(withMarkValues(layout, parameters, used), fields, calendar),
     [layout, parameters, used, fields, calendar],
   );
+  const { shown: inWords } = useValuesInUse(bench);
   const figures = useTitleFigures(bench, run, fields);
   const said = (kept: string | undefined) =>
-    kept === undefined ? undefined : filledFigures(shownTitle(kept, trail.definition, values), figures.named, figures.cells, fields);
-  const title = said(layout.title) ?? sentenceText(datasetSentence(trail, values));
+    kept === undefined ? undefined : filledFigures(shownTitle(kept, trail.definition, inWords), figures.named, figures.cells, fields);
+  const title = said(layout.title) ?? sentenceText(datasetSentence(trail, inWords));
   const [subtitle, note] = [said(layout.subtitle), said(layout.note)];
   const result = run.shown?.result;
   return (

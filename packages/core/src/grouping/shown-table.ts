@@ -92,11 +92,15 @@ export function overWords(line: ReadLine, table: ProofTable): string {
   return sameAggregate(table.layout.totals) ? over : `${rows}, averages ${over}`;
 }
 
-/** Over how many values the averages of a line are; of columns per value each says that of its own. */
+/**
+ * Over how many values the averages of a line are, where that is no other word for its rows; of columns per value each says
+ * that of its own.
+ */
 function averagesOver(line: ReadLine, { layout: { totals }, places }: ProofTable): string {
   const counts = places || line.kind !== 'totals' ? [] : totals.flatMap((_total, index) => line.values(index) ?? []).map(Number);
   if (counts.length === 0) return '';
   const [least, most] = [Math.min(...counts), Math.max(...counts)];
+  if (least === Number(line.rows) && sameAggregate(totals) === undefined) return '';
   return `over ${least === most ? plural(String(most), 'value') : `${grouped(least)} to ${plural(String(most), 'value')}`}`;
 }
 

@@ -80,14 +80,28 @@ export const criteriaKind: StepKind<CriteriaStep, CheckedCriteria> = {
     return { ...input, problems, checked };
   },
   sentence: (step, [input = NOTHING_ARRIVES], context) => criteriaSentence(step.head, step.clauses, input.schema, context.parameters),
-  mentions: (checked, parameters) => clauseMentions(checked.step.clauses, checked.checked, firstArriving(checked).schema, parameters),
-  unasked: ({ head, clauses }, [input = NOTHING_ARRIVES], { parameters }) => {
-    const asks = (clause: Clause) => clauseUses([clause], parameters).some(({ kind }) => kind === 'parameter');
-    const fixed = clauses.filter((each) => !each.off && !asks(each) && !asksNothing(each));
-    if (fixed.length === 0) return undefined;
-    // Under another head what is fixed says nothing without the rest.
-    const told = head === 'every one' ? fixed : clauses;
-    const where = criteriaSentence(head, told, input.schema, parameters);
+  mentions: ({ step, checked, arriving: [input = NOTHING_ARRIVES] }, parameters) => {
+    const whole = toldWhole(step, parameters);
+    const [within, alone] = [true, false].map((is) => step.clauses.filter((each) => whole.has(each.id) === is));
+    const named = ({ parameter }: { readonly parameter: string }) => parameters.find((each) => each.id === parameter)?.name ?? '';
+    return [
+      ...clauseMentions(alone ?? [], checked, input.schema, parameters),
+      ...clauseMentions(within ?? [], checked, input.schema, parameters).map((each) => ({
+        ...each,
+        words: `:${named(each)} is`,
+        apart: true as const,
+      })),
+    ];
+  },
+  unasked: (step, [input = NOTHING_ARRIVES], { parameters }) => {
+    const { head, clauses } = step;
+    const whole = toldWhole(step, parameters);
+    const told = clauses.filter((each) => asksSomething(each) && (whole.has(each.id) || !asksParameter(each, parameters))).map(withoutIdle);
+    if (told.length === 0) return undefined;
+    const where =
+      head === 'every one'
+        ? told.map((each) => inBrackets(each, clauseSentence(each, input.schema, parameters))).join(' and ')
+        : criteriaSentence(head, told, input.schema, parameters);
     return { where: head === 'at least one' && told.length > 1 ? `(${where})` : where };
   },
   order: () => 'as it comes',
@@ -145,8 +159,34 @@ export const criteriaStep = (mint: () => string, input: string): CriteriaStep =>
 });
 
 /** A clause that is not filled yet. */
+const asksParameter = (clause: Clause, parameters: readonly Parameter[]) =>
+  clauseUses([clause], parameters).some(({ kind }) => kind === 'parameter');
+
+const inBrackets = (clause: Clause, words: string) => (clause.kind === 'group' ? `(${words})` : words);
+
+/**
+ * The clauses that say something else when their parameters are told one by one, as if each condition had to hold: all of a
+ * step whose head is another, and groups in which one stands beside others or is denied.
+ */
+function toldWhole({ head, clauses }: CriteriaStep, parameters: readonly Parameter[]): ReadonlySet<string> {
+  const together = (of: Head, inner: readonly Clause[]) =>
+    of === 'none' || (of === 'at least one' && inner.filter(asksSomething).length > 1);
+  const mixed = (clause: Clause): boolean =>
+    clause.kind === 'group' &&
+    (together(clause.head, clause.clauses) ||
+      clause.clauses.some((each) => mixed(each) || (asksSomething(each) && !asksParameter(each, parameters))));
+  const whole = together(head, clauses) ? clauses : clauses.filter((each) => asksParameter(each, parameters) && mixed(each));
+  return new Set(whole.filter(asksSomething).map((each) => each.id));
+}
+
+/** The clause without what is off or not filled yet in it. */
+const withoutIdle = (clause: Clause): Clause =>
+  clause.kind === 'group' ? { ...clause, clauses: clause.clauses.filter(asksSomething).map(withoutIdle) } : clause;
+
+const asksSomething = (clause: Clause): boolean => !clause.off && !asksNothing(clause);
+
 function asksNothing(clause: Clause): boolean {
-  if (clause.kind === 'group') return clause.clauses.every(asksNothing);
+  if (clause.kind === 'group') return !clause.clauses.some(asksSomething);
   if (clause.kind === 'expression') return clause.expression.text.trim() === '';
   return clause.field === '' || (clause.operands.length === 0 && operatorByWord(clause.operator)?.takes !== 'none');
 }

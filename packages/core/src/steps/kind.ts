@@ -117,6 +117,8 @@ export interface ParameterMention {
   readonly meets?: FieldType;
   /** What it comes to when it is left blank, where that is other than for a condition. */
   readonly blank?: string;
+  /** It is named where what it stands in is told as a whole, and its values behind that. */
+  readonly apart?: true;
 }
 
 /** What tells how many rows a step gives. */

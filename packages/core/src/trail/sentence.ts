@@ -31,7 +31,8 @@ export function datasetSentence(trail: CheckedTrail, given: GivenValues): readon
   const where = conditions.length > 0 ? ` where ${conditions.join(' and ')}` : '';
   const parts: SentencePart[] = [{ text: `${capital(first.title)}${where}` }];
   const told = new Set<string>();
-  for (const { words, parameter, apart, blank } of mentions(trail)) {
+  const all = mentions(trail);
+  for (const { words, parameter, apart, blank } of [...all.filter((each) => !each.apart), ...all.filter((each) => each.apart)]) {
     if (told.has(parameter.id)) continue;
     parts.push(
       { text: `${apart ? ', ' : told.size === 0 && where === '' ? ' where ' : ' and '}${words} ` },
@@ -97,7 +98,7 @@ const BLANK_WORDS = { 'must be filled': 'a value still to be filled', 'condition
 
 interface Mention {
   readonly words: string;
-  /** It decides nothing about which rows there are. */
+  /** It is told by itself: it decides nothing about which rows there are, or is named in a condition before. */
   readonly apart?: true;
   readonly parameter: Parameter;
   readonly blank?: string;
@@ -146,9 +147,9 @@ function asking(trail: CheckedTrail): readonly Mention[] {
     if (checked.step.off) return [];
     return kindOf(checked.step)
       .mentions(checked, parameters)
-      .flatMap(({ parameter: id, words, blank }) => {
+      .flatMap(({ parameter: id, words, blank, apart }) => {
         const parameter = parameters.find((each) => each.id === id);
-        return parameter ? [{ words, parameter, ...(blank === undefined ? {} : { blank }) }] : [];
+        return parameter ? [{ words, parameter, ...(blank === undefined ? {} : { blank }), ...(apart ? { apart } : {}) }] : [];
       });
   });
 }
