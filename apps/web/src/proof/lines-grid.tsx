@@ -67,9 +67,7 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
       ) +
       column.letters * LETTER,
   );
-  // Fits what the widest totals are of.
-  const over = Math.max(0, ...totals.map((each) => (each ? `${lineWords(each, table)} ${overWords(each, table)}`.length : 0)));
-  const words = worded ? Math.min(MOST_WORDS, Math.max(LEAST_WORDS, Math.ceil(over * WORD_FIGURE))) : 0;
+  const words = worded ? 220 : 0;
   const width = widths.reduce((sum, each) => sum + each, words);
   const across = useColumnsInSight(box, table, widths, words);
   const headed = table.heads.length + 1;
@@ -167,10 +165,12 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
   );
 }
 
-/** Pixels for the words of lines, and of one of their letters. */
-const LEAST_WORDS = 220;
-const MOST_WORDS = 380;
-const WORD_FIGURE = 7.4;
+/** The room of the columns behind a line's words under which it has nothing, up to the first where it has: there the words go on. */
+function roomBehind(line: ReadLine, table: ProofTable, widths: readonly number[]): number {
+  if (table.places || line.kind !== 'totals') return 0;
+  const first = table.columns.findIndex((column) => columnWords(line, column, table) !== '');
+  return widths.slice(0, first < 0 ? widths.length : first).reduce((sum, each) => sum + each, 0);
+}
 
 /** By place, what each of its columns has to fit of the heads above it: its share of the longest. */
 function sharesOfHeads({ heads, places }: ProofTable): readonly string[] {
@@ -297,17 +297,22 @@ function LineCells({ line, table, widths, words, across, onBehind, onLeads }: Li
         <span
           role="cell"
           title={[said, line.kind === 'totals' ? overWords(line, table) : ''].filter(Boolean).join(', ')}
-          className={`shrink-0 truncate leading-7 ${table.places ? 'sticky left-0 z-[5] bg-paper' : ''}`}
+          className={`shrink-0 leading-7 ${table.places ? 'sticky left-0 z-[5] truncate bg-paper' : 'whitespace-nowrap'}`}
           style={{ width: words, paddingLeft: Math.max(0, line.level - 1) * INDENT + 8 }}
         >
-          {address !== undefined ? (
-            <Leading address={address} words={LEADS} onLeads={() => onLeads({ address, words: 'the row' })} />
-          ) : line.kind === 'totals' ? (
-            opener
-          ) : (
-            said
-          )}
-          {line.kind === 'totals' && line.rows !== null && <span className="font-normal text-ink-faint"> {overWords(line, table)}</span>}
+          <span
+            className="block truncate"
+            style={{ width: words + roomBehind(line, table, widths) - Math.max(0, line.level - 1) * INDENT - 16 }}
+          >
+            {address !== undefined ? (
+              <Leading address={address} words={LEADS} onLeads={() => onLeads({ address, words: 'the row' })} />
+            ) : line.kind === 'totals' ? (
+              opener
+            ) : (
+              said
+            )}
+            {line.kind === 'totals' && line.rows !== null && <span className="font-normal text-ink-faint"> {overWords(line, table)}</span>}
+          </span>
         </span>
       )}
       <span aria-hidden className="shrink-0" style={{ width: across.before }} />
