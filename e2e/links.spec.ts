@@ -1,4 +1,4 @@
-import { newDataset } from './bench-steps';
+import { newDataset, sheetLine } from './bench-steps';
 import { accessible, expect, test } from './support';
 
 const MIRROR = 'https://mirror.cooperative.example/';
@@ -16,7 +16,8 @@ test('a value leads to its record once a steward allows where, is shown before i
   await newDataset(page, 'grade_prices');
   await page.getByRole('button', { name: 'Take all' }).click();
   await page.getByRole('link', { name: 'Fields' }).click();
-  await page.getByText('floral_source', { exact: true }).click();
+  // The page before stands until this one is there, and has the same words.
+  await sheetLine(page, 'floral_source').click();
   const address = page.getByRole('textbox', { name: 'Address its values lead to' });
   // One that is too long stays typed, and says so.
   await address.fill(`${MIRROR}${'x'.repeat(1_000)}`);

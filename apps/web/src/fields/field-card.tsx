@@ -7,6 +7,7 @@ import { RoleGlyph } from '../ui/glyphs';
 import { LongText } from '../ui/long-text';
 import { ProblemLine } from '../ui/notice';
 import { Tick } from '../ui/tick';
+import { WORDS } from '../ui/words';
 import { clean, FormatLines } from './format-lines';
 import { LineageLines } from './lineage-lines';
 import { LinkLine } from './link-line';
@@ -46,7 +47,7 @@ export function FieldCard({ bench, field, fields }: FieldCardProps) {
         <span className="ml-auto text-base font-normal text-ink-soft">{typeWord(field.type)}</span>
       </h2>
       <p className="leading-7">
-        Handed over as{' '}
+        <span title={WORDS['handed over']}>Handed over as</span>{' '}
         <TextSlot
           {...common}
           label="Name"
