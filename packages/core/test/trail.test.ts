@@ -205,6 +205,16 @@ describe('a checked trail', () => {
     expect(checkTrail(unused).problems).toMatchObject([{ code: 'parameter-unused', severity: 'warning' }]);
   });
 
+  const asked: Clause = {
+    id: 'asked',
+    kind: 'condition',
+    off: false,
+    field: 'kilos',
+    operator: 'at least',
+    operands: [{ kind: 'parameter', id: 'p' }],
+    andNulls: false,
+  };
+
   test('says itself as a sentence', () => {
     const slots = applyEdits(definition, [
       {
@@ -212,17 +222,7 @@ describe('a checked trail', () => {
         step: 'c',
         property: 'clauses',
         from: (definition.steps[1] as { clauses: unknown }).clauses,
-        to: [
-          {
-            id: 'x',
-            kind: 'condition',
-            off: false,
-            field: 'kilos',
-            operator: 'at least',
-            operands: [{ kind: 'parameter', id: 'p' }],
-            andNulls: false,
-          },
-        ],
+        to: [asked],
       },
     ]);
     const sentence = (given: Record<string, string[]>) => sentenceText(datasetSentence(checkTrail(slots), given));
@@ -261,15 +261,6 @@ describe('a checked trail', () => {
       off,
       expression: { text: source, refs: [] },
     });
-    const asked: Clause = {
-      id: 'asked',
-      kind: 'condition',
-      off: false,
-      field: 'kilos',
-      operator: 'at least',
-      operands: [{ kind: 'parameter', id: 'p' }],
-      andNulls: false,
-    };
     const group = (head: Head, ...clauses: readonly Clause[]): Clause => ({ id: 'group', kind: 'group', off: false, head, clauses });
     const said = (head: Head, ...clauses: readonly Clause[]) => {
       const step = { ...(definition.steps[1] as Step & { kind: 'criteria' }), head, clauses };

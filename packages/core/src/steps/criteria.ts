@@ -82,16 +82,11 @@ export const criteriaKind: StepKind<CriteriaStep, CheckedCriteria> = {
   sentence: (step, [input = NOTHING_ARRIVES], context) => criteriaSentence(step.head, step.clauses, input.schema, context.parameters),
   mentions: ({ step, checked, arriving: [input = NOTHING_ARRIVES] }, parameters) => {
     const whole = toldWhole(step, parameters);
-    const [within, alone] = [true, false].map((is) => step.clauses.filter((each) => whole.has(each.id) === is));
-    const named = ({ parameter }: { readonly parameter: string }) => parameters.find((each) => each.id === parameter)?.name ?? '';
-    return [
-      ...clauseMentions(alone ?? [], checked, input.schema, parameters),
-      ...clauseMentions(within ?? [], checked, input.schema, parameters).map((each) => ({
-        ...each,
-        words: `:${named(each)} is`,
-        apart: true as const,
-      })),
-    ];
+    const named = (id: string) => parameters.find((each) => each.id === id)?.name ?? '';
+    return step.clauses.flatMap((clause) => {
+      const found = clauseMentions([clause], checked, input.schema, parameters);
+      return whole.has(clause.id) ? found.map((each) => ({ ...each, words: `:${named(each.parameter)} is`, apart: true as const })) : found;
+    });
   },
   unasked: (step, [input = NOTHING_ARRIVES], { parameters }) => {
     const { head, clauses } = step;
@@ -158,7 +153,6 @@ export const criteriaStep = (mint: () => string, input: string): CriteriaStep =>
   clauses: [{ id: mint(), kind: 'condition', off: false, field: '', operator: '', operands: [], andNulls: false }],
 });
 
-/** A clause that is not filled yet. */
 const asksParameter = (clause: Clause, parameters: readonly Parameter[]) =>
   clauseUses([clause], parameters).some(({ kind }) => kind === 'parameter');
 
@@ -185,6 +179,7 @@ const withoutIdle = (clause: Clause): Clause =>
 
 const asksSomething = (clause: Clause): boolean => !clause.off && !asksNothing(clause);
 
+/** A clause that is not filled yet, or a group of such. */
 function asksNothing(clause: Clause): boolean {
   if (clause.kind === 'group') return !clause.clauses.some(asksSomething);
   if (clause.kind === 'expression') return clause.expression.text.trim() === '';
