@@ -1,5 +1,6 @@
 import type { DuckDBConnection } from '@duckdb/node-api';
 import { isLong, isOpen, markBeside, uniqueNames } from '@cendra/core';
+import { csvName } from './csv-name';
 import type { EngineWork, WrittenColumn, Written } from './messages';
 import { rowsOf } from './landing';
 import { source } from './result-pages';
@@ -31,7 +32,7 @@ const listed = ({ columns }: Write, names: readonly string[], value: (column: Wr
   columns.map((column, index) => `${value(column)} as ${quoted(names[index] ?? column.name)}`).join(', ');
 
 const csvRows: Rows = (task, names, from) => [
-  `select ${listed(task, names.map(neutralName), (column) => csvValue(column, task.marked))} from ${from}`,
+  `select ${listed(task, names.map(csvName), (column) => csvValue(column, task.marked))} from ${from}`,
   `format csv, header true, quote '"', escape '"', nullstr ''`,
 ];
 
@@ -91,8 +92,6 @@ const marked = (column: WrittenColumn, sql: string, isMarked: boolean) => (isMar
 function csvValue(column: WrittenColumn, isMarked: boolean): string {
   return marked(column, isLong(column) ? neutral(storedText(column)) : storedText(column), isMarked);
 }
-
-const neutralName = (name: string) => (/^[=+\-@\t\r]/.test(name) ? `'${name}` : name);
 
 const neutral = (sql: string) => `case when left(${sql}, 1) in ('=', '+', '-', '@', chr(9), chr(13)) then '''' || ${sql} else ${sql} end`;
 

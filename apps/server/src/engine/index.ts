@@ -1,3 +1,4 @@
+export { csvName } from './csv-name';
 export * from './engine';
 export * from './gate';
 export * from './messages';

@@ -1,13 +1,14 @@
 import type { FieldType } from '@cendra/core';
 import { uniqueNames } from '@cendra/core';
 import type { About, WrittenColumn } from '../engine';
+import { csvName } from '../engine';
 
 /**
  * What rows are and what their columns hold, for files that have no place for it: as W3C’s “Metadata Vocabulary for Tabular
  * Data” has it for the CSV of these rows, which a reader of that vocabulary finds under the CSV’s name.
  */
 export function rowsMetadata(csv: string, language: string, about: About, columns: readonly WrittenColumn[]): string {
-  const names = uniqueNames(columns.map((each) => each.name));
+  const names = uniqueNames(columns.map((each) => each.name)).map(csvName);
   const told = {
     '@context': ['http://www.w3.org/ns/csvw', { '@language': language }],
     url: csv,
