@@ -11,6 +11,7 @@ const sentence = (page: Page) => page.getByRole('region', { name: 'Sentence' });
 async function askKilos(page: Page): Promise<void> {
   await addStep(page, 'Criteria');
   await page.getByLabel('Field', { exact: true }).fill('kil');
+  await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Operator: at least' })).toBeVisible();
   await page.getByLabel('Value for kilos').fill(':min_kilos');
@@ -85,6 +86,7 @@ test('a field that is not taken is for use only', async ({ page, signIn }) => {
   await addStep(page, 'Criteria');
   await page.getByLabel('Field', { exact: true }).fill('gra');
   await expect(page.getByRole('option', { name: /grade/ })).toContainText('for use only');
+  await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await page.getByLabel('Value for grade').fill('A');
   await page.keyboard.press('Enter');

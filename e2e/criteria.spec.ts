@@ -114,6 +114,7 @@ test('values are picked from the data with their counts', async ({ page, signIn 
   await signIn('analyst');
   await harvestsWithCriteria(page);
   await page.keyboard.type('floral');
+  await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await page.getByLabel('Value for floral_source').fill('HEA');
   const [heather] = await inDemo<{ n: string }>("select count(*) n from coop.harvests where floral_source = 'heather'");
@@ -125,6 +126,7 @@ test('codes pasted at once become a text, with what is not found and what is rep
   await signIn('analyst');
   await harvestsWithCriteria(page);
   await page.keyboard.type('apiary');
+  await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: /^Operator/ }).click();
   await page.getByRole('option', { name: 'one of', exact: true }).click();

@@ -92,6 +92,79 @@ test('a choice is what is typed, and an emptied slot is blank, by Enter, Tab and
   await expect(slot(page, 'flower')).not.toHaveText(/rape/);
 });
 
+test('a field is what is typed by its whole name; one found by a part of it is moved to or clicked', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await newDataset(page, 'harvests');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await addStep(page, 'Criteria');
+  const field = page.getByLabel('Field', { exact: true });
+  const operator = page.getByRole('button', { name: /^Operator/ });
+  // What is added has the focus and its list open; Enter takes nothing of it.
+  await expect(field).toBeFocused();
+  await expect(page.getByRole('option', { name: 'kilos' })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('listbox')).toHaveCount(0);
+  await expect(operator).toHaveCount(0);
+
+  await page.keyboard.type('kil');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('status').filter({ hasText: 'No field is called “kil”.' })).toBeAttached();
+  await expect(page.getByRole('listbox')).toContainText('No field is called “kil”. It is a part of:');
+  await expect(field).toHaveAttribute('aria-invalid', 'true');
+  await accessible(page);
+  await page.keyboard.press('Tab');
+  await expect(page.getByRole('listbox')).toHaveCount(0);
+  await expect(page.getByText('No field is called “kil”.')).toBeVisible();
+  await expect(field).toHaveValue('kil');
+  await field.focus();
+  await page.keyboard.press('Escape');
+  await expect(field).toHaveValue('');
+  await expect(page.getByText('No field is called')).toHaveCount(0);
+
+  await page.keyboard.type('KILOS');
+  await page.keyboard.press('Tab');
+  await expect(operator).toBeVisible();
+  await expect(field).toHaveValue('kilos');
+  await field.fill('gra');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(field).toHaveValue('grade');
+  await field.fill('flo');
+  await page.getByRole('option', { name: 'floral_source' }).click();
+  await expect(field).toHaveValue('floral_source');
+  await field.click();
+  await page.getByRole('option', { name: 'batch' }).hover();
+  await field.fill('moisture');
+  await page.keyboard.press('Enter');
+  await expect(field).toHaveValue('moisture');
+  await field.fill('');
+  await page.keyboard.press('Tab');
+  await expect(field).toHaveValue('moisture');
+
+  // What only gets the focus again covers nothing by its list.
+  await page.keyboard.press('Alt+o');
+  await expect(field).toBeFocused();
+  await expect(page.getByText('off', { exact: true })).toBeVisible();
+  await expect(page.getByRole('listbox')).toHaveCount(0);
+  await page.keyboard.press('Alt+o');
+});
+
+test('of an empty slot, Enter takes none of the values offered, and the first arrow goes to the first one', async ({ page, signIn }) => {
+  await signIn('analyst');
+  await clauseAbout(page, 'grade');
+  const value = page.getByLabel('Value for grade');
+  await value.click();
+  await expect(page.getByRole('option').first()).toContainText('rows');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('listbox')).toHaveCount(0);
+  await expect(value).toHaveValue('');
+  await value.click();
+  const first = (await page.getByRole('option').first().innerText()).trim().charAt(0);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(value).toHaveValue(first);
+});
+
 test('days are read in every form that can mean one day only, and asked about where there are two', async ({ page, signIn }) => {
   await signIn('analyst');
   await clauseAbout(page, 'picked_on', 'from');

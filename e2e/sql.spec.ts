@@ -187,7 +187,7 @@ test('a field that is used further on and called otherwise now is asked about; w
     await pasteSql(page, 'select id, kilos from coop.tried');
     await expect(stamp(page)).toContainText('all 20 rows');
     await addStep(page, 'Criteria');
-    await page.getByLabel('Field', { exact: true }).fill('kil');
+    await page.getByLabel('Field', { exact: true }).fill('kilos');
     await page.keyboard.press('Enter');
     await trail(page)
       .getByRole('button', { name: /SQL over tried/ })

@@ -1,6 +1,7 @@
 import type { ExpressionText, Field, Schema } from '@cendra/core';
 import { fieldById, fieldOfText, fieldText, linkReferences } from '@cendra/core';
-import { FieldSlot, TextSlot } from './slots';
+import { FieldSlot } from './field-slot';
+import { TextSlot } from './slots';
 import type { Bench } from './use-bench';
 
 interface ExpressionSlotProps {

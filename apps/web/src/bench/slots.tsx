@@ -1,20 +1,7 @@
-import {
-  Combobox,
-  ComboboxInput,
-  ComboboxOption,
-  ComboboxOptions,
-  Listbox,
-  ListboxButton,
-  ListboxOption,
-  ListboxOptions,
-} from '@headlessui/react';
+import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react';
 import { memo, useState } from 'react';
 import same from 'react-fast-compare';
-import type { Field, Schema } from '@cendra/core';
-import { typeWord } from '@cendra/core';
-import { RoleGlyph } from '../ui/glyphs';
 import { useSteady } from '../ui/steady';
-import { WORDS } from '../ui/words';
 
 export const OPTIONS = 'z-40 mt-1 max-h-72 overflow-auto rounded border bg-paper py-1 shadow-md';
 export const OPTION_LINE = 'flex cursor-pointer items-center gap-2 px-3 py-1';
@@ -64,95 +51,6 @@ const StillChoice = memo(function StillChoice({
         ))}
       </ListboxOptions>
     </Listbox>
-  );
-}, same);
-
-interface FieldSlotProps {
-  readonly label?: string;
-  readonly schema: Schema;
-  readonly field: Field | undefined;
-  readonly missing: boolean;
-  readonly disabled: boolean;
-  readonly autoFocus?: boolean;
-  /** What stands in it while it is empty. */
-  readonly placeholder?: string;
-  readonly onField: (field: Field) => void;
-  /** A typed text that is no field's name, kept with Enter: an expression. */
-  readonly onExpression?: (text: string) => void;
-}
-
-/** Fields whose names have a text in them: first the one that is called so, then those that begin with it. */
-function fieldsLike(schema: Schema, typed: string): readonly Field[] {
-  const sought = typed.trim().toLowerCase();
-  const rank = (name: string) => (name === sought ? 0 : name.startsWith(sought) ? 1 : 2);
-  return schema.fields
-    .flatMap((each) => (each.name.toLowerCase().includes(sought) ? [{ each, at: rank(each.name.toLowerCase()) }] : []))
-    .sort((a, b) => a.at - b.at)
-    .map(({ each }) => each);
-}
-
-/** A slot for a field, found by typing part of its name. Fields not taken are offered for use only. */
-export function FieldSlot({ onField, onExpression, ...shown }: FieldSlotProps) {
-  const chosen = useSteady(onField);
-  const written = useSteady((text: string) => onExpression?.(text));
-  return <StillField {...shown} onField={chosen} {...(onExpression ? { onExpression: written } : {})} />;
-}
-
-const StillField = memo(function StillField({
-  label = 'Field',
-  schema,
-  field,
-  missing,
-  disabled,
-  autoFocus = false,
-  placeholder,
-  onField,
-  onExpression,
-}: FieldSlotProps) {
-  const [typed, setTyped] = useState('');
-  const found = fieldsLike(schema, typed).slice(0, 100);
-  const written = onExpression !== undefined && typed.trim() !== '' && found.length === 0 ? typed : undefined;
-  return (
-    <Combobox
-      value={field ?? null}
-      disabled={disabled}
-      immediate
-      onChange={(next: Field | string | null) => {
-        setTyped('');
-        if (typeof next === 'string') onExpression?.(next);
-        else if (next) onField(next);
-      }}
-    >
-      <span className={missing ? 'wrong-slot' : ''}>
-        <ComboboxInput
-          aria-label={label}
-          autoFocus={autoFocus}
-          displayValue={(each: Field | null) => each?.name ?? ''}
-          placeholder={placeholder ?? (onExpression ? 'field, or an expression' : 'field')}
-          onChange={(event) => setTyped(event.target.value)}
-          onFocus={(event) => event.target.select()}
-          style={{ width: `${Math.max(written?.length ?? 0, field?.name.length ?? 20, 6) + 2}ch` }}
-          className="slot"
-        />
-      </span>
-      <ComboboxOptions modal={false} anchor="bottom start" className={`${OPTIONS} min-w-72`}>
-        {found.map((each) => (
-          <ComboboxOption key={each.id} value={each} className={OPTION}>
-            <RoleGlyph role={each.role} />
-            <span>{each.name}</span>
-            <span className="ml-auto text-meta text-ink-soft">
-              {typeWord(each.type)}
-              {each.forUseOnly && <span title={WORDS['for use only']}>, for use only</span>}
-            </span>
-          </ComboboxOption>
-        ))}
-        {written !== undefined && (
-          <ComboboxOption value={written} className={OPTION}>
-            <span className="text-ink-soft">as an expression</span> <span className="font-mono">{written}</span>
-          </ComboboxOption>
-        )}
-      </ComboboxOptions>
-    </Combobox>
   );
 }, same);
 

@@ -5,7 +5,8 @@ import { canWatch, fieldById, isNumber, MOST_WATCHED, resultStep, WATCHED_AGGREG
 import type { StepCountDto } from '../api';
 import { Button } from '../ui/button';
 import { changeAgainst, grouped } from '../ui/format';
-import { ChoiceSlot, FieldSlot } from './slots';
+import { FieldSlot } from './field-slot';
+import { ChoiceSlot } from './slots';
 import type { Bench } from './use-bench';
 
 /** Under the trail: which figures are told at every step. */

@@ -1,10 +1,7 @@
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { UTC, zones } from '@cendra/core';
-import { OPTION, OPTIONS } from './slots';
+import { NameSlot } from './name-slot';
 import type { Bench } from './use-bench';
-
-const MOST_SHOWN = 100;
 
 /** Where the dataset is: whose clocks tell the days and hours of its instants. */
 export function ZoneSentence({ bench }: { readonly bench: Bench }) {
@@ -32,35 +29,18 @@ function ZoneSlot({
   readonly disabled: boolean;
   readonly onChange: (zone: string) => void;
 }) {
-  const [typed, setTyped] = useState('');
-  const all = useMemo(() => zones(), []);
-  const wanted = typed.trim().toLowerCase().replaceAll(' ', '_');
-  const found = all.filter((each) => each.toLowerCase().includes(wanted)).slice(0, MOST_SHOWN);
+  const all = useMemo(() => zones().map((name) => ({ name })), []);
   return (
-    <Combobox
-      value={value}
+    <NameSlot
+      label="Time zone"
+      what="time zone"
+      all={all}
+      taken={all.find((each) => each.name === value) ?? { name: value }}
+      placeholder="time zone"
       disabled={disabled}
-      onChange={(zone: string | null) => {
-        setTyped('');
-        if (zone) onChange(zone);
-      }}
-    >
-      <ComboboxInput
-        aria-label="Time zone"
-        onChange={(event) => setTyped(event.target.value)}
-        onFocus={(event) => event.target.select()}
-        onBlur={() => setTyped('')}
-        style={{ width: `${Math.max(value.length, 6) + 2}ch` }}
-        className="slot"
-      />
-      <ComboboxOptions modal={false} anchor="bottom start" className={OPTIONS}>
-        {found.map((zone) => (
-          <ComboboxOption key={zone} value={zone} className={OPTION}>
-            {zone}
-          </ComboboxOption>
-        ))}
-        {found.length === 0 && <p className="px-3 py-1 text-meta text-ink-soft">No zone has this in its name.</p>}
-      </ComboboxOptions>
-    </Combobox>
+      keyOf={({ name }) => name}
+      line={({ name }) => name}
+      onTake={({ name }) => onChange(name)}
+    />
   );
 }

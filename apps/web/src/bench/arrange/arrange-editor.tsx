@@ -5,7 +5,8 @@ import { addItem, checkedOf, fieldById, firstArriving, languageOf, LANGUAGES, li
 import { ProblemLine } from '../../ui/notice';
 import { StatementShown } from '../runnable/statement-shown';
 import { mint } from '../mint';
-import { ChoiceSlot, FieldSlot, TextSlot } from '../slots';
+import { FieldSlot } from '../field-slot';
+import { ChoiceSlot, TextSlot } from '../slots';
 import type { StepEditorProps } from '../step-kind';
 import { FieldsChosen } from './fields-chosen';
 

@@ -2,7 +2,8 @@ import type { Clause, ClauseGroup, Condition, CriteriaStep, Edit, Field, Problem
 import { fieldById, HEADS, linkReferences, operatorByWord, operatorsFor } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { Tick } from '../../ui/tick';
-import { ChoiceSlot, FieldSlot, TextSlot } from '../slots';
+import { FieldSlot } from '../field-slot';
+import { ChoiceSlot, TextSlot } from '../slots';
 import type { Bench } from '../use-bench';
 import { OperandSlot } from './operand-slot';
 

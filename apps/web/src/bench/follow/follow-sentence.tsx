@@ -4,7 +4,7 @@ import { fieldById, knownBy } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { grouped } from '../../ui/format';
 import { FailureNotice } from '../../ui/notice';
-import { FieldSlot } from '../slots';
+import { FieldSlot } from '../field-slot';
 import type { Bench } from '../use-bench';
 import { ValueSlot } from '../values/value-slot';
 import type { Following } from './use-follow';

@@ -7,7 +7,8 @@ import { Button } from '../../ui/button';
 import { FailureNotice } from '../../ui/notice';
 import { Overlay } from '../../ui/overlay';
 import { mint } from '../mint';
-import { ChoiceSlot, FieldSlot } from '../slots';
+import { FieldSlot } from '../field-slot';
+import { ChoiceSlot } from '../slots';
 import type { SheetProps } from './line-sheet-editor';
 
 /** A value as a condition has it; undefined for types whose values are not written out. */

@@ -5,7 +5,8 @@ import { addItem, isDay, periodAmounts, PERIODS } from '@cendra/core';
 import { Button } from '../../ui/button';
 import { Overlay } from '../../ui/overlay';
 import { mint } from '../mint';
-import { ChoiceSlot, FieldSlot } from '../slots';
+import { FieldSlot } from '../field-slot';
+import { ChoiceSlot } from '../slots';
 import type { SheetProps } from './line-sheet-editor';
 
 interface PeriodsProps extends SheetProps {

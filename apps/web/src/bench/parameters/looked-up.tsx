@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import type { Choices, Field, Narrowing, Parameter, Schema } from '@cendra/core';
 import { CHOICES_SORTED, familyOf, fieldById, narrowingFor, parameterType } from '@cendra/core';
-import { ChoiceSlot, FieldSlot } from '../slots';
+import { FieldSlot } from '../field-slot';
+import { ChoiceSlot } from '../slots';
 import type { Bench } from '../use-bench';
 
 export interface ChoicesLinesProps {

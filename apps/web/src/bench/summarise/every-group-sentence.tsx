@@ -2,7 +2,8 @@ import { useState } from 'react';
 import type { CheckedOf, Edit, EveryGroup, ExpressionText, GroupPart, Partner, SummaryKey } from '@cendra/core';
 import { isDay, keysOfPart, linkReferences, partnerInput } from '@cendra/core';
 import { PartnerDialog } from '../join/bring-in';
-import { ChoiceSlot, FieldSlot, TextSlot } from '../slots';
+import { FieldSlot } from '../field-slot';
+import { ChoiceSlot, TextSlot } from '../slots';
 import type { Bench } from '../use-bench';
 
 interface EveryGroupProps {

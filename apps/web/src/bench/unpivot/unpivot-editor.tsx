@@ -18,7 +18,8 @@ import { Conversions } from '../conversions';
 import { StatementShown } from '../runnable/statement-shown';
 import { FailedRows } from '../failed-rows';
 import { mint } from '../mint';
-import { ChoiceSlot, FieldSlot, TextSlot } from '../slots';
+import { FieldSlot } from '../field-slot';
+import { ChoiceSlot, TextSlot } from '../slots';
 import type { StepEditorProps } from '../step-kind';
 import { unpivotNote } from '../trail-notes';
 

@@ -1,10 +1,10 @@
 import { ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { Check } from 'lucide-react';
-import type { MouseEvent } from 'react';
 import type { FoundValue } from '@cendra/core';
 import type { Failure } from '../../api/problem';
 import { grouped } from '../../ui/format';
-import { OPTION_LINE, OPTIONS } from '../slots';
+import { offerLook, pointed } from '../offer-line';
+import { OPTIONS } from '../slots';
 
 /** Something else than a value that can be chosen in its place, such as another field. */
 export interface OtherOffer {
@@ -33,10 +33,8 @@ interface OffersProps {
 /** What is typed first, then what else could stand there, then the values that fit. */
 export function Offers(props: OffersProps) {
   const { value, others = [], adding = false, typed, moved, offers, more, choosing, chosen, inFlow, waiting, failure } = props;
-  // A line the list would mark by itself looks as if Enter took it.
-  const option = `${OPTION_LINE} hover:bg-panel data-disabled:cursor-default ${moved ? 'data-focus:bg-panel' : ''}`;
-  // The pointer marks nothing by lying somewhere: Enter means what is typed.
-  const pointed = { onPointerMove: still, onMouseMove: still, onPointerLeave: still, onMouseLeave: still };
+  const look = offerLook(moved);
+  const option = look(false);
   const shown = typed ?? value;
   const part = (typed ?? '').trim().toLowerCase();
   const suited = others.filter((each) => part !== '' && each.text.toLowerCase().includes(part)).slice(0, 6);
@@ -49,13 +47,13 @@ export function Offers(props: OffersProps) {
         : { anchor: 'bottom start', className: `${OPTIONS} min-w-56 empty:hidden` })}
     >
       {shown !== '' && (
-        <ComboboxOption value={shown} className={option} {...pointed}>
+        <ComboboxOption value={shown} className={look(typed !== undefined)} {...pointed}>
           <span className="whitespace-pre">{shown}</span>
           <span className="ml-auto text-meta text-ink-soft">{typed === undefined ? 'as it is' : 'as typed'}</span>
         </ComboboxOption>
       )}
       {shown === '' && typed !== undefined && (
-        <ComboboxOption value="" className={`${option} text-ink-soft`} {...pointed}>
+        <ComboboxOption value="" className={`${look(true)} text-ink-soft`} {...pointed}>
           {adding ? 'nothing more' : 'blank'}
         </ComboboxOption>
       )}
@@ -90,5 +88,3 @@ export function Offers(props: OffersProps) {
     </ComboboxOptions>
   );
 }
-
-const still = (event: MouseEvent) => event.preventDefault();

@@ -1,6 +1,7 @@
 import { Combobox, ComboboxInput } from '@headlessui/react';
 import type { ReactNode } from 'react';
 import { useEffect, useRef, useState } from 'react';
+import { listIsOpen, openList, selectSoon, useMoving } from '../../ui/moving';
 import type { Bench } from '../use-bench';
 import type { OtherOffer } from './offers';
 import { Offers } from './offers';
@@ -37,8 +38,6 @@ interface ValueSlotProps {
   readonly onPaste?: (text: string) => boolean;
 }
 
-const MOVING = new Set(['ArrowDown', 'ArrowUp', 'PageDown', 'PageUp', 'Home', 'End']);
-
 /**
  * A slot for a value. What is typed is what is meant, and an emptied slot means blank: both are kept by Enter, Tab or
  * leaving. An offer is taken only by moving to it, or by clicking it.
@@ -48,7 +47,7 @@ export function ValueSlot(props: ValueSlotProps) {
   const { beside, onKeep, onSame, reads } = props;
   const [typed, setTyped] = useState<string>();
   const [open, setOpen] = useState(false);
-  const [moved, setMoved] = useState(false);
+  const moving = useMoving((typed ?? value) !== '' || typed !== undefined);
   const [shut, setShut] = useState(false);
   const [entered, setEntered] = useState(false);
   const [asked, setAsked] = useState<{ readonly text: string; readonly readings: readonly Reading[] }>();
@@ -95,7 +94,8 @@ export function ValueSlot(props: ValueSlotProps) {
   }, [entered, waiting, typed]);
   const enter = (text: string) => {
     setShut(true);
-    if (choosing && waiting && text !== '') setEntered(true);
+    if (typed === undefined) finish(text);
+    else if (choosing && waiting && text !== '') setEntered(true);
     else keepTyped(text);
   };
   const choose = (text: string | null) => {
@@ -109,7 +109,7 @@ export function ValueSlot(props: ValueSlotProps) {
     <Offers
       {...props}
       typed={typed}
-      moved={moved}
+      moved={moving.moved}
       offers={found.values}
       more={found.more}
       choosing={choosing}
@@ -127,7 +127,7 @@ export function ValueSlot(props: ValueSlotProps) {
       onChange={choose}
       onClose={() => {
         setOpen(false);
-        setMoved(false);
+        moving.stay();
       }}
     >
       <span className={beside === undefined ? 'contents' : 'flex flex-wrap items-center gap-2'}>
@@ -143,7 +143,7 @@ export function ValueSlot(props: ValueSlotProps) {
             onChange={(event) => {
               begun.current = true;
               setOpen(true);
-              setMoved(false);
+              moving.stay();
               setShut(false);
               setAsked(undefined);
               setTyped(event.target.value);
@@ -157,22 +157,17 @@ export function ValueSlot(props: ValueSlotProps) {
             onClick={({ currentTarget }) => {
               setShut(false);
               // The list opens with the focus alone; one that was closed since opens as its key opens it.
-              if (currentTarget.getAttribute('aria-expanded') === 'true') return;
-              currentTarget.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true }));
+              if (!listIsOpen(currentTarget)) openList(currentTarget);
             }}
             onBlur={() => begun.current && typed !== undefined && keepTyped(typed)}
-            // So does its Tab; what is typed is kept by leaving.
-            onKeyDownCapture={(event) => event.key === 'Tab' && !moved && event.stopPropagation()}
+            onKeyDownCapture={moving.onKeyDownCapture}
             onKeyDown={(event) => {
-              const opened = event.currentTarget.getAttribute('aria-expanded') === 'true';
-              if (MOVING.has(event.key) && opened) {
-                setMoved(true);
-                setShut(false);
-              }
-              // The list's own Enter takes the line it has marked, which may still be that of what was typed before.
-              if (event.key === 'Enter' && !moved && typed !== undefined) {
+              const opened = listIsOpen(event.currentTarget);
+              if (moving.onKey(event)) setShut(false);
+              // The list's own Enter takes the line it has marked, though nobody has moved to it.
+              if (event.key === 'Enter' && !moving.moved && (opened || typed !== undefined)) {
                 event.preventDefault();
-                enter(typed);
+                enter(typed ?? value);
               }
               if (event.key === 'ArrowDown' && !opened) setOpen(true);
               if (event.key !== 'Escape') return;
@@ -198,11 +193,4 @@ export function ValueSlot(props: ValueSlotProps) {
       )}
     </Combobox>
   );
-}
-
-/** Opening the offers writes the text anew and loses what is selected, so that is done behind it, unless typing has begun. */
-function selectSoon(input: HTMLInputElement, begun: () => boolean): void {
-  setTimeout(() => {
-    if (document.activeElement === input && !begun()) input.select();
-  }, 30);
 }
