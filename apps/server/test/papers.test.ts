@@ -47,6 +47,15 @@ test('every line stands in the PDF in its order, with heads on every page, lette
   expect(told).toEqual(expected);
 });
 
+test('the words of groups and totals go on below columns without totals, so that rows begin beside their margin', async () => {
+  const { pdf } = await plainHarvests();
+  const [page] = pdfText(pdf.bytes, '-bbox', '-f', '1', '-l', '1').split('</page>');
+  const left = (word: string) => Number(new RegExp(`<word xMin="([\\d.]+)"[^>]*>${word}</word>`).exec(page ?? '')?.[1]);
+  // As much as the words of the grand total are wide stood before them otherwise.
+  expect(left('Id') - left('Floral')).toBeLessThan(40);
+  expect(left('Id')).toBeGreaterThan(left('Floral'));
+});
+
 test('a short paper is tagged, a long one is not; a wide one lies on its side', async () => {
   const small = await datasetOf(on.analyst, await demoSource(on.analyst), 'regions');
   const result = (await run(on.analyst, small, 'full')).result?.id ?? '';

@@ -6,6 +6,7 @@ import {
   columnWords,
   decimal,
   fittingLayout,
+  freeColumns,
   keyColumn,
   legendOf,
   LINE,
@@ -155,6 +156,19 @@ describe('a line of the proof', () => {
     expect(grouped.columns.map(({ header }) => header)).toEqual(['Kilos, kg, sum', 'Kilos, kg, average']);
     const totals = line({ [LINE.kind]: '2', [LINE.level]: '1', key_1: 'Fennick', total_0: '1234.56', total_1: '10' });
     expect(grouped.columns.map((each) => columnWords(totals, each, grouped))).toEqual([`1${thin}234.6`, '10.0']);
+  });
+
+  test('goes on with its words below the columns up to its first total; a row, and a line beside columns per value, do not', () => {
+    const told = proofTable(layout, fields.toReversed());
+    expect(told.columns.map(({ header }) => header)).toEqual(['Batch', 'Kilos, kg', 'Kilos, kg, average']);
+    const header = line({ [LINE.kind]: '0', [LINE.level]: '1', [LINE.rows]: '12', key_1: 'Fennick' });
+    const row = line({ [LINE.kind]: '1', key_1: 'Fennick', kilos: null, batch: null });
+    const totals = { [LINE.kind]: '2', [LINE.level]: '1', key_1: 'Fennick' };
+    expect(freeColumns(line({ ...totals, total_0: '5' }), told)).toBe(1);
+    expect(freeColumns(line({ ...totals, total_1: '5' }), told)).toBe(2);
+    expect(freeColumns(line(totals), told)).toBe(3);
+    expect([header, row].map((each) => freeColumns(each, told))).toEqual([3, 0]);
+    expect(freeColumns(header, { ...told, places: { words: [], over: 1 } })).toBe(0);
   });
 
   test('of averages says over how many values they are, not of how many rows', () => {

@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
-import { columnLink, columnOver, columnWords, LEADS, lineLink, lineReader, lineWords, overWords } from '@cendra/core';
+import { columnLink, columnOver, columnWords, freeColumns, LEADS, lineLink, lineReader, lineWords, overWords } from '@cendra/core';
 import type { ProofDto } from '../api';
 import { PAGE, usePages } from '../bench/rows/use-pages';
 import { LeadsTo } from './leads-to';
@@ -67,8 +67,8 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
       ) +
       column.letters * LETTER,
   );
-  const words = worded ? 220 : 0;
-  const width = widths.reduce((sum, each) => sum + each, words);
+  const words = wordsWidth(table, widths);
+  const width = words + sumOf(widths);
   const across = useColumnsInSight(box, table, widths, words);
   const headed = table.heads.length + 1;
   return (
@@ -165,11 +165,28 @@ export function LinesGrid({ asked, proof, table }: LinesGridProps) {
   );
 }
 
-/** The room of the columns behind a line's words under which it has nothing, up to the first where it has: there the words go on. */
-function roomBehind(line: ReadLine, table: ProofTable, widths: readonly number[]): number {
-  if (table.places || line.kind !== 'totals') return 0;
-  const first = table.columns.findIndex((column) => columnWords(line, column, table) !== '');
-  return widths.slice(0, first < 0 ? widths.length : first).reduce((sum, each) => sum + each, 0);
+/** The room below the columns a line has nothing under. */
+const roomBehind = (line: ReadLine, table: ProofTable, widths: readonly number[]): number =>
+  sumOf(widths.slice(0, freeColumns(line, table)));
+
+const sumOf = (widths: readonly number[]) => widths.reduce((sum, each) => sum + each, 0);
+
+/** So much room the words of a line have at least, be it below columns without totals. */
+const WORDS = 220;
+/** And so much more to say over how many values averages are. */
+const OVER_VALUES = 150;
+/** As much as what leads to a row's own record needs. */
+const LEADING = 64;
+
+/** How wide stands before the columns what lines begin with: no wider than what goes on below columns without totals leaves. */
+function wordsWidth({ worded, places, layout, columns }: ProofTable, widths: readonly number[]): number {
+  if (!worded) return 0;
+  if (places) return WORDS;
+  const first = columns.findIndex((column) => column.total !== undefined);
+  const free = sumOf(widths.slice(0, first < 0 ? widths.length : first));
+  const indents = layout.levels.length * INDENT;
+  const said = WORDS + (layout.totals.some((each) => each.aggregate === 'average') ? OVER_VALUES : 0);
+  return Math.max(said - free, indents + (layout.link === undefined ? 0 : LEADING), 2 * INDENT);
 }
 
 /** By place, what each of its columns has to fit of the heads above it: its share of the longest. */

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import type { ProofTable, ReadLine } from '@cendra/core';
-import { columnLink, columnWords, LEADS, legendOf, lineLabel, lineLink, lineReader } from '@cendra/core';
+import { columnLink, columnWords, freeColumns, LEADS, legendOf, lineLabel, lineLink, lineReader } from '@cendra/core';
 import type { ProofDto } from '../api';
 import { PAGE } from '../bench/rows/use-pages';
 import type { Failure } from '../api/problem';
@@ -156,27 +156,31 @@ function Sheet({
           </tr>
         </thead>
         <tbody>
-          {lines.map((line, index) => (
-            <tr key={index} className={lineLook(line, table.layout)}>
-              {table.worded && (
-                <th
-                  className="w-px px-1.5 text-left font-normal whitespace-nowrap"
-                  style={{ paddingLeft: Math.max(0, line.level - 1) * 12 }}
-                >
-                  {led(lineLink(line, table), LEADS) ?? lineLabel(line, table)}
-                </th>
-              )}
-              {table.columns.map((column) => {
-                const { look, letters } = markedLook(line, column, table);
-                return (
-                  <td key={column.key} className={`px-1.5 align-top ${column.number ? 'text-right whitespace-nowrap' : ''} ${look}`}>
-                    {led(columnLink(line, column), columnWords(line, column, table)) ?? columnWords(line, column, table)}
-                    <Letters column={column} letters={letters} />
-                  </td>
-                );
-              })}
-            </tr>
-          ))}
+          {lines.map((line, index) => {
+            const free = table.worded ? freeColumns(line, table) : 0;
+            return (
+              <tr key={index} className={lineLook(line, table.layout)}>
+                {table.worded && (
+                  <th
+                    colSpan={1 + free}
+                    className="w-px px-1.5 text-left font-normal whitespace-nowrap"
+                    style={{ paddingLeft: Math.max(0, line.level - 1) * 12 }}
+                  >
+                    {led(lineLink(line, table), LEADS) ?? lineLabel(line, table)}
+                  </th>
+                )}
+                {table.columns.slice(free).map((column) => {
+                  const { look, letters } = markedLook(line, column, table);
+                  return (
+                    <td key={column.key} className={`px-1.5 align-top ${column.number ? 'text-right whitespace-nowrap' : ''} ${look}`}>
+                      {led(columnLink(line, column), columnWords(line, column, table)) ?? columnWords(line, column, table)}
+                      <Letters column={column} letters={letters} />
+                    </td>
+                  );
+                })}
+              </tr>
+            );
+          })}
         </tbody>
       </table>
     </article>,

@@ -210,6 +210,17 @@ export function columnWords(line: ReadLine, column: ProofColumn, table: ProofTab
   return line.kind !== 'totals' || text === '' || word === '' ? text : `${word} ${text}`;
 }
 
+/**
+ * Below how many of the first columns a line has nothing, so that the words it begins with may go on there. Rows have no
+ * such words, and beside columns per value they stay in sight by themselves.
+ */
+export function freeColumns(line: ReadLine, table: ProofTable): number {
+  if (table.places || line.kind === 'row') return 0;
+  if (line.kind === 'header') return table.columns.length;
+  const first = table.columns.findIndex((column) => columnWords(line, column, table) !== '');
+  return first < 0 ? table.columns.length : first;
+}
+
 /** What leads from a row to where the row itself does. */
 export const LEADS = 'record';
 

@@ -2,7 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { finished } from 'node:stream/promises';
 import PDFDocument from 'pdfkit';
 import type { LineLook, ProofTable, ReadLine } from '@cendra/core';
-import { columnLink, columnWords, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
+import { columnLink, columnWords, freeColumns, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
 import type { HeadsPlan } from './heads';
 import { headsPlan, spanOf, turnedText } from './heads';
 import { INKS } from './inks';
@@ -120,6 +120,8 @@ interface Plan {
   readonly height: number;
   /** Of the words lines begin with; 0 where they begin with none. */
   readonly lead: number;
+  /** Those words go on below columns their line has nothing under. */
+  readonly goesOn: boolean;
   readonly widths: readonly number[];
   readonly heads: HeadsPlan;
   readonly slices: readonly (readonly number[])[];
@@ -137,11 +139,12 @@ async function planned(
 ): Promise<Plan> {
   const widest = table.columns.map(() => NARROWEST);
   const measured: Measured[] = [];
-  let lead = table.worded ? NARROWEST : 0;
+  /** The widest words, by the number of columns they may go on below. */
+  const words = new Map<number, number>();
   const lacking = new Set<string>();
   const look = ({ lacks }: SetText) => lacks.forEach((each) => lacking.add(each));
   for await (const line of lines()) {
-    const { cells, label, indent } = shown.of(measured.length, line);
+    const { cells, label, indent, free } = shown.of(measured.length, line);
     let height = 1;
     const widthIn = (given: readonly SetText[], aside: number): number => {
       const width = Math.max(...given.map((each) => widthOf(each, SIZE))) + aside;
@@ -149,14 +152,21 @@ async function planned(
       if (width > WIDEST || given.length > 1) height = Math.max(height, type.fitted(given, SIZE, WIDEST - aside).length);
       return Math.min(width, WIDEST);
     };
-    if (label.length > 0) lead = Math.max(lead, widthIn(label, 2 * PADDING + indent));
+    if (label.length > 0) words.set(free, Math.max(words.get(free) ?? 0, widthIn(label, 2 * PADDING + indent)));
     for (const [column, { given }] of cells.entries())
       if (given.length > 0) widest[column] = Math.max(widest[column] ?? 0, widthIn(given, 2 * PADDING));
     measured.push({ height, kind: line.kind, level: line.level });
   }
-  const heads = headsPlan(table, widest, PAPER.height - 2 * MARGIN - lead, type, SIZES);
+  const least = table.worded ? NARROWEST : 0;
+  const apart = Math.max(least, ...words.values());
+  const heads = headsPlan(table, widest, PAPER.height - 2 * MARGIN - apart, type, SIZES);
   const { widths } = heads;
-  const all = lead + widths.reduce((sum, each) => sum + each, 0);
+  const columns = sumOf(widths);
+  const within = Math.max(least, ...Array.from(words, ([free, width]) => width - sumOf(widths.slice(0, free))));
+  // Columns that stand on further pages beside have nothing for words to go on below, so there they keep to themselves.
+  const goesOn = within + columns <= PAPER.height - 2 * MARGIN;
+  const lead = goesOn ? within : apart;
+  const all = lead + columns;
   const upright = all <= PAPER.width - 2 * MARGIN;
   const [width, height] = upright ? [PAPER.width, PAPER.height] : [PAPER.height, PAPER.width];
   const room = width - 2 * MARGIN;
@@ -180,6 +190,7 @@ async function planned(
     width,
     height,
     lead,
+    goesOn,
     widths,
     heads,
     slices: slicesOf(
@@ -195,6 +206,7 @@ async function planned(
   };
 }
 
+const sumOf = (widths: readonly number[]) => widths.reduce((sum, each) => sum + each, 0);
 const indentOf = (line: ReadLine) => Math.max(0, line.level - 1) * INDENT;
 const weightOf = (look: LineLook): Weight => (look === 'row' ? 'plain' : 'bold');
 
@@ -206,6 +218,8 @@ interface ShownLine {
   /** Where the line leads to. */
   readonly leads: string | undefined;
   readonly indent: number;
+  /** Below how many of the first columns its words may go on. */
+  readonly free: number;
   readonly cells: readonly Cell[];
 }
 
@@ -234,6 +248,7 @@ class ShownLines {
       label: type.given(label, weightOf(look)),
       leads,
       indent: indentOf(line),
+      free: freeColumns(line, this.table),
       cells: cellsOf(line, this.table),
     };
     if (number === this.kept.length && number * Math.max(1, this.table.columns.length) < KEPT_CELLS) this.kept.push(shown);
@@ -337,14 +352,15 @@ const NOTHING: Cell = { given: [], boxed: false };
 
 /** One line, or the part of it that is on this page; gives where the next one begins. */
 function row(sheet: Sheet, table: ProofTable, plan: Plan, slice: readonly number[], piece: Piece, line: ShownLine, top: number): number {
-  const { look, label, leads, indent, cells } = line;
+  const { look, label, leads, indent, free, cells } = line;
   const right = MARGIN + plan.lead + slice.reduce((sum, each) => sum + (plan.widths[each] ?? 0), 0);
   if (piece.from === 0 && (look === 'totals' || look === 'grand total')) sheet.rule(MARGIN, right, top, look === 'totals' ? 0.4 : 0.8);
   if (piece.from === 0 && look === 'grand total') sheet.rule(MARGIN, right, top - 1.6, 0.8);
   sheet.row();
   const part = (lines: readonly SetText[]) => lines.slice(piece.from, piece.from + piece.height);
   if (plan.lead > 0) {
-    const words = type.fitted(label, SIZE, plan.lead - 2 * PADDING - indent);
+    const room = plan.lead + (plan.goesOn ? sumOf(plan.widths.slice(0, free)) : 0);
+    const words = type.fitted(label, SIZE, room - 2 * PADDING - indent);
     sheet.cell('TH', part(words), (text, index) => sheet.text(text, MARGIN + PADDING + indent, top + index * LINE, { size: SIZE }));
     if (leads !== undefined) sheet.link(MARGIN + PADDING + indent, top, plan.lead - 2 * PADDING - indent, LINE, leads);
   }

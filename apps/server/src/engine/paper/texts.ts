@@ -2,7 +2,19 @@ import { createWriteStream } from 'node:fs';
 import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
 import type { ProofColumn, ProofTable, ReadLine } from '@cendra/core';
-import { columnLink, columnText, columnWords, fieldUnder, LEADS, lineLabel, lineLink, lookOf, marksOf, totalAt } from '@cendra/core';
+import {
+  columnLink,
+  columnText,
+  columnWords,
+  fieldUnder,
+  freeColumns,
+  LEADS,
+  lineLabel,
+  lineLink,
+  lookOf,
+  marksOf,
+  totalAt,
+} from '@cendra/core';
 import type { Paper } from './pdf';
 import { INKS } from './inks';
 
@@ -99,8 +111,10 @@ ${drawn ? `<img src="data:image/jpeg;base64,${drawn.picture}" alt="${escaped(dra
       const indent = line.level > 1 ? ` style="padding-left:${line.level - 0.5}rem"` : '';
       const leads = lineLink(line, table);
       const words = leads === undefined ? escaped(lineLabel(line, table)) : leading(leads, LEADS);
-      const label = worded ? `<th scope="row"${indent}>${words}</th>` : '';
-      const cells = columns.map((column) => {
+      const free = worded ? freeColumns(line, table) : 0;
+      const span = free === 0 ? '' : ` colspan="${1 + free}"`;
+      const label = worded ? `<th scope="row"${span}${indent}>${words}</th>` : '';
+      const cells = columns.slice(free).map((column) => {
         const { looks } = marksOf(line, column, table);
         const classes = [...(column.number ? ['n'] : []), ...looks.filter((each) => each !== 'lettered')].join(' ');
         const text = escaped(lettered(line, column, table));
