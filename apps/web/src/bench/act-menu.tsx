@@ -1,9 +1,11 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { MoreVertical } from 'lucide-react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { Edit } from '@cendra/core';
 import { ConfirmDialog } from '../ui/confirm-dialog';
+import { useSteady } from '../ui/steady';
 import { brokenBy } from './broken-by';
+import { showsSame } from './shows-same';
 import type { Bench } from './use-bench';
 
 /** Something that can be done with a thing. Edits that would break something are asked about first, naming what. */
@@ -35,7 +37,12 @@ interface Asked {
 const ITEM = 'block w-full px-3 py-1.5 text-left data-focus:bg-panel data-disabled:opacity-50';
 
 /** A menu of what can be done with a thing. */
-export function ActMenu({ bench, of, acts, className = 'flex size-6 items-center justify-center' }: ActMenuProps) {
+export function ActMenu({ acts, ...shown }: ActMenuProps) {
+  return <StillMenu {...shown} acts={useSteady(acts)} />;
+}
+
+// Every step and line has one: each is drawn again only where what it offers is other.
+const StillMenu = memo(function StillMenu({ bench, of, acts, className = 'flex size-6 items-center justify-center' }: ActMenuProps) {
   const [asked, setAsked] = useState<Asked>();
   return (
     <>
@@ -60,7 +67,7 @@ export function ActMenu({ bench, of, acts, className = 'flex size-6 items-center
       )}
     </>
   );
-}
+}, showsSame);
 
 function Acts({ bench, acts, onAsk }: Pick<ActMenuProps, 'bench' | 'acts'> & { readonly onAsk: (asked: Asked) => void }) {
   const act = ({ word, does, edits, asks: [title, action] = [`${word}?`, word] }: Act) => {

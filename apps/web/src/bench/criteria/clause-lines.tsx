@@ -16,7 +16,7 @@ import { ProblemLine } from '../../ui/notice';
 import { mint } from '../mint';
 import type { Bench } from '../use-bench';
 import { ClauseHeads, Counts } from './clause-counts';
-import { ClauseMenu } from './clause-menu';
+import { CLAUSE_ACTS, ClauseMenu } from './clause-menu';
 import type { ClauseAct } from './clause-menu';
 import { ClauseSlots } from './clause-slots';
 import { KnownNotice } from './known-notice';
@@ -134,7 +134,7 @@ export function ClauseLines({ bench, step, schema, problems, counts, countsCurre
                   <ClauseMenu
                     number={number}
                     clause={clause}
-                    can={(what) => possible(what, clause, lines)}
+                    can={CLAUSE_ACTS.filter((what) => possible(what, clause, lines))}
                     onAct={(what) => act(what, clause)}
                   />
                 )}

@@ -1,18 +1,27 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { MoreVertical } from 'lucide-react';
+import { memo } from 'react';
+import same from 'react-fast-compare';
 import type { Clause } from '@cendra/core';
+import { useSteady } from '../../ui/steady';
 
-export type ClauseAct = 'written' | 'up' | 'down' | 'add' | 'off' | 'parameter' | 'group' | 'remove';
+export const CLAUSE_ACTS = ['written', 'up', 'down', 'add', 'off', 'parameter', 'group', 'remove'] as const;
+export type ClauseAct = (typeof CLAUSE_ACTS)[number];
 
 interface ClauseMenuProps {
   readonly number: string;
   readonly clause: Clause;
-  readonly can: (what: ClauseAct) => boolean;
+  readonly can: readonly ClauseAct[];
   readonly onAct: (what: ClauseAct) => void;
 }
 
 /** What can be done with a clause; each has its key in the line itself. */
-export function ClauseMenu({ number, clause, can, onAct }: ClauseMenuProps) {
+export function ClauseMenu({ onAct, ...shown }: ClauseMenuProps) {
+  return <StillMenu {...shown} onAct={useSteady(onAct)} />;
+}
+
+// Every clause has one: each is drawn again only where what it offers is other.
+const StillMenu = memo(function StillMenu({ number, clause, can, onAct }: ClauseMenuProps) {
   const asks = clause.kind === 'condition' && clause.operands[0]?.kind === 'parameter';
   const items: readonly (readonly [ClauseAct, string, string])[] = [
     ['written', clause.kind === 'expression' ? 'As slots' : 'As an expression', 'F2'],
@@ -34,7 +43,7 @@ export function ClauseMenu({ number, clause, can, onAct }: ClauseMenuProps) {
       </MenuButton>
       <MenuItems anchor="bottom end" className="z-40 min-w-64 rounded border bg-paper py-1 shadow-md">
         {items.map(([what, words, key]) => (
-          <MenuItem key={what} disabled={!can(what)}>
+          <MenuItem key={what} disabled={!can.includes(what)}>
             <button
               type="button"
               onClick={() => onAct(what)}
@@ -47,4 +56,4 @@ export function ClauseMenu({ number, clause, can, onAct }: ClauseMenuProps) {
       </MenuItems>
     </Menu>
   );
-}
+}, same);

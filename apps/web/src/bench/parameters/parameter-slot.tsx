@@ -1,9 +1,10 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { lazy, Suspense, useState } from 'react';
+import { lazy, memo, Suspense, useState } from 'react';
 import { nearestOf, valuesText } from '@cendra/core';
 import type { MissingValue, Parameter, Problem } from '@cendra/core';
 import { useAnswer } from '../../runs/use-answer';
 import { ProblemLine } from '../../ui/notice';
+import { showsSame } from '../shows-same';
 import type { Bench } from '../use-bench';
 import { NearestLine } from '../values/nearest-line';
 import { knownChoices } from './known-choices';
@@ -28,7 +29,7 @@ const BLANK = {
 };
 
 /** A parameter's values as a slot; it opens where they are given. Says what blank means, and values that are no choice any more. */
-export function ParameterSlot({ bench, parameter, values, problem, passes }: ParameterSlotProps) {
+export const ParameterSlot = memo(function ParameterSlot({ bench, parameter, values, problem, passes }: ParameterSlotProps) {
   const blank = values.every((each) => each.trim() === '');
   const stale = useStale(bench, parameter, values);
   const words = valuesText(parameter, values, passes);
@@ -96,7 +97,7 @@ export function ParameterSlot({ bench, parameter, values, problem, passes }: Par
       {!problem && blank && passes === undefined && <span className="text-meta text-ink-soft">({parameter.leftBlank})</span>}
     </span>
   );
-}
+}, showsSame);
 
 const MOST_CHECKED = 1_000;
 

@@ -1,7 +1,9 @@
 import { Combobox, ComboboxInput } from '@headlessui/react';
 import type { ReactNode } from 'react';
-import { useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import { listIsOpen, openList, selectSoon, useMoving } from '../../ui/moving';
+import { useSteady } from '../../ui/steady';
+import { showsSame } from '../shows-same';
 import type { Bench } from '../use-bench';
 import type { OtherOffer } from './offers';
 import { Offers } from './offers';
@@ -42,7 +44,20 @@ interface ValueSlotProps {
  * A slot for a value. What is typed is what is meant, and an emptied slot means blank: both are kept by Enter, Tab or
  * leaving. An offer is taken only by moving to it, or by clicking it.
  */
-export function ValueSlot(props: ValueSlotProps) {
+export function ValueSlot({ onKeep, onSame, onPaste, reads, ...shown }: ValueSlotProps) {
+  return (
+    <StillValue
+      {...shown}
+      onKeep={useSteady(onKeep)}
+      onSame={useSteady(() => onSame?.())}
+      onPaste={useSteady((text: string) => onPaste?.(text) ?? false)}
+      reads={useSteady((text: string) => reads?.(text) ?? { text })}
+    />
+  );
+}
+
+// A step may have hundreds of slots: each is drawn again only where what it shows is other.
+const StillValue = memo(function StillValue(props: ValueSlotProps) {
   const { bench, label, value, placeholder, offered, chosen = [], look = '', wrong = false, disabled = false, adding = false } = props;
   const { beside, onKeep, onSame, reads } = props;
   const [typed, setTyped] = useState<string>();
@@ -193,4 +208,4 @@ export function ValueSlot(props: ValueSlotProps) {
       )}
     </Combobox>
   );
-}
+}, showsSame);
