@@ -182,6 +182,9 @@ test('days are read in every form that can mean one day only, and asked about wh
   await expect(page.getByRole('button', { name: '4 March 2024' })).toBeVisible();
   await page.getByRole('button', { name: '3 April 2024' }).click();
   await expect(value).toHaveValue('2024-04-03');
+  // What was asked goes away with its buttons; the focus is back in the slot, whose list stays closed.
+  await expect(value).toBeFocused();
+  await expect(page.getByRole('listbox')).toHaveCount(0);
   await page.getByLabel('picked_on, value, from the calendar').fill('2024-05-06');
   await expect(value).toHaveValue('2024-05-06');
 });

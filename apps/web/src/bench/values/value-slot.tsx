@@ -119,6 +119,11 @@ const StillValue = memo(function StillValue(props: ValueSlotProps) {
     if (text === typed) enter(text);
     else finish(text);
   };
+  // The slot has the focus again by then, which is no reason to open its list.
+  const said = (text: string) => {
+    setShut(true);
+    finish(text);
+  };
   const shown = typed ?? value;
   const list = (
     <Offers
@@ -202,7 +207,7 @@ const StillValue = memo(function StillValue(props: ValueSlotProps) {
         {beside}
       </span>
       {asked ? (
-        <WhichMeant text={asked.text} readings={asked.readings} onTake={finish} onAsWritten={() => finish(asked.text)} />
+        <WhichMeant text={asked.text} readings={asked.readings} onTake={said} onAsWritten={() => said(asked.text)} />
       ) : (
         (!shut || beside !== undefined) && list
       )}
