@@ -11,6 +11,7 @@ import { Mark } from '../ui/glyphs';
 import { FailureNotice } from '../ui/notice';
 import { Waiting } from '../ui/waiting';
 import { useEvents } from './events';
+import { useKeptFocus } from './kept-focus';
 import { ServerNotice } from './server-notice';
 import { useAppDispatch, useAppSelector } from './store';
 
@@ -37,6 +38,7 @@ function SignedIn({ me }: { readonly me: MeDto }) {
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);
   useEvents();
+  useKeptFocus();
   useSessionOfOtherTabs(me);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
