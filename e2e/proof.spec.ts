@@ -91,14 +91,13 @@ test('where something is left out by a key, what stands beside it has the focus'
   await signIn('analyst');
   await page.getByRole('link', { name: DEMO }).click();
   await page.getByRole('link', { name: 'Proof' }).click();
-  await page.getByRole('button', { name: 'Leave out the sum of Kilos' }).press('Enter');
-  await expect(page.getByRole('button', { name: 'Total 1: average' })).toBeFocused();
   await page.getByRole('button', { name: 'Leave out the average of Moisture' }).press('Enter');
   await expect(page.getByRole('button', { name: 'Add a total' })).toBeFocused();
   await page.getByRole('button', { name: 'Take mark 2 away' }).press('Enter');
   await expect(page.getByRole('button', { name: 'Mark values' })).toBeFocused();
-  for (let at = 0; at < 3; at++) await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByRole('button', { name: /^Total \d/ })).toHaveText(['sum', 'average']);
+  for (let at = 0; at < 2; at++) await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('button', { name: 'Take mark 2 away' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Leave out the average of Moisture' })).toBeVisible();
 });
 
 test('rows that lie above the average of their group are marked, and those below another field', async ({ page, signIn }) => {
