@@ -47,7 +47,7 @@ export function headsPlan(table: ProofTable, widest: readonly number[], room: nu
   return sum(turned.widths) < WORTH * sum(level.widths) ? turned : level;
 }
 
-const sum = (widths: readonly number[]) => widths.reduce((all, each) => all + each, 0);
+export const sum = (widths: readonly number[]) => widths.reduce((all, each) => all + each, 0);
 
 function standing(table: ProofTable, widest: readonly number[], type: Type, sizes: Sizes): HeadsPlan {
   const { size, padding, widest: most } = sizes;

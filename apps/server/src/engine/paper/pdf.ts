@@ -4,7 +4,7 @@ import PDFDocument from 'pdfkit';
 import type { LineLook, ProofTable, ReadLine } from '@cendra/core';
 import { columnLink, columnWords, freeColumns, LEADS, lineLabel, lineLink, lookOf, marksOf } from '@cendra/core';
 import type { HeadsPlan } from './heads';
-import { headsPlan, spanOf, turnedText } from './heads';
+import { headsPlan, spanOf, sum, turnedText } from './heads';
 import { INKS } from './inks';
 import type { Measured, Piece } from './pages';
 import { pagesOf, slicesOf } from './pages';
@@ -161,8 +161,8 @@ async function planned(
   const apart = Math.max(least, ...words.values());
   const heads = headsPlan(table, widest, PAPER.height - 2 * MARGIN - apart, type, SIZES);
   const { widths } = heads;
-  const columns = sumOf(widths);
-  const within = Math.max(least, ...Array.from(words, ([free, width]) => width - sumOf(widths.slice(0, free))));
+  const columns = sum(widths);
+  const within = Math.max(least, ...Array.from(words, ([free, width]) => width - sum(widths.slice(0, free))));
   // Columns that stand on further pages beside have nothing for words to go on below, so there they keep to themselves.
   const goesOn = within + columns <= PAPER.height - 2 * MARGIN;
   const lead = goesOn ? within : apart;
@@ -206,7 +206,6 @@ async function planned(
   };
 }
 
-const sumOf = (widths: readonly number[]) => widths.reduce((sum, each) => sum + each, 0);
 const indentOf = (line: ReadLine) => Math.max(0, line.level - 1) * INDENT;
 const weightOf = (look: LineLook): Weight => (look === 'row' ? 'plain' : 'bold');
 
@@ -359,7 +358,7 @@ function row(sheet: Sheet, table: ProofTable, plan: Plan, slice: readonly number
   sheet.row();
   const part = (lines: readonly SetText[]) => lines.slice(piece.from, piece.from + piece.height);
   if (plan.lead > 0) {
-    const room = plan.lead + (plan.goesOn ? sumOf(plan.widths.slice(0, free)) : 0);
+    const room = plan.lead + (plan.goesOn ? sum(plan.widths.slice(0, free)) : 0);
     const words = type.fitted(label, SIZE, room - 2 * PADDING - indent);
     sheet.cell('TH', part(words), (text, index) => sheet.text(text, MARGIN + PADDING + indent, top + index * LINE, { size: SIZE }));
     if (leads !== undefined) sheet.link(MARGIN + PADDING + indent, top, plan.lead - 2 * PADDING - indent, LINE, leads);

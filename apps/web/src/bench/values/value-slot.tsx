@@ -67,6 +67,7 @@ const StillValue = memo(function StillValue(props: ValueSlotProps) {
   const [entered, setEntered] = useState(false);
   const [asked, setAsked] = useState<{ readonly text: string; readonly readings: readonly Reading[] }>();
   const begun = useRef(false);
+  const input = useRef<HTMLInputElement>(null);
   const { found, waiting, failure } = useOffers(bench, offered, typed ?? '', open || entered);
   const choosing = offered !== undefined && offered.from !== 'step';
   const finish = (text: string) => {
@@ -119,8 +120,9 @@ const StillValue = memo(function StillValue(props: ValueSlotProps) {
     if (text === typed) enter(text);
     else finish(text);
   };
-  // The slot has the focus again by then, which is no reason to open its list.
+  // What was asked goes away with its buttons; the slot has the focus again, which is no reason to open its list.
   const said = (text: string) => {
+    input.current?.focus();
     setShut(true);
     finish(text);
   };
@@ -153,6 +155,7 @@ const StillValue = memo(function StillValue(props: ValueSlotProps) {
       <span className={beside === undefined ? 'contents' : 'flex flex-wrap items-center gap-2'}>
         <span className={wrong ? 'wrong-slot' : ''}>
           <ComboboxInput
+            ref={input}
             aria-label={label}
             aria-invalid={wrong}
             autoFocus={props.autoFocus}

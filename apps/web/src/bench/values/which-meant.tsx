@@ -1,6 +1,4 @@
-import { useRef } from 'react';
 import { Button } from '../../ui/button';
-import { focusBefore } from '../../ui/focus-before';
 import type { Reading } from './readings';
 
 interface WhichMeantProps {
@@ -11,23 +9,18 @@ interface WhichMeantProps {
   readonly onAsWritten?: () => void;
 }
 
-/** Asks which of its readings a text means, where it stands; the slot before it has the focus again once that is said. */
+/** Asks which of its readings a text means, where it stands. */
 export function WhichMeant({ text, readings, onTake, onAsWritten }: WhichMeantProps) {
-  const part = useRef<HTMLSpanElement>(null);
-  const say = (meant: () => void) => {
-    focusBefore(part.current);
-    meant();
-  };
   return (
-    <span ref={part} role="alert" className="inline-flex flex-wrap items-center gap-1">
+    <span role="alert" className="inline-flex flex-wrap items-center gap-1">
       <span>“{text}” is</span>
       {readings.map((each, index) => (
-        <Button key={each.text} small kind={index === 0 ? 'primary' : 'plain'} onClick={() => say(() => onTake(each.text))}>
+        <Button key={each.text} small kind={index === 0 ? 'primary' : 'plain'} onClick={() => onTake(each.text)}>
           {each.says}
         </Button>
       ))}
       {onAsWritten && (
-        <Button small kind="quiet" onClick={() => say(onAsWritten)}>
+        <Button small kind="quiet" onClick={onAsWritten}>
           as it is written
         </Button>
       )}
