@@ -110,6 +110,11 @@ test('a misspelt value is pointed out, and the nearest one is one click away', a
   // The one that was pressed is gone, and the focus with what stands behind it.
   await expect(page.getByRole('button', { name: 'Add a clause' })).toBeFocused();
   await left(page, await kept("floral_source = 'heather' and kilos = 20.01"));
+  // So it is where what a menu is of goes with it.
+  await page.getByRole('button', { name: 'What to do with clause 2' }).press('Enter');
+  await page.getByRole('menuitem', { name: /^Remove/ }).press('Enter');
+  await expect(clause(page, '2')).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Add a clause' })).toBeFocused();
 });
 
 test('values are picked from the data with their counts', async ({ page, signIn }) => {

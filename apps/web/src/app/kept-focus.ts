@@ -38,7 +38,8 @@ export function useKeptFocus(): void {
       const lost = last && !last.on.isConnected && document.activeElement === document.body;
       if (lost && last?.place.isConnected) nearest(last)?.focus({ preventScroll: true });
     };
-    const remember = ({ target }: FocusEvent) => void (last = target instanceof HTMLElement ? focused(target) : undefined);
+    // An open menu stands in no place of its own: what it is of goes on having the focus.
+    const remember = ({ target }: FocusEvent) => void (last = (target instanceof HTMLElement && focused(target)) || last);
     // Who leaves it for nothing wants it nowhere; what goes away has it until then.
     const left = ({ target }: FocusEvent) =>
       requestAnimationFrame(() => {
